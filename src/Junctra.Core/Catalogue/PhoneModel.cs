@@ -1,0 +1,70 @@
+using Junctra.Core.Modes;
+using Junctra.Core.Packages;
+
+namespace Junctra.Core.Catalogue;
+
+/// <summary>What a partition is for; decides the order of writing and what becomes of its contents.</summary>
+public enum PartitionRole
+{
+    /// <summary>First code the phone starts; a half-written one leaves only chip emergency mode.</summary>
+    BootChain,
+    /// <summary>Software of the mobile radio.</summary>
+    Radio,
+    /// <summary>Kernel and first file system of the system.</summary>
+    Boot,
+    /// <summary>Hardware description laid over the kernel.</summary>
+    Overlay,
+    /// <summary>Digests by which the boot chain verifies the rest.</summary>
+    Verification,
+    /// <summary>The small second system.</summary>
+    Recovery,
+    /// <summary>The operating system; the largest image.</summary>
+    System,
+    /// <summary>Photos, apps, accounts: all that is the customer's.</summary>
+    UserData,
+    /// <summary>Identity numbers and calibration. Junctra never writes it.</summary>
+    Identity,
+    /// <summary>Anything else.</summary>
+    Other,
+}
+
+/// <summary>One partition of a model's layout.</summary>
+/// <param name="Name">Name as the bootloader knows it, for example <c>system</c>.</param>
+/// <param name="Role">What it is for.</param>
+/// <param name="SizeBytes">Size in bytes, above zero.</param>
+/// <param name="IsStock">Part of the stock list: a full stock package must bring it.</param>
+public sealed record PartitionSpec(string Name, PartitionRole Role, long SizeBytes, bool IsStock);
+
+/// <summary>Where a fact can be read by a person, and what that costs.</summary>
+/// <param name="Where">The place, in words.</param>
+/// <param name="Minutes">Minutes of hands, above zero.</param>
+public sealed record ReadingPlace(string Where, double Minutes);
+
+/// <summary>One exact variant of a phone. The product name is never enough: several variants share it.</summary>
+/// <param name="Code">Model code, upper case, for example <c>HX204</c>.</param>
+/// <param name="ProductName">The name it is sold by.</param>
+/// <param name="ChipFamily">Chip family, as printed in the catalogue.</param>
+/// <param name="KeyFamily">Id of the key family whose recipes work on it.</param>
+/// <param name="WriteMode">The mode in which its packages are written.</param>
+/// <param name="PackageKind">The kind of package its maker publishes.</param>
+/// <param name="BatteryOut">Whether the battery can be taken out without opening the phone.</param>
+/// <param name="RelockErases">Whether closing the lock erases the user data.</param>
+/// <param name="StorageSizesGb">Storage sizes sold, in decimal gigabytes.</param>
+/// <param name="FindModelCode">Where the model code is to be read.</param>
+/// <param name="Partitions">The layout, in order.</param>
+public sealed record PhoneModel(
+    string Code,
+    string ProductName,
+    string ChipFamily,
+    string KeyFamily,
+    PhoneMode WriteMode,
+    PackageKind PackageKind,
+    bool BatteryOut,
+    bool RelockErases,
+    IReadOnlyList<int> StorageSizesGb,
+    ReadingPlace FindModelCode,
+    IReadOnlyList<PartitionSpec> Partitions)
+{
+    /// <summary>The partition of that name, or null. Names are compared exactly, as bootloaders do.</summary>
+    public PartitionSpec? Partition(string name) => Partitions.FirstOrDefault(p => p.Name == name);
+}

@@ -1,0 +1,42 @@
+using Junctra.Core.Phones;
+using Junctra.Core.Planning;
+
+namespace Junctra.Core.Checking;
+
+/// <summary>What became of one expectation.</summary>
+public enum CheckState
+{
+    /// <summary>Not read since the write.</summary>
+    NotRead,
+    /// <summary>As intended.</summary>
+    AsIntended,
+    /// <summary>Read, and it is something else.</summary>
+    Differs,
+}
+
+/// <summary>One line of the check.</summary>
+/// <param name="Expectation">What was intended.</param>
+/// <param name="State">What became of it.</param>
+/// <param name="Claims">What was read since the write.</param>
+public sealed record CheckLine(Expectation Expectation, CheckState State, IReadOnlyList<Fact> Claims);
+
+/// <summary>Compares a phone after the write with what its plan intended.</summary>
+public static class Checker
+{
+    /// <summary>One line for each expectation, in the plan's order.</summary>
+    /// <param name="plan">The plan that was carried out.</param>
+    /// <param name="readSinceWrite">Facts read after the write; older ones prove nothing and must not be given.</param>
+    public static IReadOnlyList<CheckLine> Compare(Plan plan, Phone readSinceWrite) =>
+        [.. plan.Expectations.Select(expectation =>
+        {
+            var fact = readSinceWrite[expectation.Fact];
+            var state = fact.State == FactState.Unknown ? CheckState.NotRead
+                : fact.Values.All(value => value.Equals(expectation.Value, StringComparison.OrdinalIgnoreCase)) ? CheckState.AsIntended
+                : CheckState.Differs;
+            return new CheckLine(expectation, state, fact.Claims);
+        })];
+
+    /// <summary>Whether the job may be handed back: every needed line was read, and none that was read differs.</summary>
+    public static bool IsPassed(IReadOnlyList<CheckLine> lines) =>
+        lines.All(line => line.State == CheckState.AsIntended || (line.State == CheckState.NotRead && !line.Expectation.IsNeeded));
+}

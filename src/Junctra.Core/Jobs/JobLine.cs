@@ -1,0 +1,103 @@
+using Junctra.Core.Checking;
+using Junctra.Core.Phones;
+using Junctra.Core.Runs;
+
+namespace Junctra.Core.Jobs;
+
+/// <summary>The stations of a job's line, in the order in which people work.</summary>
+public enum Station
+{
+    /// <summary>Why is it here, whose is it, what may be lost.</summary>
+    Intake,
+    /// <summary>Facts with sources.</summary>
+    FindOut,
+    /// <summary>Which package may be written.</summary>
+    Match,
+    /// <summary>Into the write mode.</summary>
+    Route,
+    /// <summary>Gates and steps.</summary>
+    Plan,
+    /// <summary>The watched write.</summary>
+    Write,
+    /// <summary>As intended or not.</summary>
+    Check,
+    /// <summary>The sheet, and the phone back over the counter.</summary>
+    HandBack,
+}
+
+/// <summary>Words for stations.</summary>
+public static class Stations
+{
+    /// <summary>All stations in order.</summary>
+    public static IReadOnlyList<Station> All { get; } = Enum.GetValues<Station>();
+
+    /// <summary>Name over the station.</summary>
+    public static string Label(this Station station) => station switch
+    {
+        Station.FindOut => "Find out",
+        Station.HandBack => "Hand back",
+        _ => station.ToString(),
+    };
+
+    /// <summary>The station's part of an address.</summary>
+    public static string Slug(this Station station) => station switch
+    {
+        Station.FindOut => "find-out",
+        Station.HandBack => "hand-back",
+        _ => station.ToString().ToLowerInvariant(),
+    };
+}
+
+/// <summary>What the line looks at.</summary>
+/// <param name="Phone">The phone's facts.</param>
+/// <param name="PackageChosen">Whether a package was chosen.</param>
+/// <param name="RunStatus">How the last run stands, or null before the first.</param>
+/// <param name="Checks">The check of the last finished run; empty before.</param>
+/// <param name="HandedBack">Whether the phone went back over the counter.</param>
+/// <param name="HasRollbackFuses">Whether the phone's maker uses rollback fuses, so that the floor must be known.</param>
+public sealed record JobState(
+    Phone Phone, bool PackageChosen, RunStatus? RunStatus, IReadOnlyList<CheckLine> Checks, bool HandedBack, bool HasRollbackFuses = true);
+
+/// <summary>Where a job is, and what is next for the hands.</summary>
+/// <param name="At">The station that waits.</param>
+/// <param name="Next">What to do there, in a few words.</param>
+/// <param name="IsDone">Whether the job is over.</param>
+public sealed record JobStanding(Station At, string Next, bool IsDone = false);
+
+/// <summary>Reads a job's place off its facts. Nothing is stored: what is done is done because its result is there.</summary>
+public static class JobLine
+{
+    /// <summary>Where the job is.</summary>
+    public static JobStanding Standing(JobState job)
+    {
+        if (job.HandedBack) return new JobStanding(Station.HandBack, "Handed back", true);
+        switch (job.RunStatus)
+        {
+            case RunStatus.Queued or RunStatus.Writing: return new JobStanding(Station.Write, "Do not touch: writing");
+            case RunStatus.Failed: return new JobStanding(Station.Write, "The write ended early: look at it");
+            case RunStatus.Finished:
+                return Checker.IsPassed(job.Checks) && job.Checks.Count > 0
+                    ? new JobStanding(Station.HandBack, "Hand the phone back")
+                    : job.Checks.Any(line => line.State == CheckState.Differs)
+                        ? new JobStanding(Station.Check, "Something is not as intended")
+                        : new JobStanding(Station.Check, "Read the phone and check");
+        }
+
+        var conflict = job.Phone.Names.FirstOrDefault(name => job.Phone[name].State == FactState.Conflicting);
+        if (conflict.Value is not null) return new JobStanding(Station.FindOut, $"{conflict.Label}: sources disagree");
+        FactName[] needed = job.HasRollbackFuses
+            ? [FactName.ModelCode, FactName.LockState, FactName.RollbackFloor]
+            : [FactName.ModelCode, FactName.LockState];
+        var readFromLink = needed.All(name => job.Phone[name].Claims.Any(fact => fact.Source == FactSource.Link));
+        if (!job.PackageChosen)
+        {
+            return needed.All(name => job.Phone[name].State == FactState.Known)
+                ? new JobStanding(Station.Match, "Choose the package")
+                : new JobStanding(Station.FindOut, "Read from the phone");
+        }
+
+        return readFromLink
+            ? new JobStanding(Station.Plan, "Answer the gates, then begin")
+            : new JobStanding(Station.Route, "Bring it into fastboot mode");
+    }
+}

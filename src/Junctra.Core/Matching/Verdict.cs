@@ -1,0 +1,40 @@
+using Junctra.Core.Phones;
+
+namespace Junctra.Core.Matching;
+
+/// <summary>What a rule says of a package on a phone, best first; the whole is the worst of its parts.</summary>
+public enum Verdict
+{
+    /// <summary>Nothing stands against it.</summary>
+    Go = 0,
+    /// <summary>Allowed, with a named consequence that somebody accepts.</summary>
+    Care = 1,
+    /// <summary>A fact is missing.</summary>
+    Ask = 2,
+    /// <summary>Never; there is no override.</summary>
+    Stop = 3,
+}
+
+/// <summary>What one rule says, with its reasons.</summary>
+/// <param name="RuleId">The rule, for example <c>M04</c>.</param>
+/// <param name="Title">The rule's short name.</param>
+/// <param name="Verdict">What it says.</param>
+/// <param name="Sentence">Why, in a sentence a counter clerk understands.</param>
+/// <param name="FactsUsed">The facts of the phone it looked at.</param>
+public sealed record RuleResult(string RuleId, string Title, Verdict Verdict, string Sentence, IReadOnlyList<Fact> FactsUsed);
+
+/// <summary>What all rules say of one package on one phone.</summary>
+/// <param name="PackageId">Digest of the package file.</param>
+/// <param name="PackageTitle">The package's name for people.</param>
+/// <param name="Results">One result for each rule, in rule order.</param>
+public sealed record MatchReport(string PackageId, string PackageTitle, IReadOnlyList<RuleResult> Results)
+{
+    /// <summary>The worst of the parts.</summary>
+    public Verdict Verdict => Results.Max(result => result.Verdict);
+
+    /// <summary>The sentence to read first: that of the first among the worst results.</summary>
+    public string Headline => Results.First(result => result.Verdict == Verdict).Sentence;
+
+    /// <summary>Whether a plan may be made with it. No override exists.</summary>
+    public bool MayBeChosen => Verdict <= Verdict.Care;
+}

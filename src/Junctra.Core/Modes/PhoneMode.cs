@@ -1,0 +1,49 @@
+namespace Junctra.Core.Modes;
+
+/// <summary>Where a phone can be.</summary>
+public enum PhoneMode
+{
+    /// <summary>Not known.</summary>
+    Unknown,
+    /// <summary>Switched off, no charger.</summary>
+    Off,
+    /// <summary>The system runs.</summary>
+    System,
+    /// <summary>Starts again and again without reaching the system.</summary>
+    BootLoop,
+    /// <summary>Stands at the maker's picture.</summary>
+    StuckAtLogo,
+    /// <summary>The open command mode of the bootloader, with its menu on the screen.</summary>
+    Fastboot,
+    /// <summary>First start: asks for language, network and account.</summary>
+    SetupWizard,
+}
+
+/// <summary>Words for modes.</summary>
+public static class PhoneModes
+{
+    private static readonly Dictionary<PhoneMode, (string Id, string Label)> Names = new()
+    {
+        [PhoneMode.Unknown] = ("unknown", "not known"),
+        [PhoneMode.Off] = ("off", "off"),
+        [PhoneMode.System] = ("system", "running system"),
+        [PhoneMode.BootLoop] = ("boot-loop", "boot loop"),
+        [PhoneMode.StuckAtLogo] = ("stuck-at-logo", "stuck at the logo"),
+        [PhoneMode.Fastboot] = ("fastboot", "fastboot mode"),
+        [PhoneMode.SetupWizard] = ("setup-wizard", "set-up wizard"),
+    };
+
+    /// <summary>The name used in files and in facts, for example <c>boot-loop</c>.</summary>
+    public static string Id(this PhoneMode mode) => Names[mode].Id;
+
+    /// <summary>The mode as a technician says it.</summary>
+    public static string Label(this PhoneMode mode) => Names[mode].Label;
+
+    /// <summary>The mode of that name, or null.</summary>
+    public static PhoneMode? Parse(string? id)
+    {
+        foreach (var (mode, names) in Names)
+            if (names.Id == id) return mode;
+        return null;
+    }
+}

@@ -1,0 +1,98 @@
+using System.Text.Json.Serialization;
+using Junctra.Core.Planning;
+
+namespace Junctra.Core.Runs;
+
+/// <summary>
+/// What happened in a run, one record for each kind. The journal is a list of these and nothing else: how a run stands is a
+/// fold over them (<see cref="RunState"/>), so the truth survives whatever dies.
+/// </summary>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
+[JsonDerivedType(typeof(RunQueued), "queued")]
+[JsonDerivedType(typeof(RunStarted), "started")]
+[JsonDerivedType(typeof(StepStarted), "step-started")]
+[JsonDerivedType(typeof(TargetConfirmed), "target-confirmed")]
+[JsonDerivedType(typeof(BytesSent), "bytes-sent")]
+[JsonDerivedType(typeof(PieceAccepted), "piece-accepted")]
+[JsonDerivedType(typeof(ImageAccepted), "image-accepted")]
+[JsonDerivedType(typeof(PartitionErased), "partition-erased")]
+[JsonDerivedType(typeof(RestartAsked), "restart-asked")]
+[JsonDerivedType(typeof(PhoneBack), "phone-back")]
+[JsonDerivedType(typeof(PhoneSaid), "phone-said")]
+[JsonDerivedType(typeof(StepDone), "step-done")]
+[JsonDerivedType(typeof(RunFinished), "finished")]
+[JsonDerivedType(typeof(RunFailed), "failed")]
+public abstract record RunEvent;
+
+/// <summary>A person opened the gates and typed the ticket number.</summary>
+/// <param name="By">Role of who did.</param>
+/// <param name="Port">Name of the port.</param>
+public sealed record RunQueued(string By, string Port) : RunEvent;
+
+/// <summary>The writer took the run.</summary>
+/// <param name="Writer">Which process.</param>
+public sealed record RunStarted(string Writer) : RunEvent;
+
+/// <summary>A step of the plan began.</summary>
+/// <param name="Step">Number of the step.</param>
+/// <param name="Title">Its title.</param>
+public sealed record StepStarted(int Step, string Title) : RunEvent;
+
+/// <summary>Serial, model, floor and lock were read again and are what was judged.</summary>
+/// <param name="Target">What was read.</param>
+public sealed record TargetConfirmed(PlanTarget Target) : RunEvent;
+
+/// <summary>Bytes given to the link so far in this step. Not yet accepted: see <see cref="PieceAccepted"/>.</summary>
+/// <param name="Step">Number of the step.</param>
+/// <param name="Bytes">Bytes of the image sent so far, from 0 to its packed size.</param>
+public sealed record BytesSent(int Step, long Bytes) : RunEvent;
+
+/// <summary>The phone took a piece of an image and wrote it.</summary>
+/// <param name="Step">Number of the step.</param>
+/// <param name="Piece">Which piece, from 1.</param>
+/// <param name="Pieces">Of how many.</param>
+/// <param name="Bytes">Bytes on the wire for this piece.</param>
+public sealed record PieceAccepted(int Step, int Piece, int Pieces, long Bytes) : RunEvent;
+
+/// <summary>The phone accepted all of an image.</summary>
+/// <param name="Step">Number of the step.</param>
+/// <param name="Partition">Where it was written.</param>
+/// <param name="Sha256">Digest of the image as it lies in the package.</param>
+public sealed record ImageAccepted(int Step, string Partition, string Sha256) : RunEvent;
+
+/// <summary>The phone erased a partition.</summary>
+/// <param name="Step">Number of the step.</param>
+/// <param name="Partition">Which.</param>
+public sealed record PartitionErased(int Step, string Partition) : RunEvent;
+
+/// <summary>The phone accepted the command to restart.</summary>
+/// <param name="Step">Number of the step.</param>
+/// <param name="ToBootloader">Whether it comes back in its bootloader.</param>
+public sealed record RestartAsked(int Step, bool ToBootloader) : RunEvent;
+
+/// <summary>After a restart the same phone answered again.</summary>
+/// <param name="Step">Number of the step.</param>
+/// <param name="Serial">Its serial.</param>
+public sealed record PhoneBack(int Step, string Serial) : RunEvent;
+
+/// <summary>Words of the phone that decide nothing.</summary>
+/// <param name="Text">At most 300 characters.</param>
+public sealed record PhoneSaid(string Text) : RunEvent;
+
+/// <summary>A step of the plan is done.</summary>
+/// <param name="Step">Number of the step.</param>
+public sealed record StepDone(int Step) : RunEvent;
+
+/// <summary>Everything was accepted and the phone restarts. The job is not done: the checks follow.</summary>
+public sealed record RunFinished : RunEvent;
+
+/// <summary>The run ended before its end. Nothing is written again by itself.</summary>
+/// <param name="What">What happened.</param>
+/// <param name="Next">What a person does next.</param>
+public sealed record RunFailed(string What, string Next) : RunEvent;
+
+/// <summary>An event with its place in the journal.</summary>
+/// <param name="Seq">From 1, without gaps.</param>
+/// <param name="At">When it was written down.</param>
+/// <param name="Event">What happened.</param>
+public sealed record JournalEntry(long Seq, DateTimeOffset At, RunEvent Event);

@@ -1,0 +1,146 @@
+using System.Collections.Immutable;
+using Junctra.Core.Planning;
+
+namespace Junctra.Core.Runs;
+
+/// <summary>How a run stands.</summary>
+public enum RunStatus
+{
+    /// <summary>Begun by a person; no writer has taken it yet.</summary>
+    Queued,
+    /// <summary>A writer works on it.</summary>
+    Writing,
+    /// <summary>All accepted and restarted.</summary>
+    Finished,
+    /// <summary>Ended early.</summary>
+    Failed,
+}
+
+/// <summary>A run as its journal tells it.</summary>
+public sealed record RunState
+{
+    private RunState(Plan plan) => Plan = plan;
+
+    /// <summary>The frozen plan.</summary>
+    public Plan Plan { get; }
+
+    /// <summary>How it stands.</summary>
+    public RunStatus Status { get; private init; } = RunStatus.Queued;
+
+    /// <summary>Sequence number of the last event, 0 before the first.</summary>
+    public long LastSeq { get; private init; }
+
+    /// <summary>When the first and the last event were written down.</summary>
+    public DateTimeOffset? Began { get; private init; }
+
+    /// <inheritdoc cref="Began"/>
+    public DateTimeOffset? LastAt { get; private init; }
+
+    /// <summary>The step at hand, or null before the first and after the last.</summary>
+    public PlanStep? Step { get; private init; }
+
+    /// <summary>Numbers of the steps that are done.</summary>
+    public ImmutableHashSet<int> Done { get; private init; } = [];
+
+    /// <summary>Partitions whose image the phone accepted whole, with the digest of the image.</summary>
+    public ImmutableDictionary<string, string> Accepted { get; private init; } = ImmutableDictionary<string, string>.Empty;
+
+    /// <summary>Partitions the phone erased.</summary>
+    public ImmutableHashSet<string> Erased { get; private init; } = [];
+
+    /// <summary>Bytes of the image at hand that were given to the link.</summary>
+    public long BytesSentInStep { get; private init; }
+
+    /// <summary>Bytes of all images that are done.</summary>
+    public long BytesDone { get; private init; }
+
+    /// <summary>Whether the phone was told to write or erase something, accepted or not. Until then it is as it came.</summary>
+    public bool HasTouchedPhone { get; private init; }
+
+    /// <summary>What happened, when the run failed.</summary>
+    public RunFailed? Failure { get; private init; }
+
+    /// <summary>Share of all bytes that were sent, 0 to 1. Weighed by bytes, not by images.</summary>
+    public double Progress => Plan.BytesToSend == 0 ? 0 : Math.Min(1, (double)(BytesDone + BytesSentInStep) / Plan.BytesToSend);
+
+    /// <summary>Folds a journal.</summary>
+    public static RunState Of(Plan plan, IEnumerable<JournalEntry> journal) =>
+        journal.Aggregate(new RunState(plan), (state, entry) => state.After(entry));
+
+    /// <summary>The state after one more event.</summary>
+    public RunState After(JournalEntry entry)
+    {
+        var next = this with { LastSeq = entry.Seq, LastAt = entry.At, Began = Began ?? entry.At };
+        return entry.Event switch
+        {
+            RunStarted => next with { Status = RunStatus.Writing },
+            StepStarted started => next with
+            {
+                Step = Find(started.Step),
+                BytesSentInStep = 0,
+                HasTouchedPhone = HasTouchedPhone || Find(started.Step)?.Kind is StepKind.Write or StepKind.Erase,
+            },
+            BytesSent sent => next with { BytesSentInStep = sent.Bytes },
+            ImageAccepted image => next with { Accepted = Accepted.SetItem(image.Partition, image.Sha256) },
+            PartitionErased erased => next with { Erased = Erased.Add(erased.Partition) },
+            StepDone done => next with
+            {
+                Done = Done.Add(done.Step),
+                BytesDone = BytesDone + (Find(done.Step)?.Bytes ?? 0),
+                BytesSentInStep = 0,
+                Step = null,
+            },
+            RunFinished => next with { Status = RunStatus.Finished, Step = null },
+            RunFailed failed => next with { Status = RunStatus.Failed, Failure = failed },
+            _ => next,
+        };
+    }
+
+    /// <summary>What state the phone is in, by what it accepted, in words.</summary>
+    public string PhoneNow
+    {
+        get
+        {
+            if (!HasTouchedPhone) return "Nothing was written: the phone is as it came.";
+            if (Status == RunStatus.Finished) return "Everything was accepted; the phone restarts into stock.";
+            var open = Step is { Kind: StepKind.Write, Partition: { } partition } && !Accepted.ContainsKey(partition) ? partition : null;
+            var wanted = Plan.Steps.Where(s => s.Kind == StepKind.Write).Select(s => s.Partition!).ToList();
+            var missing = wanted.Where(name => !Accepted.ContainsKey(name) && name != open).ToList();
+            var whole = Accepted.Count > 0 ? $"Accepted whole: {string.Join(", ", wanted.Where(Accepted.ContainsKey))}." : "No image was accepted whole.";
+            return string.Join(" ", new[]
+            {
+                whole,
+                open is null ? null : $"Perhaps half written: {open}.",
+                missing.Count > 0 ? $"Not begun: {string.Join(", ", missing)}." : null,
+                Plan.ErasesData && Erased.IsEmpty ? "The user data was not erased." : null,
+            }.Where(part => part is not null));
+        }
+    }
+
+    /// <summary>What the phone's screen should show now.</summary>
+    public string ScreenNow => (Status, Step?.Kind) switch
+    {
+        (RunStatus.Finished, _) => "The maker's picture, then the set-up",
+        (_, StepKind.RestartBootloader) => "Dark for a moment, then the bootloader menu",
+        (_, StepKind.RestartSystem) => "The maker's picture",
+        (_, StepKind.Write) => "Bootloader menu, receiving",
+        (_, StepKind.Erase) => "Bootloader menu, erasing",
+        _ => "Bootloader menu",
+    };
+
+    /// <summary>The strip of a run: what was sent and accepted so far.</summary>
+    public PartitionUse UseOf(string partition)
+    {
+        if (Accepted.ContainsKey(partition)) return PartitionUse.Written;
+        if (Erased.Contains(partition)) return PartitionUse.Erased;
+        if (Step?.Partition == partition && Step.Kind == StepKind.Write) return PartitionUse.Writing;
+        return Plan.Steps.FirstOrDefault(s => s.Partition == partition)?.Kind switch
+        {
+            StepKind.Write => PartitionUse.ToWrite,
+            StepKind.Erase => PartitionUse.ToErase,
+            _ => PartitionUse.Untouched,
+        };
+    }
+
+    private PlanStep? Find(int number) => Plan.Steps.FirstOrDefault(step => step.Number == number);
+}

@@ -1,0 +1,253 @@
+using System.Globalization;
+using System.Net.Sockets;
+using System.Text;
+
+namespace Junctra.Link.Fastboot;
+
+/// <summary>
+/// Speaks the open fastboot protocol over TCP with whatever answers at an address. Survives any peer: every wait has a
+/// clock, every length a limit, and every fault is a <see cref="LinkException"/>. Not for use by two callers at once.
+/// </summary>
+public sealed class FastbootClient : IAsyncDisposable
+{
+    private readonly TcpClient tcp;
+    private readonly NetworkStream stream;
+    private readonly LinkClocks clocks;
+
+    private FastbootClient(TcpClient tcp, LinkClocks clocks)
+    {
+        this.tcp = tcp;
+        this.clocks = clocks;
+        stream = tcp.GetStream();
+    }
+
+    /// <summary>Words of the phone that decide nothing; cleaned, at most 300 characters each.</summary>
+    public event Action<string>? Said;
+
+    /// <summary>Connects and exchanges the greeting.</summary>
+    /// <exception cref="LinkException">Nothing answers, or what answers does not speak fastboot.</exception>
+    public static async Task<FastbootClient> ConnectAsync(LinkAddress address, LinkClocks clocks, CancellationToken cancel = default)
+    {
+        var tcp = new TcpClient { NoDelay = true };
+        try
+        {
+            using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+            clock.CancelAfter(clocks.Connect);
+            try
+            {
+                await tcp.ConnectAsync(address.Host, address.Port, clock.Token).ConfigureAwait(false);
+            }
+            catch (Exception error) when (error is SocketException or OperationCanceledException && !cancel.IsCancellationRequested)
+            {
+                throw new LinkException(LinkFault.NoAnswer, $"Nothing answers at {address}.", error);
+            }
+
+            var client = new FastbootClient(tcp, clocks);
+            await client.GreetAsync(address, clock.Token, cancel).ConfigureAwait(false);
+            return client;
+        }
+        catch
+        {
+            tcp.Dispose();
+            throw;
+        }
+    }
+
+    private async Task GreetAsync(LinkAddress address, CancellationToken clock, CancellationToken cancel)
+    {
+        var theirs = new byte[FastbootWire.Greeting.Length];
+        try
+        {
+            await stream.WriteAsync(FastbootWire.Greeting.ToArray(), clock).ConfigureAwait(false);
+            await stream.ReadExactlyAsync(theirs, clock).ConfigureAwait(false);
+        }
+        catch (OperationCanceledException error) when (!cancel.IsCancellationRequested)
+        {
+            throw new LinkException(LinkFault.Silent, $"Something at {address} took the connection but said nothing.", error);
+        }
+        catch (IOException error)
+        {
+            throw new LinkException(LinkFault.Lost, $"What answers at {address} closed the connection at once. Is another program connected to the phone?", error);
+        }
+
+        if (theirs[0] != 'F' || theirs[1] != 'B' || !char.IsAsciiDigit((char)theirs[2]) || !char.IsAsciiDigit((char)theirs[3]) || theirs.AsSpan(2).SequenceEqual("00"u8))
+            throw new LinkException(LinkFault.NotUnderstood, $"What answers at {address} does not speak fastboot. It may be another mode or another device.");
+    }
+
+    /// <summary>A variable of the bootloader, or null when it has none of that name.</summary>
+    public async Task<string?> GetVariableAsync(string name, CancellationToken cancel = default)
+    {
+        await SendCommandAsync("getvar:" + name, cancel).ConfigureAwait(false);
+        var answer = await ReceiveAnswerAsync(clocks.Answer, $"the question for {name}", cancel).ConfigureAwait(false);
+        return answer.Kind switch
+        {
+            AnswerKind.Okay => answer.Text,
+            AnswerKind.Fail => null,
+            _ => throw Nonsense($"answered the question for {name} with data"),
+        };
+    }
+
+    /// <summary>Gives the phone bytes to hold in its memory.</summary>
+    /// <param name="bytes">How many; at most what the phone said it takes at once.</param>
+    /// <param name="write">Writes exactly so many bytes to the stream it is given.</param>
+    /// <param name="cancel">Cancels; the phone then holds nothing.</param>
+    public async Task DownloadAsync(long bytes, Func<Stream, CancellationToken, ValueTask> write, CancellationToken cancel = default)
+    {
+        ArgumentOutOfRangeException.ThrowIfGreaterThan(bytes, uint.MaxValue);
+        await SendCommandAsync($"download:{bytes:x8}", cancel).ConfigureAwait(false);
+        var answer = await ReceiveAnswerAsync(clocks.Answer, "the announcement of data", cancel).ConfigureAwait(false);
+        if (answer.Kind == AnswerKind.Fail) throw Refused("take the data", answer.Text);
+        if (answer.Kind != AnswerKind.Data || answer.Bytes != bytes) throw Nonsense($"was offered {bytes} bytes and answered {Shown(answer)}");
+
+        await using (var guarded = new StallGuardStream(stream, clocks.Transfer))
+        {
+            await GuardAsync(async () =>
+            {
+                await FastbootWire.SendLengthAsync(guarded, bytes, cancel).ConfigureAwait(false);
+                await write(guarded, cancel).ConfigureAwait(false);
+            }, "while data was sent", cancel).ConfigureAwait(false);
+        }
+
+        answer = await ReceiveAnswerAsync(clocks.Transfer, "the data", cancel).ConfigureAwait(false);
+        if (answer.Kind == AnswerKind.Fail) throw Refused("keep the data", answer.Text);
+        if (answer.Kind != AnswerKind.Okay) throw Nonsense("answered the data with more data");
+    }
+
+    /// <summary>Has the phone write what it holds to a partition.</summary>
+    /// <param name="partition">The partition.</param>
+    /// <param name="bytes">How much it holds, for the clock.</param>
+    /// <param name="cancel">Cancels the wait, not the phone.</param>
+    public Task FlashAsync(string partition, long bytes, CancellationToken cancel = default) =>
+        CommitAsync("flash:" + partition, $"write {partition}", bytes, cancel);
+
+    /// <summary>Has the phone erase a partition.</summary>
+    /// <param name="partition">The partition.</param>
+    /// <param name="bytes">Its size, for the clock.</param>
+    /// <param name="cancel">Cancels the wait, not the phone.</param>
+    public Task EraseAsync(string partition, long bytes, CancellationToken cancel = default) =>
+        CommitAsync("erase:" + partition, $"erase {partition}", bytes, cancel);
+
+    /// <summary>Restarts the phone, and waits until it has let go of the connection.</summary>
+    /// <param name="toBootloader">Whether it comes back in its bootloader.</param>
+    /// <param name="cancel">Cancels.</param>
+    public async Task RestartAsync(bool toBootloader, CancellationToken cancel = default)
+    {
+        await CommitAsync(toBootloader ? "reboot-bootloader" : "reboot", "restart", 0, cancel).ConfigureAwait(false);
+        // Until the old connection is gone, a new one would reach the bootloader that is about to end.
+        using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        clock.CancelAfter(clocks.Answer);
+        try
+        {
+            await stream.ReadAsync(new byte[1], clock.Token).ConfigureAwait(false);
+        }
+        catch (Exception error) when (error is IOException or OperationCanceledException && !cancel.IsCancellationRequested)
+        {
+            // Closed hard, or still open: both are settled by whether the phone answers anew.
+        }
+    }
+
+    /// <inheritdoc/>
+    public ValueTask DisposeAsync()
+    {
+        tcp.Dispose();
+        return ValueTask.CompletedTask;
+    }
+
+    private async Task CommitAsync(string command, string what, long bytes, CancellationToken cancel)
+    {
+        await SendCommandAsync(command, cancel).ConfigureAwait(false);
+        var answer = await ReceiveAnswerAsync(clocks.Commit(bytes), $"the command to {what}", cancel).ConfigureAwait(false);
+        if (answer.Kind == AnswerKind.Fail) throw Refused(what, answer.Text);
+        if (answer.Kind != AnswerKind.Okay) throw Nonsense($"was told to {what} and answered {Shown(answer)}");
+    }
+
+    private Task SendCommandAsync(string command, CancellationToken cancel)
+    {
+        var bytes = Encoding.ASCII.GetBytes(command);
+        if (bytes.Length > FastbootWire.MostCommandBytes) throw new ArgumentException("The command is longer than the protocol allows.", nameof(command));
+        return GuardAsync(async () =>
+        {
+            using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+            clock.CancelAfter(clocks.Answer);
+            await FastbootWire.SendAsync(stream, bytes, clock.Token).ConfigureAwait(false);
+        }, "while a command was sent", cancel);
+    }
+
+    /// <summary>The phone's answer; every message of INFO that comes before it starts the clock anew.</summary>
+    private async Task<Answer> ReceiveAnswerAsync(TimeSpan wait, string after, CancellationToken cancel)
+    {
+        var answer = default(Answer);
+        await GuardAsync(async () =>
+        {
+            for (var messages = 0; ; messages++)
+            {
+                if (messages > 10_000) throw new InvalidDataException("It keeps talking and never answers.");
+                using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+                clock.CancelAfter(wait);
+                answer = Answer.Read(await FastbootWire.ReceiveAsync(stream, FastbootWire.MostAnswerBytes, clock.Token).ConfigureAwait(false));
+                if (answer.Kind != AnswerKind.Info) return;
+                Said?.Invoke(answer.Text);
+            }
+        }, $"after {after}", cancel).ConfigureAwait(false);
+        return answer;
+    }
+
+    private static async Task GuardAsync(Func<Task> act, string when, CancellationToken cancel)
+    {
+        try
+        {
+            await act().ConfigureAwait(false);
+        }
+        catch (OperationCanceledException error) when (!cancel.IsCancellationRequested)
+        {
+            throw new LinkException(LinkFault.Silent, $"The phone fell silent {when}.", error);
+        }
+        catch (InvalidDataException error)
+        {
+            throw new LinkException(LinkFault.NotUnderstood, $"What answers made no sense {when}. {error.Message}", error);
+        }
+        catch (IOException error) when (error is EndOfStreamException || error.InnerException is SocketException or ObjectDisposedException)
+        {
+            throw new LinkException(LinkFault.Lost, $"The link broke {when}.", error);
+        }
+    }
+
+    private static LinkException Refused(string what, string text) => new(LinkFault.Refused, $"The phone refused to {what}: “{text}”.");
+
+    private static LinkException Nonsense(string what) => new(LinkFault.NotUnderstood, $"The phone {what}. What answers there does not keep to the protocol.");
+
+    private static string Shown(Answer answer) => $"{answer.Kind.ToString().ToUpperInvariant()} {answer.Text}".TrimEnd();
+
+    private enum AnswerKind
+    {
+        Okay,
+        Fail,
+        Info,
+        Data,
+    }
+
+    private readonly record struct Answer(AnswerKind Kind, string Text, long Bytes)
+    {
+        private const int MostText = 300;
+
+        public static Answer Read(byte[] message)
+        {
+            var text = Encoding.UTF8.GetString(message);
+            var rest = Clean(text.Length > 4 ? text[4..] : "");
+            return (text.Length >= 4 ? text[..4] : text) switch
+            {
+                "OKAY" => new Answer(AnswerKind.Okay, rest, 0),
+                "FAIL" => new Answer(AnswerKind.Fail, rest.Length > 0 ? rest : "no reason given", 0),
+                "INFO" or "TEXT" => new Answer(AnswerKind.Info, rest, 0),
+                "DATA" when long.TryParse(rest, NumberStyles.AllowHexSpecifier, CultureInfo.InvariantCulture, out var bytes) => new Answer(AnswerKind.Data, rest, bytes),
+                var head => throw new InvalidDataException($"It answered “{Clean(head)}”."),
+            };
+        }
+
+        private static string Clean(string text)
+        {
+            var clean = new string([.. text.Select(c => char.IsControl(c) || c == '\uFFFD' ? ' ' : c)]).Trim();
+            return clean.Length <= MostText ? clean : clean[..MostText];
+        }
+    }
+}

@@ -1,0 +1,205 @@
+using System.Security.Cryptography;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+using Junctra.Core.Planning;
+using Junctra.Core.Runs;
+using Junctra.Formats.Sparse;
+using Junctra.Link.Fastboot;
+
+namespace Junctra.Link;
+
+/// <summary>What a writer works with.</summary>
+/// <param name="Plan">The frozen plan.</param>
+/// <param name="Package">The package it was made for.</param>
+/// <param name="PackagePath">Its file on this computer.</param>
+/// <param name="Address">Where the phone answers.</param>
+public sealed record WriteOrder(Plan Plan, Package Package, string PackagePath, LinkAddress Address);
+
+/// <summary>
+/// Carries out a plan over the link, and writes down everything before it goes on. A run is carried out once: whatever
+/// breaks ends it, and a person decides what follows. The file is opened once and stays open, so that a file put in its
+/// place after the digest was read is never written.
+/// </summary>
+/// <param name="catalogue">Models and figures.</param>
+/// <param name="clocks">When silence becomes a fault.</param>
+/// <param name="journal">Writes an event down; returns once it is safe.</param>
+/// <param name="time">Clock for waits and for thinning out progress.</param>
+public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func<RunEvent, ValueTask> journal, TimeProvider time)
+{
+    private static readonly TimeSpan ProgressEvery = TimeSpan.FromMilliseconds(250);
+    private static readonly TimeSpan KnockEvery = TimeSpan.FromMilliseconds(200);
+
+    /// <summary>Words of the phone that are kept for one step; a chatty peer must not fill the journal.</summary>
+    private const int MostSaid = 20;
+
+    private readonly List<string> said = [];
+    private FastbootClient? link;
+    private long lastTold;
+
+    /// <summary>Carries out a plan up to its last restart. Ends with <see cref="RunFinished"/> or <see cref="RunFailed"/> in the journal.</summary>
+    /// <param name="order">Plan, package and phone.</param>
+    /// <param name="cancel">Cancels: this computer stops. That too is written down as a failure.</param>
+    public async Task RunAsync(WriteOrder order, CancellationToken cancel = default)
+    {
+        PlanStep? at = null;
+        try
+        {
+            await using var file = new FileStream(order.PackagePath, FileMode.Open, FileAccess.Read, FileShare.Read, 1, FileOptions.Asynchronous);
+            foreach (var step in order.Plan.Steps.Where(step => step.Kind is not (StepKind.FirstBoot or StepKind.Check)))
+            {
+                at = step;
+                await journal(new StepStarted(step.Number, step.Title)).ConfigureAwait(false);
+                await CarryOutAsync(order, step, file, cancel).ConfigureAwait(false);
+                await WriteDownSaidAsync().ConfigureAwait(false);
+                await journal(new StepDone(step.Number)).ConfigureAwait(false);
+            }
+
+            await journal(new RunFinished()).ConfigureAwait(false);
+        }
+        catch (Exception error) when (error is LinkException or WriteRefusedException or IOException or InvalidDataException or OperationCanceledException or UnauthorizedAccessException)
+        {
+            await WriteDownSaidAsync().ConfigureAwait(false);
+            await journal(WriteFailure.Describe(error, at)).ConfigureAwait(false);
+        }
+        finally
+        {
+            if (link is not null) await link.DisposeAsync().ConfigureAwait(false);
+        }
+    }
+
+    private async Task CarryOutAsync(WriteOrder order, PlanStep step, FileStream file, CancellationToken cancel)
+    {
+        switch (step.Kind)
+        {
+            case StepKind.Verify:
+                await VerifyAsync(order.Package, file, cancel).ConfigureAwait(false);
+                break;
+            case StepKind.Reread:
+                link = await ConnectAsync(order.Address, cancel).ConfigureAwait(false);
+                await ConfirmTargetAsync(order.Plan.Target, cancel).ConfigureAwait(false);
+                break;
+            case StepKind.Write:
+                await WriteImageAsync(step, order.Package.Image(step.Partition!)!, file, cancel).ConfigureAwait(false);
+                break;
+            case StepKind.Erase:
+                var size = catalogue.Model(order.Plan.Target.ModelCode)?.Partition(step.Partition!)?.SizeBytes ?? 0;
+                await link!.EraseAsync(step.Partition!, size, cancel).ConfigureAwait(false);
+                await journal(new PartitionErased(step.Number, step.Partition!)).ConfigureAwait(false);
+                break;
+            case StepKind.RestartBootloader:
+                await link!.RestartAsync(toBootloader: true, cancel).ConfigureAwait(false);
+                await journal(new RestartAsked(step.Number, true)).ConfigureAwait(false);
+                await AwaitPhoneAsync(order, step, cancel).ConfigureAwait(false);
+                break;
+            case StepKind.RestartSystem:
+                await link!.RestartAsync(toBootloader: false, cancel).ConfigureAwait(false);
+                await journal(new RestartAsked(step.Number, false)).ConfigureAwait(false);
+                break;
+            default:
+                throw new InvalidOperationException($"A writer does not carry out {step.Kind}.");
+        }
+    }
+
+    private static async Task VerifyAsync(Package package, FileStream file, CancellationToken cancel)
+    {
+        file.Position = 0;
+        var digest = Convert.ToHexStringLower(await SHA256.HashDataAsync(file, cancel).ConfigureAwait(false));
+        if (digest != package.Contents.Sha256)
+            throw new WriteRefusedException("The package file is not the one that was checked: its digest has changed.", "Nothing was written. Get the package again, let the library look at it, and match again.");
+    }
+
+    private async Task ConfirmTargetAsync(PlanTarget judged, CancellationToken cancel)
+    {
+        var reading = await PhoneReader.ReadAsync(link!, catalogue, time.GetUtcNow(), "writer", cancel).ConfigureAwait(false);
+        var differences = new List<string>();
+        Compare(FactName.Serial, judged.Serial);
+        Compare(FactName.ModelCode, judged.ModelCode);
+        Compare(FactName.LockState, judged.LockState);
+        if (judged.RollbackFloor is { } floor) Compare(FactName.RollbackFloor, floor.ToString());
+        if (differences.Count > 0)
+            throw new WriteRefusedException($"This is not the phone that was judged: {string.Join("; ", differences)}.", "Nothing was written. Connect the right phone, or read this one and match again.");
+        await journal(new TargetConfirmed(judged)).ConfigureAwait(false);
+
+        void Compare(FactName name, string expected)
+        {
+            if (!string.Equals(reading[name], expected, StringComparison.OrdinalIgnoreCase))
+                differences.Add($"{name.Label.ToLowerInvariant()} is {reading[name] ?? "not told"}, judged was {expected}");
+        }
+    }
+
+    private async Task WriteImageAsync(PlanStep step, PackageImage image, FileStream file, CancellationToken cancel)
+    {
+        var said = await link!.GetVariableAsync("max-download-size", cancel).ConfigureAwait(false);
+        // A bootloader that names no limit takes what its 32-bit length can say.
+        var most = said is null ? uint.MaxValue : FactValues.Size(said) ?? throw new LinkException(LinkFault.NotUnderstood, $"The phone says it takes “{said}” bytes at once, which is no size.");
+        await using var source = new SlicedStream(file, image.Member.Offset, image.Member.PackedBytes);
+        var pieces = await SparsePieces.PlanAsync(source, image.Member.Format ?? ImageFormat.Raw, image.Member.PackedBytes, most, cancel).ConfigureAwait(false);
+        long before = 0;
+        for (var i = 0; i < pieces.Count; i++)
+        {
+            var piece = pieces[i];
+            var start = before;
+            await link.DownloadAsync(piece.Bytes, async (stream, token) =>
+            {
+                var counted = new CountingStream(stream, sent => TellAsync(step, start + (long)((double)sent / piece.Bytes * (piece.SourceEnd - start))));
+                await SparsePieces.WriteAsync(piece, source, counted, token).ConfigureAwait(false);
+            }, cancel).ConfigureAwait(false);
+            await link.FlashAsync(step.Partition!, piece.Bytes, cancel).ConfigureAwait(false);
+            before = Math.Max(before, piece.SourceEnd);
+            await journal(new PieceAccepted(step.Number, i + 1, pieces.Count, piece.Bytes)).ConfigureAwait(false);
+        }
+
+        await journal(new ImageAccepted(step.Number, step.Partition!, image.Member.Sha256)).ConfigureAwait(false);
+    }
+
+    private async ValueTask TellAsync(PlanStep step, long sent)
+    {
+        var now = time.GetTimestamp();
+        if (lastTold != 0 && time.GetElapsedTime(lastTold, now) < ProgressEvery) return;
+        lastTold = now;
+        await journal(new BytesSent(step.Number, Math.Min(sent, step.Bytes))).ConfigureAwait(false);
+    }
+
+    private async Task AwaitPhoneAsync(WriteOrder order, PlanStep step, CancellationToken cancel)
+    {
+        await link!.DisposeAsync().ConfigureAwait(false);
+        link = null;
+        var began = time.GetTimestamp();
+        var serialVariable = catalogue.MakerOf(order.Plan.Target.ModelCode)?.LinkVariables.FirstOrDefault(v => v.Fact == FactName.Serial)?.Variable ?? "serialno";
+        while (true)
+        {
+            try
+            {
+                link = await ConnectAsync(order.Address, cancel).ConfigureAwait(false);
+                var serial = await link.GetVariableAsync(serialVariable, cancel).ConfigureAwait(false);
+                if (serial != order.Plan.Target.Serial)
+                    throw new WriteRefusedException($"After the restart another phone answers: serial {serial ?? "not told"} instead of {order.Plan.Target.Serial}.", "Connect the right phone again, and write again from the start.");
+                await journal(new PhoneBack(step.Number, serial)).ConfigureAwait(false);
+                return;
+            }
+            catch (LinkException) when (time.GetElapsedTime(began) < clocks.Restart)
+            {
+                if (link is not null) await link.DisposeAsync().ConfigureAwait(false);
+                link = null;
+                await Task.Delay(KnockEvery, time, cancel).ConfigureAwait(false);
+            }
+        }
+    }
+
+    private async Task WriteDownSaidAsync()
+    {
+        foreach (var text in said) await journal(new PhoneSaid(text)).ConfigureAwait(false);
+        said.Clear();
+    }
+
+    private async Task<FastbootClient> ConnectAsync(LinkAddress address, CancellationToken cancel)
+    {
+        var client = await FastbootClient.ConnectAsync(address, clocks, cancel).ConfigureAwait(false);
+        client.Said += text =>
+        {
+            if (said.Count < MostSaid) said.Add(text);
+        };
+        return client;
+    }
+}

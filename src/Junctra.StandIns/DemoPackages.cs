@@ -1,0 +1,128 @@
+using System.Formats.Tar;
+using System.IO.Hashing;
+using System.Security.Cryptography;
+using System.Text;
+using Junctra.Core.Packages;
+using Junctra.Formats.Sparse;
+using Junctra.Formats.Text;
+
+namespace Junctra.StandIns;
+
+/// <summary>One demo factory set.</summary>
+/// <param name="FileName">Name of its file; as misleading as such names are.</param>
+/// <param name="Model">Model code.</param>
+/// <param name="Build">Build string.</param>
+/// <param name="Os">Major OS version.</param>
+/// <param name="Revision">Bootloader revision.</param>
+/// <param name="SystemMegabytes">Size of the expanded system image in MiB.</param>
+/// <param name="FlipByteOf">Member in which one byte is damaged after its digest was taken, or null.</param>
+internal sealed record DemoPackage(string FileName, string Model, string Build, int Os, int Revision, int SystemMegabytes, string? FlipByteOf = null);
+
+/// <summary>
+/// Writes the demo library: real TAR files with requirement lines, checksum lists, raw and sparse images with every kind of
+/// chunk. The same bytes on every computer.
+/// </summary>
+internal static class DemoPackages
+{
+    private const int BlockSize = 4096;
+    private const int BlocksPerMegabyte = (1 << 20) / BlockSize;
+
+    public static IReadOnlyList<DemoPackage> All { get; } =
+    [
+        new("cairn-stock-25w40.tar", "HX204", "HX204/14.25w40-3.r2", 14, 2, 144),
+        new("cairn-stock-26w10.tar", "HX204", "HX204/15.26w10-7.r3", 15, 3, 160),
+        // Named as if it were another kind of archive: what counts is what is inside.
+        new("Cairn_latest_full.zip", "HX204", "HX204/15.26w30-2.r4", 15, 4, 168),
+        new("cairn-26w14-from-a-stick.tar", "HX204", "HX204/15.26w14-1.r3", 15, 3, 160, FlipByteOf: "radio.img"),
+        new("cairn-26w22-big.tar", "HX204", "HX204/15.26w22-5.r3", 15, 3, 208),
+        new("cairn-small-26w10.tar", "HX204C", "HX204C/15.26w10-4.r3", 15, 3, 112),
+    ];
+
+    /// <summary>Writes all packages that are not there yet; each appears under its name only when it is whole.</summary>
+    public static async Task WriteAsync(string folder)
+    {
+        Directory.CreateDirectory(folder);
+        foreach (var package in All)
+        {
+            var path = Path.Combine(folder, package.FileName);
+            if (File.Exists(path)) continue;
+            var partial = path + ".partial";
+            await using (var file = File.Create(partial)) await WriteAsync(package, file);
+            File.Move(partial, path, overwrite: true);
+        }
+    }
+
+    /// <summary>Writes one package.</summary>
+    public static async Task WriteAsync(DemoPackage package, Stream output)
+    {
+        var members = new List<(string Name, byte[] Bytes)>
+        {
+            ("bootloader.img", Image(package, 2 << 20, "bootloader", ("revision", package.Revision.ToString()))),
+            ("radio.img", Image(package, 6 << 20, "radio", ("radio", RadioOf(package)))),
+            ("boot.img", Image(package, 5 << 20, "boot")),
+            ("overlay.img", Image(package, 512 << 10, "overlay")),
+            ("verify.img", Image(package, 64 << 10, "verify")),
+            ("recovery.img", Image(package, 3 << 20, "recovery")),
+            ("system.img", await SystemAsync(package)),
+        };
+        var sums = ChecksumText.Write(members.Select(m => new ChecksumLine(Convert.ToHexStringLower(SHA256.HashData(m.Bytes)), m.Name)));
+        foreach (var (name, bytes) in members.Where(m => m.Name == package.FlipByteOf)) bytes[bytes.Length / 2] ^= 0x20;
+        members.Insert(0, ("requirements.txt", Encoding.UTF8.GetBytes(RequirementText.Write(
+        [
+            new RequirementLine("board", [package.Model], true),
+            new RequirementLine("version-bootloader", [package.Revision.ToString()], true),
+            new RequirementLine("version-baseband", [RadioOf(package)], true),
+            new RequirementLine("build", [package.Build], false),
+        ]))));
+        members.Add(("SHA256SUMS", Encoding.UTF8.GetBytes(sums)));
+
+        await using var tar = new TarWriter(output, TarEntryFormat.Ustar, leaveOpen: true);
+        var folder = package.Build.Replace('/', '-').ToLowerInvariant();
+        foreach (var (name, bytes) in members)
+        {
+            await tar.WriteEntryAsync(new UstarTarEntry(TarEntryType.RegularFile, $"{folder}/{name}")
+            {
+                DataStream = new MemoryStream(bytes),
+                ModificationTime = new DateTimeOffset(2026, 9, 1, 8, 0, 0, TimeSpan.Zero),
+                Mode = UnixFileMode.UserRead | UnixFileMode.GroupRead | UnixFileMode.OtherRead,
+            });
+        }
+    }
+
+    public static string RadioOf(DemoPackage package) => $"{package.Model}-R-{package.Build.Split('.')[1].Split('-')[0]}";
+
+    private static byte[] Image(DemoPackage package, int bytes, string name, params (string, string)[] more) =>
+        DemoImages.Bytes(bytes, package.Build + name, DemoImages.StampText([("model", package.Model), ("part", name), .. more]));
+
+    /// <summary>A sparse system image: data, a fill, holes, a checksum in the middle, and its end mark in the last data.</summary>
+    private static async Task<byte[]> SystemAsync(DemoPackage package)
+    {
+        var totalBlocks = (uint)(package.SystemMegabytes * BlocksPerMegabyte);
+        const uint firstRun = 6 * BlocksPerMegabyte, secondRun = 3 * BlocksPerMegabyte, fill = 2 * BlocksPerMegabyte;
+        var lastRun = (uint)BlocksPerMegabyte;
+        var hole = totalBlocks - firstRun - fill - secondRun - lastRun;
+        var endAt = (long)totalBlocks * BlockSize - 64;
+        var first = DemoImages.Bytes((int)firstRun * BlockSize, package.Build + "system", DemoImages.StampText(
+            ("model", package.Model), ("part", "system"), ("build", package.Build), ("os", package.Os.ToString()), ("end", endAt.ToString())));
+        var second = DemoImages.Bytes((int)secondRun * BlockSize, package.Build + "apps", null);
+        var last = DemoImages.Bytes((int)lastRun * BlockSize, package.Build + "last", null);
+        DemoImages.PutEndMark(last, last.Length - 64);
+        var crc = new Crc32();
+        crc.Append(first);
+        crc.Append(Enumerable.Repeat((byte)0xA5, (int)fill * BlockSize).ToArray());
+
+        var image = new MemoryStream();
+        var writer = await SparseWriter.BeginAsync(image, new SparseHeader(BlockSize, totalBlocks, 6, 0));
+        await writer.BeginRawAsync(firstRun);
+        await image.WriteAsync(first);
+        await writer.FillAsync(fill, 0xA5A5A5A5);
+        await writer.CrcAsync(crc.GetCurrentHashAsUInt32());
+        await writer.BeginRawAsync(secondRun);
+        await image.WriteAsync(second);
+        await writer.DontCareAsync(hole);
+        await writer.BeginRawAsync(lastRun);
+        await image.WriteAsync(last);
+        writer.End();
+        return image.ToArray();
+    }
+}

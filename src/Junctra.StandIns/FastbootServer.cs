@@ -1,0 +1,225 @@
+using System.Net;
+using System.Net.Sockets;
+using System.Text;
+using Junctra.Link.Fastboot;
+
+namespace Junctra.StandIns;
+
+/// <summary>
+/// A simulated phone's side of the open fastboot protocol over TCP. The port is open only while the phone is in fastboot
+/// mode with the cable in; a restart closes the port, and the connection with it.
+/// </summary>
+internal sealed class FastbootServer(SimulatedPhone phone, int port, StandInPace pace) : IDisposable
+{
+    private readonly SemaphoreSlim hands = new(1, 1);
+    private CancellationTokenSource? open;
+    private Task serving = Task.CompletedTask;
+
+    public int Port { get; } = port;
+
+    public SimulatedPhone Phone => phone;
+
+    /// <summary>What the screen shows in between, while the phone starts.</summary>
+    public string? Passing { get; private set; }
+
+    /// <summary>Opens or closes the port, as the phone's mode wants it.</summary>
+    public void Follow()
+    {
+        if (phone.AnswersFastboot && open is null)
+        {
+            open = new CancellationTokenSource();
+            var listener = new TcpListener(IPAddress.Loopback, Port);
+            listener.Start();
+            serving = ServeAsync(listener, open.Token);
+        }
+        else if (!phone.AnswersFastboot && open is not null)
+        {
+            open.Cancel();
+            open.Dispose();
+            open = null;
+        }
+    }
+
+    /// <summary>Does something with the phone while nothing else does.</summary>
+    public async Task WithHandsAsync(Func<Task> act)
+    {
+        await hands.WaitAsync();
+        try
+        {
+            await act();
+            Follow();
+        }
+        finally
+        {
+            hands.Release();
+        }
+    }
+
+    /// <summary>Restarts the phone: dark, the port closed, then where its software leads.</summary>
+    public async Task RestartAsync(bool toBootloader)
+    {
+        phone.Enter(Core.Modes.PhoneMode.Off);
+        Follow();
+        await serving;
+        Passing = "dark, then the maker's picture";
+        await Task.Delay(pace.Restart);
+        phone.StartBootChain();
+        if (phone.Memory.Mode != Core.Modes.PhoneMode.Unknown)
+        {
+            var to = toBootloader ? Core.Modes.PhoneMode.Fastboot : phone.BootsTo();
+            if (!toBootloader)
+            {
+                Passing = "starting";
+                await Task.Delay(pace.FirstBoot);
+            }
+
+            phone.Enter(to);
+        }
+
+        Passing = null;
+        Follow();
+    }
+
+    public void Dispose()
+    {
+        open?.Cancel();
+        open?.Dispose();
+        hands.Dispose();
+    }
+
+    private async Task ServeAsync(TcpListener listener, CancellationToken closed)
+    {
+        try
+        {
+            while (!closed.IsCancellationRequested)
+            {
+                using var tcp = await listener.AcceptTcpClientAsync(closed);
+                try
+                {
+                    await new FastbootSession(this, tcp.GetStream(), pace).RunAsync(closed);
+                }
+                catch (Exception error) when (error is IOException or InvalidDataException or SocketException)
+                {
+                    // The computer let go of the cable, or talked nonsense: the phone waits for the next one.
+                }
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // The port closes.
+        }
+        finally
+        {
+            listener.Stop();
+        }
+    }
+}
+
+/// <summary>How fast a stand-in does things.</summary>
+/// <param name="BytesPerSecond">Rate of a transfer; 0 for no limit.</param>
+/// <param name="Restart">Length of a restart.</param>
+/// <param name="FirstBoot">Length of a first boot.</param>
+internal sealed record StandInPace(long BytesPerSecond, TimeSpan Restart, TimeSpan FirstBoot);
+
+/// <summary>One connection.</summary>
+internal sealed class FastbootSession(FastbootServer server, NetworkStream stream, StandInPace pace)
+{
+    /// <summary>Largest download; small, so that larger images come in pieces.</summary>
+    private const int MostDownload = 4 << 20;
+
+    private readonly SimulatedPhone phone = server.Phone;
+    private byte[]? held;
+
+    public async Task RunAsync(CancellationToken closed)
+    {
+        await stream.WriteAsync(FastbootWire.Greeting.ToArray(), closed);
+        var greeting = new byte[FastbootWire.Greeting.Length];
+        await stream.ReadExactlyAsync(greeting, closed);
+        if (!greeting.AsSpan().StartsWith("FB"u8)) return;
+        while (true)
+        {
+            string command;
+            try
+            {
+                command = Encoding.ASCII.GetString(await FastbootWire.ReceiveAsync(stream, FastbootWire.MostCommandBytes, closed));
+            }
+            catch (EndOfStreamException)
+            {
+                return;
+            }
+
+            try
+            {
+                if (command is "reboot" or "reboot-bootloader")
+                {
+                    await AnswerAsync("OKAY", closed);
+                    // Leaves this connection first: the restart closes the port and with it whatever is connected.
+                    _ = server.WithHandsAsync(() => server.RestartAsync(command == "reboot-bootloader"));
+                    return;
+                }
+
+                await ObeyAsync(command, closed);
+            }
+            catch (PhoneRefusesException refusal)
+            {
+                await AnswerAsync("FAIL" + refusal.Message, closed);
+            }
+        }
+    }
+
+    private async Task ObeyAsync(string command, CancellationToken closed)
+    {
+        var colon = command.IndexOf(':', StringComparison.Ordinal);
+        var (verb, subject) = colon < 0 ? (command, "") : (command[..colon], command[(colon + 1)..]);
+        switch (verb)
+        {
+            case "getvar":
+                var value = subject == "max-download-size" ? $"0x{MostDownload:x}" : phone.Variable(subject);
+                await AnswerAsync(value is null ? "FAILno such variable" : "OKAY" + value, closed);
+                break;
+            case "download":
+                await DownloadAsync(subject, closed);
+                break;
+            case "flash":
+                if (held is null) throw new PhoneRefusesException("nothing was downloaded");
+                await AnswerAsync($"INFOwriting {subject}", closed);
+                await phone.FlashAsync(subject, held);
+                held = null;
+                await AnswerAsync("OKAY", closed);
+                break;
+            case "erase":
+                phone.Erase(subject);
+                await AnswerAsync("OKAY", closed);
+                break;
+            default:
+                throw new PhoneRefusesException("unknown command");
+        }
+    }
+
+    private async Task DownloadAsync(string size, CancellationToken closed)
+    {
+        if (!int.TryParse(size, System.Globalization.NumberStyles.AllowHexSpecifier, null, out var bytes) || bytes is <= 0 or > MostDownload)
+            throw new PhoneRefusesException($"at most {MostDownload} bytes at once");
+        await AnswerAsync($"DATA{bytes:x8}", closed);
+        var data = new byte[bytes];
+        var taken = 0;
+        while (taken < bytes)
+        {
+            // The data may come as one message or as several.
+            var length = await FastbootWire.ReceiveLengthAsync(stream, closed);
+            if (length < 0 || length > bytes - taken) throw new InvalidDataException("More data than was announced.");
+            for (var end = taken + (int)length; taken < end;)
+            {
+                var part = await stream.ReadAsync(data.AsMemory(taken, Math.Min(64 << 10, end - taken)), closed);
+                if (part == 0) throw new EndOfStreamException();
+                taken += part;
+                if (pace.BytesPerSecond > 0) await Task.Delay(TimeSpan.FromSeconds((double)part / pace.BytesPerSecond), closed);
+            }
+        }
+
+        held = data;
+        await AnswerAsync("OKAY", closed);
+    }
+
+    private ValueTask AnswerAsync(string text, CancellationToken closed) => FastbootWire.SendAsync(stream, Encoding.UTF8.GetBytes(text), closed);
+}

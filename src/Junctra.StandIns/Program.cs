@@ -1,0 +1,39 @@
+using Junctra.Formats.CatalogueFiles;
+using Junctra.StandIns;
+
+// Two commands: `packages FOLDER` writes the demo library and ends; `serve` (with --catalogue, --data, --control and
+// --phone-a/--phone-b ports, --rate, --restart-ms, --first-boot-ms) plays the phones until it is stopped.
+if (args is ["packages", var folder])
+{
+    await DemoPackages.WriteAsync(folder);
+    return 0;
+}
+
+if (args is not ["serve", ..])
+{
+    Console.Error.WriteLine("Say `packages FOLDER` or `serve --catalogue DIR --data DIR --control PORT --phone-a PORT --phone-b PORT`.");
+    return 2;
+}
+
+var builder = WebApplication.CreateSlimBuilder();
+builder.Configuration.AddCommandLine(args[1..]);
+builder.Logging.SetMinimumLevel(LogLevel.Warning);
+var settings = builder.Configuration;
+var catalogue = CatalogueReader.Read(settings["catalogue"] ?? "catalogue");
+var data = settings["data"] ?? throw new InvalidOperationException("Say --data DIR, where the phones keep their partitions.");
+var pace = new StandInPace(
+    settings.GetValue("rate", 0L), TimeSpan.FromMilliseconds(settings.GetValue("restart-ms", 1500)), TimeSpan.FromMilliseconds(settings.GetValue("first-boot-ms", 8000)));
+
+var phones = new Dictionary<string, FastbootServer>
+{
+    ["A"] = new(SimulatedPhone.Open(Path.Combine(data, "a"), catalogue, DemoPhones.A), settings.GetValue("phone-a", 5641), pace),
+    ["B"] = new(SimulatedPhone.Open(Path.Combine(data, "b"), catalogue, DemoPhones.B), settings.GetValue("phone-b", 5642), pace),
+};
+
+builder.WebHost.UseUrls($"http://127.0.0.1:{settings.GetValue("control", 5640)}");
+var app = builder.Build();
+ControlPage.Map(app, phones);
+foreach (var phone in phones.Values) phone.Follow();
+await app.RunAsync();
+foreach (var phone in phones.Values) phone.Dispose();
+return 0;
