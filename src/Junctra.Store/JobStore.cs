@@ -1,0 +1,82 @@
+using Junctra.Core.Phones;
+using Junctra.Core.Runs;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace Junctra.Store;
+
+/// <summary>Jobs and what people do to them. Every act that matters leaves a line in the audit.</summary>
+public sealed class JobStore(JunctraDb db, TimeProvider time)
+{
+    /// <summary>A job with its facts, answers and runs, or null.</summary>
+    public Task<JobRow?> FindAsync(string ticket, CancellationToken cancel = default) =>
+        db.Jobs.Include(j => j.Facts.OrderBy(f => f.Id)).Include(j => j.Answers.OrderBy(a => a.Id)).Include(j => j.Runs.OrderBy(r => r.Id))
+            .AsSplitQuery().SingleOrDefaultAsync(j => j.Ticket == ticket, cancel);
+
+    /// <summary>Takes a phone in.</summary>
+    /// <returns>False when the ticket is taken already; nothing was stored then.</returns>
+    public async Task<bool> TakeInAsync(JobRow job, string by, CancellationToken cancel = default)
+    {
+        db.Jobs.Add(job);
+        try
+        {
+            await db.SaveChangesAsync(cancel);
+        }
+        catch (DbUpdateException error) when (error.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
+        {
+            db.Entry(job).State = EntityState.Detached;
+            return false;
+        }
+
+        Note(job.Id, by, "Taken in.");
+        await db.SaveChangesAsync(cancel);
+        return true;
+    }
+
+    /// <summary>Adds facts to a job.</summary>
+    public async Task AddFactsAsync(JobRow job, IEnumerable<Fact> facts, CancellationToken cancel = default)
+    {
+        job.Facts.AddRange(facts.Select(FactRow.Of));
+        await db.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>Withdraws a fact: it stays in the history and no longer counts.</summary>
+    /// <returns>Whether there was such a fact that still counted.</returns>
+    public async Task<bool> WithdrawAsync(JobRow job, int factId, string by, CancellationToken cancel = default)
+    {
+        if (job.Facts.FirstOrDefault(f => f.Id == factId && f.Counts) is not { } fact) return false;
+        fact.WithdrawnAt = time.GetUtcNow();
+        Note(job.Id, by, $"Withdrew {new FactName(fact.Name).Label.ToLowerInvariant()} {fact.Value} ({fact.Source.Label()}).");
+        await db.SaveChangesAsync(cancel);
+        return true;
+    }
+
+    /// <summary>Begins a run: run and first journal entry in one transaction.</summary>
+    /// <returns>Null, or why it cannot begin.</returns>
+    public async Task<string?> BeginAsync(RunRow run, CancellationToken cancel = default)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        db.Runs.Add(run);
+        try
+        {
+            await db.SaveChangesAsync(cancel);
+        }
+        catch (DbUpdateException error) when (error.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
+        {
+            db.Entry(run).State = EntityState.Detached;
+            return $"A write is already going on for this job or on port {run.PortName}. Wait until it has ended.";
+        }
+
+        await RunJournal.AppendFirstAsync(db, run, run.BegunAt);
+        Note(run.JobId, run.BegunBy, $"Began to write {run.Plan.PackageTitle}: all gates held, the ticket number was typed.");
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return null;
+    }
+
+    /// <summary>Whether a job's last run is still open.</summary>
+    public static bool IsWriting(JobRow job) => job.Runs.LastOrDefault()?.Status is RunStatus.Queued or RunStatus.Writing;
+
+    /// <summary>Adds a line to the audit; stored with the next change.</summary>
+    public void Note(int jobId, string by, string act) => db.Audit.Add(new AuditRow { JobId = jobId, At = time.GetUtcNow(), By = by, Act = act });
+}

@@ -1,0 +1,136 @@
+using Junctra.Core.Phones;
+using Junctra.Core.Runs;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace Junctra.Store;
+
+/// <summary>Another writer holds the run, or nobody does any more: this one must stop at once.</summary>
+public sealed class RunLostException(int runId, Exception? inner = null)
+    : Exception($"Run {runId} is no longer held by this writer.", inner);
+
+/// <summary>
+/// The journals of all runs. A run is claimed under a lease by one writer; only that writer appends, and sequence numbers
+/// have no gaps, so a writer that was given up can never add another word. A run whose lease ran out is ended as failed,
+/// never taken up again: a second write by accident can kill a phone.
+/// </summary>
+public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvider time)
+{
+    /// <summary>Channel on which the server tells that a run has new entries; the payload is the run's id.</summary>
+    public const string Channel = "junctra_runs";
+
+    /// <summary>How long a claim holds without being renewed.</summary>
+    public static readonly TimeSpan Lease = TimeSpan.FromSeconds(20);
+
+    /// <summary>Claims the oldest run that waits, or returns null.</summary>
+    public async Task<RunRow?> ClaimAsync(string writer, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        var until = time.GetUtcNow() + Lease;
+        var claimed = await db.Database.SqlQuery<int>($"""
+            update runs set status = 'Writing', claimed_by = {writer}, lease_until = {until}
+            where id = (select id from runs where status = 'Queued' order by id for update skip locked limit 1)
+            returning id as "Value"
+            """).ToListAsync(cancel);
+        if (claimed.Count == 0) return null;
+        var run = await db.Runs.AsNoTracking().Include(r => r.Job).SingleAsync(r => r.Id == claimed[0], cancel);
+        await AppendAsync(run.Id, writer, new RunStarted(writer));
+        return run;
+    }
+
+    /// <summary>Appends an event and renews the lease, in one transaction.</summary>
+    /// <exception cref="RunLostException">This writer does not hold the run any more.</exception>
+    public async Task AppendAsync(int runId, string writer, RunEvent what)
+    {
+        await using var db = await databases.CreateDbContextAsync();
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var now = time.GetUtcNow();
+        var ends = what is RunFinished or RunFailed;
+        var held = await db.Runs.Where(run => run.Id == runId && run.ClaimedBy == writer && run.Status == RunStatus.Writing)
+            .ExecuteUpdateAsync(set => set
+                .SetProperty(run => run.LeaseUntil, now + Lease)
+                .SetProperty(run => run.Status, what is RunFinished ? RunStatus.Finished : what is RunFailed ? RunStatus.Failed : RunStatus.Writing)
+                .SetProperty(run => run.EndedAt, run => ends ? now : run.EndedAt));
+        if (held != 1) throw new RunLostException(runId);
+        await AppendInAsync(db, runId, what, now);
+        if (ends) await ExpireFactsAsync(db, runId, now);
+        await transaction.CommitAsync();
+    }
+
+    /// <summary>Renews the lease while nothing is worth writing down.</summary>
+    /// <returns>Whether this writer still holds the run.</returns>
+    public async Task<bool> RenewAsync(int runId, string writer, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        var until = time.GetUtcNow() + Lease;
+        return await db.Runs.Where(run => run.Id == runId && run.ClaimedBy == writer && run.Status == RunStatus.Writing)
+            .ExecuteUpdateAsync(set => set.SetProperty(run => run.LeaseUntil, until), cancel) == 1;
+    }
+
+    /// <summary>Ends every run whose writer has gone, and says so in its journal.</summary>
+    /// <returns>The runs that were ended.</returns>
+    public async Task<IReadOnlyList<int>> FailAbandonedAsync(CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var now = time.GetUtcNow();
+        var abandoned = await db.Runs.FromSql($"select * from runs where status = 'Writing' and lease_until < {now} for update skip locked").ToListAsync(cancel);
+        foreach (var run in abandoned)
+        {
+            run.Status = RunStatus.Failed;
+            run.EndedAt = now;
+            var state = RunState.Of(run.Plan, await ReadInAsync(db, run.Id, 0, cancel));
+            await db.SaveChangesAsync(cancel);
+            await AppendInAsync(db, run.Id, new RunFailed(
+                "The program that was writing stopped in the middle.",
+                state.HasTouchedPhone
+                    ? "Leave the phone as it is. If its bootloader menu shows, read it and write again from the start; if not, bring it there by keys first."
+                    : "Nothing was written. Begin again."), now);
+            await ExpireFactsAsync(db, run.Id, now);
+        }
+
+        await transaction.CommitAsync(cancel);
+        return [.. abandoned.Select(run => run.Id)];
+    }
+
+    /// <summary>A run's entries after a sequence number, in order.</summary>
+    public async Task<IReadOnlyList<JournalEntry>> ReadAsync(int runId, long after = 0, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        return await ReadInAsync(db, runId, after, cancel);
+    }
+
+    /// <summary>Appends the first event of a run in the transaction that makes the run.</summary>
+    public static Task AppendFirstAsync(JunctraDb db, RunRow run, DateTimeOffset at) =>
+        AppendInAsync(db, run.Id, new RunQueued(run.BegunBy, run.PortName), at);
+
+    /// <summary>A run that touched its phone voids what was read before, however it ended; in the transaction that ends it.</summary>
+    private static async Task ExpireFactsAsync(JunctraDb db, int runId, DateTimeOffset now)
+    {
+        var run = await db.Runs.AsNoTracking().SingleAsync(r => r.Id == runId);
+        if (!RunState.Of(run.Plan, await ReadInAsync(db, runId, 0, default)).HasTouchedPhone) return;
+        var facts = await db.Facts.Where(f => f.JobId == run.JobId && f.ExpiredAt == null && f.WithdrawnAt == null).ToListAsync();
+        foreach (var fact in facts.Where(f => new FactName(f.Name).ExpiresByWrite)) fact.ExpiredAt = now;
+        await db.SaveChangesAsync();
+    }
+
+    private static async Task<List<JournalEntry>> ReadInAsync(JunctraDb db, int runId, long after, CancellationToken cancel) =>
+        [.. (await db.RunEvents.AsNoTracking().Where(e => e.RunId == runId && e.Seq > after).OrderBy(e => e.Seq).ToListAsync(cancel))
+            .Select(row => new JournalEntry(row.Seq, row.At, row.Event))];
+
+    private static async Task AppendInAsync(JunctraDb db, int runId, RunEvent what, DateTimeOffset now)
+    {
+        var last = await db.RunEvents.Where(e => e.RunId == runId).MaxAsync(e => (long?)e.Seq) ?? 0;
+        db.RunEvents.Add(new RunEventRow { RunId = runId, Seq = last + 1, At = now, Event = what });
+        try
+        {
+            await db.SaveChangesAsync();
+        }
+        catch (DbUpdateException error) when (error.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
+        {
+            throw new RunLostException(runId, error);
+        }
+
+        await db.Database.ExecuteSqlAsync($"select pg_notify({Channel}, {runId.ToString()})");
+    }
+}

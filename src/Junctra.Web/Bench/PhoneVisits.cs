@@ -1,0 +1,61 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Phones;
+using Junctra.Link;
+using Junctra.Store;
+using Microsoft.EntityFrameworkCore;
+
+namespace Junctra.Web.Bench;
+
+/// <summary>What a visit to a phone brought.</summary>
+/// <param name="Reading">What was read, or null.</param>
+/// <param name="Problem">What went wrong, or null.</param>
+public sealed record Visit(PhoneReading? Reading, string? Problem);
+
+/// <summary>Reads phones at the ports of the bench, and remembers which serial was seen where.</summary>
+public sealed class PhoneVisits(JunctraDb db, JobStore store, ModelCatalogue catalogue, LinkClocks clocks, TimeProvider time)
+{
+    /// <summary>Role of who works at the bench; sign-in is still to come.</summary>
+    public const string Bench = "bench";
+
+    /// <summary>
+    /// Reads the phone at a port and records what it says as facts of the job. Does not disturb a write: a port on which one
+    /// is going on is not visited.
+    /// </summary>
+    public async Task<Visit> ReadAsync(JobRow job, string portName, CancellationToken cancel)
+    {
+        if (await db.Ports.FindAsync([portName], cancel) is not { } port) return new Visit(null, $"There is no port {portName} on this bench.");
+        if (await IsWritingAsync(portName, cancel)) return new Visit(null, $"A write is going on at port {portName}. Do not touch it; read when it has ended.");
+        if (LinkAddress.Parse(port.Address) is not { } address) return new Visit(null, $"The address {port.Address} of port {portName} is no host and port.");
+        try
+        {
+            var reading = await PhoneReader.ReadAsync(address, clocks, catalogue, time.GetUtcNow(), Bench, cancel);
+            port.LastSerial = reading[FactName.Serial];
+            port.LastSeenAt = time.GetUtcNow();
+            if (OtherPhone(job, reading) is { } other) return new Visit(null, other);
+            job.PortName = portName;
+            await store.AddFactsAsync(job, reading.Facts, cancel);
+            return new Visit(reading, null);
+        }
+        catch (LinkException error)
+        {
+            return new Visit(null, error.Message);
+        }
+    }
+
+    /// <summary>Names of the ports at which a serial was seen last.</summary>
+    public async Task<IReadOnlyList<string>> PortsWithAsync(string? serial, CancellationToken cancel) =>
+        serial is null ? [] : await db.Ports.Where(p => p.LastSerial == serial).OrderBy(p => p.Name).Select(p => $"port {p.Name}").ToListAsync(cancel);
+
+    private Task<bool> IsWritingAsync(string portName, CancellationToken cancel) =>
+        db.Runs.AnyAsync(r => r.PortName == portName && (r.Status == Core.Runs.RunStatus.Queued || r.Status == Core.Runs.RunStatus.Writing), cancel);
+
+    /// <summary>One job is one phone: once its serial was read over the link, another phone's facts must not mix in.</summary>
+    private static string? OtherPhone(JobRow job, PhoneReading reading)
+    {
+        var known = job.Facts.LastOrDefault(f => f.Counts && f.Name == FactName.Serial.Value && f.Source == FactSource.Link)?.Value;
+        var read = reading[FactName.Serial];
+        return known is not null && read is not null && known != read
+            ? $"This is another phone: its serial is {read}, this job's is {known}. Connect the right one, or withdraw the serial if the job's was wrong."
+            : null;
+    }
+}

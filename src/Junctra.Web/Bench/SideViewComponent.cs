@@ -1,0 +1,26 @@
+using Junctra.Store;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+
+namespace Junctra.Web.Bench;
+
+/// <summary>A port, and the open job whose phone was last read there.</summary>
+public sealed record PortView(PortRow Row, JobView? Job);
+
+/// <summary>The left column.</summary>
+public sealed record SideModel(IReadOnlyList<PortView> Ports, IReadOnlyList<JobView> Waiting, string? Hands);
+
+/// <summary>Ports and waiting phones, on every page.</summary>
+public sealed class SideViewComponent(JobLoader jobs, JunctraDb db, IOptions<JunctraOptions> options) : ViewComponent
+{
+    private const int MostWaiting = 8;
+
+    public async Task<IViewComponentResult> InvokeAsync()
+    {
+        var open = await jobs.OpenAsync(HttpContext.RequestAborted);
+        var ports = await db.Ports.AsNoTracking().OrderBy(p => p.Name).ToListAsync(HttpContext.RequestAborted);
+        var views = ports.Select(port => new PortView(port, open.FirstOrDefault(job => job.Row.PortName == port.Name))).ToList();
+        return View(new SideModel(views, [.. open.Where(job => !JobStore.IsWriting(job.Row)).Take(MostWaiting)], options.Value.DemoHands));
+    }
+}

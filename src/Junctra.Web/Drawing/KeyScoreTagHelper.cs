@@ -1,0 +1,56 @@
+using Junctra.Core.Modes;
+using Microsoft.AspNetCore.Razor.TagHelpers;
+
+namespace Junctra.Web.Drawing;
+
+/// <summary>A key recipe drawn as a score: one stave a key, bars for holds, marks for what the screen shows.</summary>
+[HtmlTargetElement("key-score", TagStructure = TagStructure.WithoutEndTag)]
+public sealed class KeyScoreTagHelper : TagHelper
+{
+    public required KeyFamily Family { get; set; }
+
+    public required KeyRecipe Recipe { get; set; }
+
+    /// <summary>Width of the drawing in units.</summary>
+    public double Width { get; set; } = 960;
+
+    public override void Process(TagHelperContext context, TagHelperOutput output)
+    {
+        var layout = KeyScoreLayout.Of(Family, Recipe, Width);
+        var svg = new Svg().Title($"{Recipe.Name}: {string.Join(" ", Recipe.Words)}");
+        foreach (var second in layout.Ticks)
+        {
+            var x = layout.Left + second * layout.UnitsPerSecond;
+            svg.Line(x, 22, x, layout.StaveBottom, "tick").Text(x, 14, second.ToString(), "tick-text", "middle");
+        }
+
+        svg.Text(0, 14, "seconds", "tick-text");
+        foreach (var stave in layout.Staves)
+        {
+            svg.Text(0, stave.Y + 5, stave.Name, "stave-text").Line(layout.Left, stave.Y, layout.Width - 8, stave.Y, "stave");
+        }
+
+        foreach (var bar in layout.Bars)
+        {
+            svg.Rect(bar.X, bar.Y, bar.Width, bar.Height, bar.IsCable ? "bar bar-cable" : "bar", 7);
+            var middle = bar.Y + bar.Height / 2 + 4.5;
+            if (bar.LabelInside) svg.Text(bar.X + 10, middle, bar.Label, bar.IsCable ? "bar-text bar-text-dark" : "bar-text");
+            else svg.Text(bar.X - 8, middle, bar.Label, "beside-text", "end");
+        }
+
+        foreach (var mark in layout.Marks)
+        {
+            svg.Line(mark.X, 22, mark.X, mark.LabelY - 14, "mark").Text(mark.LabelX, mark.LabelY, mark.Label, "mark-text", "middle");
+        }
+
+        svg.Open("g", ("class", "hand"), ("data-hand", ""), ("data-left", Svg.N(layout.Left)), ("data-unit", Svg.N(layout.UnitsPerSecond)), ("data-length", Svg.N(Recipe.LengthSeconds)))
+            .Line(layout.Left, 18, layout.Left, layout.StaveBottom, "hand-line").Circle(layout.Left, 20, 5, "hand-knob").Close("g");
+
+        output.TagName = "svg";
+        output.TagMode = TagMode.StartTagAndEndTag;
+        output.Attributes.SetAttribute("class", "key-score");
+        output.Attributes.SetAttribute("viewBox", $"0 0 {Svg.N(layout.Width)} {Svg.N(layout.Height)}");
+        output.Attributes.SetAttribute("role", "img");
+        output.Content.SetHtmlContent(svg.ToString());
+    }
+}

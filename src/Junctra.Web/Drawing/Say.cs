@@ -1,0 +1,27 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Phones;
+
+namespace Junctra.Web.Drawing;
+
+/// <summary>Times and values in words.</summary>
+public static class Say
+{
+    /// <summary>A time band such as <c>4 min, at worst 9</c>.</summary>
+    public static string Band(Band seconds) => seconds.Typical < 90 && seconds.Slow < 90
+        ? $"{Math.Ceiling(seconds.Typical)} s, at worst {Math.Ceiling(seconds.Slow)}"
+        : $"{Math.Ceiling(seconds.Typical / 60)} min, at worst {Math.Ceiling(seconds.Slow / 60)}";
+
+    /// <summary>A length of time such as <c>0:45</c> or <c>3 min</c>.</summary>
+    public static string Length(double seconds) => seconds < 60 ? $"0:{Math.Ceiling(Math.Min(59, seconds)):00}" : $"{Math.Ceiling(seconds / 60)} min";
+
+    /// <summary>A moment in the shop's own time: of today as a time, of another day with its date.</summary>
+    public static string When(DateTimeOffset at, DateTimeOffset now)
+    {
+        var local = at.ToLocalTime();
+        return local.Date == now.ToLocalTime().Date ? local.ToString("HH:mm") : local.ToString("d MMM HH:mm");
+    }
+
+    /// <summary>A fact's value with its unit.</summary>
+    public static string Value(FactName name, string value) =>
+        name.IsPartitionSize && long.TryParse(value, out var bytes) ? Core.Packages.ByteSize.Text(bytes) : value + name.Unit;
+}

@@ -1,0 +1,23 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Junctra.Web.Pages;
+
+/// <summary>What is shown when there is no such page, or when something broke. Needs nothing but itself.</summary>
+[IgnoreAntiforgeryToken]
+public sealed class ErrorModel : PageModel
+{
+    public string Title { get; private set; } = "";
+
+    public string Text { get; private set; } = "";
+
+    public void OnGet(int? status) => (Title, Text) = status switch
+    {
+        404 => ("There is no such page", "The ticket or the address may be mistyped. Nothing was changed."),
+        400 => ("That was not understood", "The page may have been open for too long. Go back, load it again, and repeat."),
+        { } other => ($"That did not work ({other})", "Nothing was changed. Go back and try again."),
+        null => ("Something broke here", "If a write is going on, it goes on: do not touch the phone. What was stored is safe. Go back, load the page again, and see whether your last act is there."),
+    };
+
+    public void OnPost(int? status) => OnGet(status);
+}

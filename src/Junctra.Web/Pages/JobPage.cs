@@ -1,0 +1,69 @@
+using Junctra.Core.Jobs;
+using Junctra.Store;
+using Junctra.Web.Bench;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.EntityFrameworkCore;
+
+namespace Junctra.Web.Pages;
+
+/// <summary>
+/// What all stations of a job share: the job is found before any handler runs, a missing one is a plain 404, and two people
+/// changing one job at once are told of each other.
+/// </summary>
+public abstract class JobPage(JobLoader jobs) : PageModel
+{
+    public JobView Job { get; private set; } = null!;
+
+    /// <summary>The station this page is.</summary>
+    public abstract Station Station { get; }
+
+    /// <summary>What went wrong with the last act; shown loud over the station.</summary>
+    public string? Problem { get; protected set; }
+
+    /// <summary>What the last act did; shown once after the redirect.</summary>
+    [TempData]
+    public string? Done { get; set; }
+
+    public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
+    {
+        var ticket = RouteData.Values["ticket"] as string ?? "";
+        if (await jobs.FindAsync(ticket, HttpContext.RequestAborted) is not { } job)
+        {
+            context.Result = NotFound();
+            return;
+        }
+
+        Job = job;
+        await PrepareAsync(HttpContext.RequestAborted);
+        var executed = await next();
+        if (executed.Exception is DbUpdateConcurrencyException)
+        {
+            executed.ExceptionHandled = true;
+            Problem = "Somebody else changed this job at the same moment. Nothing of yours was stored: look at it again, then repeat.";
+            Response.StatusCode = StatusCodes.Status409Conflict;
+            Job = (await jobs.FindAsync(ticket, HttpContext.RequestAborted))!;
+            executed.Result = Page();
+        }
+    }
+
+    /// <summary>Loads what the page shows besides the job.</summary>
+    protected virtual Task PrepareAsync(CancellationToken cancel) => Task.CompletedTask;
+
+    /// <summary>To a station of this job.</summary>
+    protected IActionResult To(Station station) => Redirect($"/jobs/{Uri.EscapeDataString(Job.Row.Ticket)}/{station.Slug()}");
+
+    /// <summary>The page again, with what went wrong.</summary>
+    protected IActionResult Refused(string problem)
+    {
+        Problem = problem;
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        return Page();
+    }
+
+    /// <summary>Whether the job may still be changed here.</summary>
+    protected string? WhyFrozen => Job.Row.HandedBackAt is not null
+        ? "This phone was handed back; its record is closed."
+        : JobStore.IsWriting(Job.Row) ? "A write is going on. Nothing is changed until it has ended." : null;
+}

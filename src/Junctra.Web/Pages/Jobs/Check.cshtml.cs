@@ -1,0 +1,75 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Checking;
+using Junctra.Core.Jobs;
+using Junctra.Core.Matching;
+using Junctra.Core.Modes;
+using Junctra.Core.Phones;
+using Junctra.Store;
+using Junctra.Web.Bench;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Junctra.Web.Pages.Jobs;
+
+/// <summary>As intended or not, by reading.</summary>
+public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visits, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
+{
+    private static readonly PhoneMode[] Shown = [PhoneMode.SetupWizard, PhoneMode.System, PhoneMode.BootLoop];
+
+    public override Station Station => Station.Check;
+
+    public bool IsPassed => Checker.IsPassed(Job.Checks);
+
+    public PhoneMode? ModeNow => PhoneModes.Parse(Job.Phone[FactName.Mode].Value);
+
+    public double StuckMinutes => catalogue.Figures.FirstBootStuckMinutes;
+
+    public string SinceWrite => Job.LastRun?.EndedAt is { } ended ? $"It restarted {Math.Max(0, (int)(time.GetUtcNow() - ended).TotalMinutes)} min ago." : "";
+
+    /// <summary>The keys back into the write mode, from where the phone is after its first boot.</summary>
+    public KeyRecipe? Recipe => Job.Model is { } model && !IsPassed
+        ? catalogue.KeyFamilyOf(model).Quickest(ModeNow is { } mode && Shown.Contains(mode) ? mode : PhoneMode.SetupWizard, model.WriteMode)
+        : null;
+
+    public static Verdict SignalOf(CheckLine line) => line.State switch
+    {
+        CheckState.AsIntended => Verdict.Go,
+        CheckState.Differs => Verdict.Stop,
+        _ => line.Expectation.IsNeeded ? Verdict.Ask : Verdict.Care,
+    };
+
+    public static string WordOf(CheckLine line) => line.State switch
+    {
+        CheckState.AsIntended => "as intended",
+        CheckState.Differs => "differs",
+        _ => "not read",
+    };
+
+    public async Task<IActionResult> OnPostReadAsync(CancellationToken cancel)
+    {
+        if (WhyFrozen is { } frozen) return Refused(frozen);
+        if (Job.LastRun is not { } run) return Refused("Nothing was written yet.");
+        var visit = await visits.ReadAsync(Job.Row, run.PortName, cancel);
+        if (visit.Reading is null) return Refused($"{visit.Problem} Bring the phone into fastboot mode first, with the cable in.");
+        Done = $"Read {visit.Reading.Facts.Count} facts.";
+        return To(Station.Check);
+    }
+
+    public async Task<IActionResult> OnPostShowsAsync(string? mode, CancellationToken cancel)
+    {
+        if (WhyFrozen is { } frozen) return Refused(frozen);
+        if (PhoneModes.Parse(mode) is not { } shown || !Shown.Contains(shown)) return Refused("That is no screen of a first boot.");
+        await store.AddFactsAsync(Job.Row, [new Fact(FactName.Mode, shown.Id(), FactSource.Settings, time.GetUtcNow(), PhoneVisits.Bench)], cancel);
+        Done = $"Noted: {shown.Label()}.";
+        return To(Station.Check);
+    }
+
+    public async Task<IActionResult> OnPostNoteAsync(string? name, string? value, CancellationToken cancel)
+    {
+        if (WhyFrozen is { } frozen) return Refused(frozen);
+        var fact = Job.Checks.Select(line => line.Expectation.Fact).FirstOrDefault(f => f.Value == name);
+        if (fact.Value is null || FactValues.Normalise(fact, value) is not { } normal) return Refused($"“{value}” is no value of that fact. Read it again.");
+        await store.AddFactsAsync(Job.Row, [new Fact(fact, normal, FactSource.Settings, time.GetUtcNow(), PhoneVisits.Bench)], cancel);
+        Done = $"Noted: {fact.Label.ToLowerInvariant()}.";
+        return To(Station.Check);
+    }
+}

@@ -1,0 +1,82 @@
+using Junctra.Core.Checking;
+using Junctra.Core.Jobs;
+using Junctra.Core.Phones;
+using Junctra.Core.Planning;
+using Junctra.Core.Runs;
+using Junctra.Store;
+using Junctra.Web.Bench;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.Extensions.Options;
+
+namespace Junctra.Web.Pages.Jobs;
+
+/// <summary>The sheet that goes over the counter with the phone.</summary>
+public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, RunJournal journal, IOptions<JunctraOptions> options, TimeProvider time) : JobPage(jobs)
+{
+    private static readonly FactName[] FoundNames =
+        [FactName.ModelCode, FactName.Build, FactName.BootloaderRevision, FactName.RollbackFloor, FactName.RadioBuild, FactName.LockState, FactName.DeviceStatus, FactName.BatteryPercent];
+
+    public override Station Station => Station.HandBack;
+
+    public string Shop => options.Value.Shop;
+
+    /// <summary>The run that finished last, or null.</summary>
+    public RunRow? Written { get; private set; }
+
+    public IReadOnlyList<string> Accepted { get; private set; } = [];
+
+    /// <summary>What was read before the write; afterwards it could not be proved any more.</summary>
+    public IReadOnlyList<Fact> Before { get; private set; } = [];
+
+    public IReadOnlyList<GateAnswerRow> Agreed { get; private set; } = [];
+
+    public bool MayGo => Job.Row.HandedBackAt is null && !JobStore.IsWriting(Job.Row) && (Job.Row.Runs.Count == 0 || (Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks)));
+
+    public string Standing => MayGo
+        ? Written is null ? "Nothing was written; the phone goes back as it came." : "All checks hold. SIM and card go back in first."
+        : JobStore.IsWriting(Job.Row) ? "A write is going on."
+        : Job.LastRun?.Status == RunStatus.Failed ? "The last write ended early: the phone is not in order."
+        : "Not yet: the checks are not all as intended.";
+
+    /// <summary>What the customer should know, honest about what stays modified.</summary>
+    public IEnumerable<string> KnowThis
+    {
+        get
+        {
+            if (Written is { } run)
+            {
+                if (run.Plan.Target.LockState == "unlocked")
+                    yield return "The bootloader is handed back unlocked. A warning at every start is normal for that. Closing the lock is a job of its own, and erases the phone where its maker has it so.";
+                if (run.Plan.ErasesData) yield return "The phone starts with its set-up. It may ask for the account that was signed in last; only its owner can answer. The privacy choices are the owner's.";
+                else yield return "The data was kept. Apps of the former system may need an update, or to be installed again.";
+                yield return "The first start and the first update take several minutes. Apps update themselves afterwards.";
+            }
+
+            yield return "SIM and storage card are back in the phone. Keep a backup of your own from now on.";
+            yield return "What this means for the warranty depends on the maker and on local consumer law; ask there. Identity numbers were not touched.";
+        }
+    }
+
+    protected override async Task PrepareAsync(CancellationToken cancel)
+    {
+        Written = Job.Row.Runs.LastOrDefault(run => run.Status == RunStatus.Finished);
+        var until = Written?.BegunAt ?? DateTimeOffset.MaxValue;
+        var before = new Phone(Job.Row.Facts.Where(f => f.WithdrawnAt is null && f.At < until).Select(f => f.ToFact()));
+        Before = [.. FoundNames.Select(name => before[name].Best).OfType<Fact>()];
+        if (Written is null) return;
+        var state = RunState.Of(Written.Plan, await journal.ReadAsync(Written.Id, cancel: cancel));
+        Accepted = [.. Written.Plan.Steps.Where(s => s.Kind == StepKind.Write && state.Accepted.ContainsKey(s.Partition!)).Select(s => s.Partition!)];
+        Agreed = [.. Job.Row.Answers.Where(a => a.PackageId == Written.PackageId && a.ErasesData == Written.Plan.ErasesData && a.GateId is not ("program" or "cable"))];
+    }
+
+    public async Task<IActionResult> OnPostAsync(CancellationToken cancel)
+    {
+        if (Job.Row.HandedBackAt is not null) return Refused("It was handed back already.");
+        if (!MayGo) return Refused(Standing);
+        Job.Row.HandedBackAt = time.GetUtcNow();
+        store.Note(Job.Row.Id, PhoneVisits.Bench, "Handed back.");
+        await db.SaveChangesAsync(cancel);
+        Done = "Handed back. The job is in the logbook.";
+        return To(Station.HandBack);
+    }
+}

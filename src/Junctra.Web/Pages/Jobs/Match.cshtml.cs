@@ -1,0 +1,50 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Jobs;
+using Junctra.Core.Matching;
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+using Junctra.Store;
+using Junctra.Web.Bench;
+using Junctra.Web.Library;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Junctra.Web.Pages.Jobs;
+
+/// <summary>Every package of the library judged for this phone, stops shown too.</summary>
+public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, PackageShelf shelf, ModelCatalogue catalogue) : JobPage(jobs)
+{
+    public override Station Station => Station.Match;
+
+    public IReadOnlyList<(MatchReport Report, Package Package)> Candidates { get; private set; } = [];
+
+    public (MatchReport Report, Package Package)? Selected { get; private set; }
+
+    public int Usable => Candidates.Count(pair => pair.Report.MayBeChosen);
+
+    public IReadOnlyList<ResolvedFact> FactsLeft =>
+        [.. new[] { FactName.ModelCode, FactName.Serial, FactName.RollbackFloor, FactName.BootloaderRevision, FactName.LockState, FactName.Build, FactName.BatteryPercent }.Select(name => Job.Phone[name])];
+
+    protected override async Task PrepareAsync(CancellationToken cancel) =>
+        Candidates = Matcher.Rank(Job.Phone, await shelf.AllAsync(cancel), catalogue);
+
+    public void OnGet(string? package) => Select(package ?? Job.Row.PackageId);
+
+    public async Task<IActionResult> OnPostAsync(string? package, CancellationToken cancel)
+    {
+        Select(package);
+        if (WhyFrozen is { } frozen) return Refused(frozen);
+        if (Selected is not { } chosen || chosen.Package.Id != package) return Refused("That package is no longer in the library.");
+        if (!chosen.Report.MayBeChosen) return Refused(chosen.Report.Headline);
+        Job.Row.PackageId = package;
+        Job.Row.ErasesData = Job.Row.DataWish == DataWish.MayGo;
+        store.Note(Job.Row.Id, PhoneVisits.Bench, $"Chose {chosen.Report.PackageTitle}: {chosen.Report.Headline}");
+        await db.SaveChangesAsync(cancel);
+        return To(Station.Route);
+    }
+
+    private void Select(string? package)
+    {
+        foreach (var pair in Candidates.Where(pair => pair.Package.Id == package)) Selected = pair;
+        if (Selected is null && Candidates.Count > 0) Selected = Candidates[0];
+    }
+}

@@ -1,0 +1,137 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Jobs;
+using Junctra.Core.Matching;
+using Junctra.Core.Packages;
+using Junctra.Core.Planning;
+using Junctra.Core.Runs;
+using Junctra.Store;
+using Junctra.Web.Bench;
+using Junctra.Web.Library;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Junctra.Web.Pages.Jobs;
+
+/// <summary>The plan, its gates, and the one deliberate act that makes bytes flow.</summary>
+public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, PackageShelf shelf, PhoneVisits visits, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
+{
+    private const double StripWidth = 960;
+
+    public override Station Station => Station.Plan;
+
+    public Package? Package { get; private set; }
+
+    public Plan? Plan { get; private set; }
+
+    public IReadOnlyList<string> Refusals { get; private set; } = [];
+
+    public MatchReport? Report { get; private set; }
+
+    public IReadOnlyList<Gate> Gates { get; private set; } = [];
+
+    public PartitionStrip? Strip { get; private set; }
+
+    public bool GatesOpen { get; private set; }
+
+    /// <summary>What cannot be undone, in one sentence.</summary>
+    public string Danger => Plan is null ? "" : string.Join(" ",
+        [$"{Plan.PackageTitle} is written over this phone.", Plan.ErasesData ? "All that is on it is erased." : "Its data may be lost if it loops.", Plan.RaisesFloor ? $"Its floor rises from {Plan.Target.RollbackFloor} to {Plan.PackageRevision} for ever." : ""]);
+
+    public static string ChipOf(FateKind kind) => kind switch
+    {
+        FateKind.Kept => "go",
+        FateKind.Replaced => "care",
+        FateKind.Unknown => "ask",
+        _ => "stop",
+    };
+
+    protected override async Task PrepareAsync(CancellationToken cancel)
+    {
+        GatesOpen = Request.Query.ContainsKey("gates") || HttpMethods.IsPost(Request.Method);
+        Package = await shelf.FindAsync(Job.Row.PackageId, cancel);
+        if (Package is null) return;
+        var outcome = PathF.Compile(Job.Phone, Package, Job.Row.ErasesData, catalogue);
+        (Plan, Refusals) = (outcome.Plan, outcome.Refusals);
+        Report = Matcher.Match(Job.Phone, Package, catalogue);
+        if (Plan is null) return;
+        Strip = PartitionStrip.OfPlan(Plan, Job.Model!, Package, StripWidth);
+        await EvaluateAsync(cancel);
+    }
+
+    public async Task<IActionResult> OnPostPathAsync(bool erase, CancellationToken cancel)
+    {
+        if (WhyFrozen is { } frozen) return Refused(frozen);
+        Job.Row.ErasesData = erase;
+        store.Note(Job.Row.Id, PhoneVisits.Bench, erase ? "Path: the user data is erased." : "Path: the user data is kept.");
+        await db.SaveChangesAsync(cancel);
+        return To(Station.Plan);
+    }
+
+    public async Task<IActionResult> OnPostAnswersAsync(CancellationToken cancel)
+    {
+        if (await TakeAnswersAsync(cancel) is { } why) return Refused(why);
+        Done = "Answers kept.";
+        return Redirect(Request.Path + "?gates=1#gates");
+    }
+
+    public async Task<IActionResult> OnPostBeginAsync(string? typed, string? planFor, CancellationToken cancel)
+    {
+        if (await TakeAnswersAsync(cancel) is { } why) return Refused(why);
+        if (planFor != Plan!.PackageId) return Refused("Another package was chosen for this job meanwhile. Look at the plan again.");
+        var closed = Gates.Where(gate => !gate.Holds).Select(gate => gate.Title).ToList();
+        if (closed.Count > 0) return Refused($"Nothing was written. Still closed: {string.Join(", ", closed)}.");
+        if (!string.Equals(typed?.Trim(), Job.Row.Ticket, StringComparison.OrdinalIgnoreCase))
+            return Refused($"Nothing was written. “{typed?.Trim()}” is not the ticket of this phone; its label says {Job.Row.Ticket}.");
+        if (await db.Ports.FindAsync([Job.Row.PortName], cancel) is not { } port) return Refused("The port at which this phone was read is no longer set up.");
+
+        var refusal = await store.BeginAsync(new RunRow
+        {
+            JobId = Job.Row.Id,
+            PackageId = Package!.Id,
+            Plan = Plan,
+            Report = Report!,
+            PortName = port.Name,
+            Address = port.Address,
+            Status = RunStatus.Queued,
+            BegunAt = time.GetUtcNow(),
+            BegunBy = PhoneVisits.Bench,
+        }, cancel);
+        return refusal is null ? To(Station.Write) : Refused(refusal);
+    }
+
+    /// <summary>Stores what was ticked. Answers that were taken back are removed; the audit keeps both.</summary>
+    private async Task<string?> TakeAnswersAsync(CancellationToken cancel)
+    {
+        if (WhyFrozen is { } frozen) return frozen;
+        if (Plan is null) return "There is no plan to answer for.";
+        var form = await Request.ReadFormAsync(cancel);
+        foreach (var gate in Gates.Where(gate => gate.Options.Count > 0))
+        {
+            var chosen = gate.Options.FirstOrDefault(option => option.Id == form["gate." + gate.Id]);
+            if (chosen?.Id == gate.Answered) continue;
+            db.Answers.RemoveRange(Job.Row.Answers.Where(answer => IsForThisPlan(answer) && answer.GateId == gate.Id));
+            if (chosen is null)
+            {
+                store.Note(Job.Row.Id, PhoneVisits.Bench, $"{gate.Title}: answer taken back.");
+                continue;
+            }
+
+            db.Answers.Add(new GateAnswerRow
+            {
+                JobId = Job.Row.Id, PackageId = Plan.PackageId, ErasesData = Plan.ErasesData, GateId = gate.Id, OptionId = chosen.Id,
+                Text = chosen.Text, At = time.GetUtcNow(), By = PhoneVisits.Bench,
+            });
+            store.Note(Job.Row.Id, PhoneVisits.Bench, $"{gate.Title}: {chosen.Text}");
+        }
+
+        await db.SaveChangesAsync(cancel);
+        await EvaluateAsync(cancel);
+        return null;
+    }
+
+    private async Task EvaluateAsync(CancellationToken cancel) => Gates = Core.Planning.Gates.Evaluate(Plan!, Package!, new GateContext(
+        Job.Phone, Report!, Job.Row.OwnershipStated, await shelf.BytesNowAsync(Package!.Id, cancel),
+        await visits.PortsWithAsync(Plan!.Target.Serial, cancel),
+        [.. Job.Row.Answers.Where(IsForThisPlan).Select(answer => answer.ToAnswer())]), catalogue);
+
+    private bool IsForThisPlan(GateAnswerRow answer) => answer.PackageId == Plan!.PackageId && answer.ErasesData == Plan.ErasesData;
+}

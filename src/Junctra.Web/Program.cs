@@ -1,0 +1,74 @@
+using Junctra.Formats.CatalogueFiles;
+using Junctra.Link;
+using Junctra.Store;
+using Junctra.Web;
+using Junctra.Web.Bench;
+using Junctra.Web.Demo;
+using Junctra.Web.Library;
+using Junctra.Web.Writing;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+using Serilog;
+using Serilog.Formatting.Compact;
+
+var builder = WebApplication.CreateBuilder(args);
+builder.Services.AddSerilog(log =>
+{
+    log.ReadFrom.Configuration(builder.Configuration);
+    if (builder.Environment.IsProduction()) log.WriteTo.Console(new CompactJsonFormatter());
+    else log.WriteTo.Console();
+});
+builder.Services.AddOptions<JunctraOptions>().BindConfiguration("Junctra").ValidateDataAnnotations().ValidateOnStart();
+
+var connection = builder.Configuration.GetConnectionString("Junctra")
+    ?? throw new InvalidOperationException("No database is named. Set ConnectionStrings__Junctra, or start with ./junctra up.");
+builder.Services.AddDbContextFactory<JunctraDb>(options => JunctraDb.Configure(options, connection));
+builder.Services.AddScoped(services => services.GetRequiredService<IDbContextFactory<JunctraDb>>().CreateDbContext());
+builder.Services.AddSingleton(TimeProvider.System);
+builder.Services.AddSingleton(services => CatalogueReader.Read(services.GetRequiredService<IOptions<JunctraOptions>>().Value.Catalogue));
+builder.Services.AddSingleton(services => LinkClocks.From(services.GetRequiredService<Junctra.Core.Catalogue.ModelCatalogue>().Figures));
+builder.Services.AddSingleton<RunJournal>();
+builder.Services.AddScoped<JobStore>();
+builder.Services.AddScoped<JobLoader>();
+builder.Services.AddScoped<PhoneVisits>();
+builder.Services.AddScoped<PackageShelf>();
+builder.Services.AddSingleton<LibraryWatch>();
+builder.Services.AddHostedService(services => services.GetRequiredService<LibraryWatch>());
+builder.Services.AddSingleton<JournalWatch>();
+builder.Services.AddHostedService(services => services.GetRequiredService<JournalWatch>());
+builder.Services.AddHostedService<WriterService>();
+builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
+builder.Services.AddRouting(options => options.LowercaseUrls = true);
+builder.Services.AddRazorPages();
+
+var app = builder.Build();
+try
+{
+    app.Services.GetRequiredService<Junctra.Core.Catalogue.ModelCatalogue>();
+}
+catch (CatalogueException error)
+{
+    // A mistake of whoever edited the files, not of the program: say where it is, and nothing else.
+    Console.Error.WriteLine(error.Message);
+    return 1;
+}
+
+await using (var scope = app.Services.CreateAsyncScope())
+{
+    await scope.ServiceProvider.GetRequiredService<JunctraDb>().Database.MigrateAsync();
+    await DemoWorld.SeedAsync(scope.ServiceProvider);
+}
+
+app.UseMiddleware<SecurityHeaders>();
+app.UseExceptionHandler("/error");
+app.UseStatusCodePagesWithReExecute("/error", "?status={0}");
+app.UseStaticFiles(new StaticFileOptions { OnPrepareResponse = context => context.Context.Response.Headers.CacheControl = "public, max-age=3600" });
+app.UseRouting();
+app.MapHealthChecks("/healthz");
+app.MapRunEvents();
+app.MapRazorPages();
+await app.RunAsync();
+return 0;
+
+/// <summary>The web program; named so that tests can start it.</summary>
+public partial class Program;

@@ -1,0 +1,71 @@
+using System.Text.Json;
+using Junctra.Core.Runs;
+using Junctra.Store;
+using Microsoft.EntityFrameworkCore;
+
+namespace Junctra.Web.Writing;
+
+/// <summary>
+/// A run's journal as server-sent events, resumable by <c>Last-Event-ID</c>: the id of each message is the sequence number of
+/// the last journal entry it tells of. A reader that reconnects is told everything after that, and nothing twice.
+/// </summary>
+internal static class RunEvents
+{
+    private static readonly TimeSpan LookAnyway = TimeSpan.FromSeconds(3);
+
+    public static void MapRunEvents(this IEndpointRouteBuilder routes) => routes.MapGet("/runs/{runId:int}/events", StreamAsync);
+
+    private static async Task StreamAsync(int runId, HttpContext http, IDbContextFactory<JunctraDb> databases, RunJournal journal, JournalWatch watch, TimeProvider time)
+    {
+        var cancel = http.RequestAborted;
+        RunRow? run;
+        await using (var db = await databases.CreateDbContextAsync(cancel)) run = await db.Runs.AsNoTracking().SingleOrDefaultAsync(r => r.Id == runId, cancel);
+        if (run is null)
+        {
+            http.Response.StatusCode = StatusCodes.Status404NotFound;
+            return;
+        }
+
+        var after = After(http.Request);
+        http.Response.ContentType = "text/event-stream";
+        http.Response.Headers.CacheControl = "no-store";
+        var state = RunState.Of(run.Plan, []);
+        try
+        {
+            while (true)
+            {
+                var next = watch.NextAsync(runId);
+                var entries = await journal.ReadAsync(runId, state.LastSeq, cancel);
+                state = entries.Aggregate(state, (s, entry) => s.After(entry));
+                if (state.LastSeq > after)
+                {
+                    await SendAsync(http, state, [.. entries.Where(entry => entry.Seq > after)], time.GetUtcNow());
+                    after = state.LastSeq;
+                }
+
+                if (state.Status is RunStatus.Finished or RunStatus.Failed) return;
+                await Task.WhenAny(next, Task.Delay(LookAnyway, time, cancel));
+                cancel.ThrowIfCancellationRequested();
+            }
+        }
+        catch (OperationCanceledException) when (cancel.IsCancellationRequested)
+        {
+            // The reader went away.
+        }
+    }
+
+    private static long After(HttpRequest request)
+    {
+        string? text = request.Headers["Last-Event-ID"];
+        text ??= request.Query["after"];
+        return long.TryParse(text, out var after) && after >= 0 ? after : 0;
+    }
+
+    private static async Task SendAsync(HttpContext http, RunState state, IReadOnlyList<JournalEntry> entries, DateTimeOffset now)
+    {
+        var message = JsonSerializer.Serialize(
+            new { run = RunDisplay.Of(state, now), lines = entries.Select(RunDisplay.Line).OfType<JournalLine>() }, StoreJson.Options);
+        await http.Response.WriteAsync($"id: {state.LastSeq}\nevent: run\ndata: {message}\n\n", http.RequestAborted);
+        await http.Response.Body.FlushAsync(http.RequestAborted);
+    }
+}

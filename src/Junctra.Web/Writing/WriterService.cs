@@ -1,0 +1,109 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Runs;
+using Junctra.Link;
+using Junctra.Store;
+using Junctra.Web.Library;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace Junctra.Web.Writing;
+
+/// <summary>
+/// Takes runs that people began and has them written, each in its own task so that two phones need not wait for each other.
+/// Runs whose writer has gone are ended as failed; none is ever taken up again.
+/// </summary>
+internal sealed class WriterService(
+    RunJournal journal, IServiceScopeFactory scopes, ModelCatalogue catalogue, LinkClocks clocks, TimeProvider time, ILogger<WriterService> log) : BackgroundService
+{
+    private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(500);
+    private readonly string writer = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        var running = new List<Task>();
+        try
+        {
+            while (true)
+            {
+                try
+                {
+                    foreach (var runId in await journal.FailAbandonedAsync(stoppingToken)) log.LogWarning("Run {Run} was left by its writer", runId);
+
+                    while (await journal.ClaimAsync(writer, stoppingToken) is { } run) running.Add(WriteAsync(run, stoppingToken));
+                }
+                catch (Exception error) when (error is NpgsqlException or DbUpdateException or InvalidOperationException)
+                {
+                    log.LogError(error, "The database does not answer; no run is taken until it does");
+                }
+
+                running.RemoveAll(task => task.IsCompleted);
+                await Task.Delay(LookEvery, time, stoppingToken);
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            await Task.WhenAll(running);
+        }
+    }
+
+    private async Task WriteAsync(RunRow run, CancellationToken stopping)
+    {
+        using var lost = CancellationTokenSource.CreateLinkedTokenSource(stopping);
+        using var ended = new CancellationTokenSource();
+        var renewing = RenewAsync(run.Id, lost, ended.Token);
+        try
+        {
+            await using var scope = scopes.CreateAsyncScope();
+            var shelf = scope.ServiceProvider.GetRequiredService<PackageShelf>();
+            var package = await shelf.FindAsync(run.PackageId, stopping);
+            var path = await shelf.PathAsync(run.PackageId, stopping);
+            var address = LinkAddress.Parse(run.Address);
+            if (package is null || path is null || address is null)
+            {
+                await journal.AppendAsync(run.Id, writer, new RunFailed("The package or the port of this run is no longer known.", "Nothing was written. Look through the library and begin again."));
+                return;
+            }
+
+            var planWriter = new PlanWriter(catalogue, clocks, entry => new ValueTask(journal.AppendAsync(run.Id, writer, entry)), time);
+            await planWriter.RunAsync(new WriteOrder(run.Plan, package, path, address.Value), lost.Token);
+        }
+        catch (RunLostException error)
+        {
+            log.LogError(error, "This writer lost its claim and stopped");
+        }
+        catch (Exception error)
+        {
+            // Whatever it is, the journal already holds all that the phone accepted; the lease runs out and ends the run.
+            log.LogError(error, "Run {Run} broke off", run.Id);
+        }
+        finally
+        {
+            await ended.CancelAsync();
+            await renewing;
+        }
+    }
+
+    private async Task RenewAsync(int runId, CancellationTokenSource lost, CancellationToken ended)
+    {
+        try
+        {
+            while (true)
+            {
+                await Task.Delay(RunJournal.Lease / 4, time, ended);
+                try
+                {
+                    if (!await journal.RenewAsync(runId, writer, ended)) await lost.CancelAsync();
+                }
+                catch (NpgsqlException error)
+                {
+                    // A short absence of the database is survived; a long one lets the lease run out.
+                    log.LogWarning(error, "The lease of run {Run} could not be renewed", runId);
+                }
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // The run has ended.
+        }
+    }
+}

@@ -1,0 +1,56 @@
+// The write station, live: server-sent events of the run's journal. The stream resumes by itself after a break, from the last
+// entry that was seen; a reload starts from what the server rendered.
+document.addEventListener('alpine:init', () => {
+  Alpine.data('runView', () => ({
+    headline: '', instruction: '', sent: '', percent: '', band: '', ifBroken: '', noReturn: false, source: null,
+
+    init() {
+      const text = (name) => this.$root.querySelector(`[x-text="${name}"]`)?.textContent ?? '';
+      for (const name of ['headline', 'instruction', 'sent', 'percent', 'band', 'ifBroken']) this[name] = text(name);
+      this.noReturn = !this.$root.querySelector('[x-show=noReturn]')?.hidden;
+      this.$root.querySelector('[x-show=noReturn]')?.removeAttribute('hidden');
+      this.toEnd();
+      if (this.$root.dataset.live !== 'yes') return;
+      this.source = new EventSource(`/runs/${this.$root.dataset.run}/events?after=${this.$root.dataset.seq}`);
+      this.source.addEventListener('run', (event) => this.show(JSON.parse(event.data)));
+      this.source.addEventListener('error', () => { this.band = 'The view lost its connection and tries again. The write goes on: hands off.'; });
+    },
+
+    destroy() { this.source?.close(); },
+
+    show({ run, lines }) {
+      Object.assign(this, {
+        headline: run.headline, instruction: run.instruction, sent: run.sent, band: run.band, ifBroken: run.ifBroken, noReturn: run.noReturn,
+        percent: `${Math.floor(run.progress * 100)} %`,
+      });
+      this.$root.querySelector('[data-progress]').setAttribute('aria-valuenow', Math.floor(run.progress * 100));
+      this.$root.querySelector('[data-progress-bar]').setAttribute('width', run.progress * 1000);
+      this.$root.querySelector('[data-screen]').textContent = run.screen;
+      for (const part of run.partitions) {
+        const segment = this.$root.querySelector(`[data-partition="${CSS.escape(part.name)}"]`);
+        if (!segment) continue;
+        segment.setAttribute('class', `segment ${part.use}`);
+        segment.querySelector('.fill').setAttribute('width', Number(segment.dataset.width) * part.fill);
+      }
+      const journal = this.$root.querySelector('[data-journal]');
+      for (const line of lines) {
+        const item = document.createElement('li');
+        const at = document.createElement('span');
+        at.className = 'code';
+        at.textContent = line.at;
+        item.append(at, ` ${line.text}`);
+        journal.append(item);
+      }
+      this.toEnd();
+      if (run.status === 'finished' || run.status === 'failed') {
+        this.source.close();
+        location.reload();
+      }
+    },
+
+    toEnd() {
+      const journal = this.$root.querySelector('[data-journal]');
+      if (journal) journal.scrollTop = journal.scrollHeight;
+    },
+  }));
+});
