@@ -147,6 +147,7 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
             }, cancel).ConfigureAwait(false);
             await link.FlashAsync(step.Partition!, piece.Bytes, cancel).ConfigureAwait(false);
             before = Math.Max(before, piece.SourceEnd);
+            await WriteDownSaidAsync().ConfigureAwait(false);
             await journal(new PieceAccepted(step.Number, i + 1, pieces.Count, piece.Bytes)).ConfigureAwait(false);
         }
 

@@ -70,5 +70,3 @@ app.MapRazorPages();
 await app.RunAsync();
 return 0;
 
-/// <summary>The web program; named so that tests can start it.</summary>
-public partial class Program;

@@ -37,7 +37,7 @@ public sealed class M10Fits : IMatchRule
             return Judgement.Stop($"The image {image.Member.Name} has no partition on this phone.");
         return image.Member.ExpandedBytes <= size
             ? Judgement.Go($"{image.Partition} fits.")
-            : Judgement.Stop($"The {image.Partition} image is {ByteSize.Text(image.Member.ExpandedBytes)} expanded; its partition holds {ByteSize.Text(size.Value)} ({image.Member.ExpandedBytes - size.Value} bytes too many).");
+            : Judgement.Stop($"The {image.Partition} image is {ByteSize.Text(image.Member.ExpandedBytes)} expanded; its partition holds {ByteSize.Text(size.Value)} ({ByteSize.Text(image.Member.ExpandedBytes - size.Value)} too many).");
     }
 
     private static Judgement JudgeStorage(MatchCase c)

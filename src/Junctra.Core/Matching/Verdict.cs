@@ -32,8 +32,13 @@ public sealed record MatchReport(string PackageId, string PackageTitle, IReadOnl
     /// <summary>The worst of the parts.</summary>
     public Verdict Verdict => Results.Max(result => result.Verdict);
 
-    /// <summary>The sentence to read first: that of the first among the worst results.</summary>
-    public string Headline => Results.First(result => result.Verdict == Verdict).Sentence;
+    /// <summary>
+    /// The sentence to read first: that of the first among the worst results. Where nothing stands against the package,
+    /// what it is for and what it does to the floor.
+    /// </summary>
+    public string Headline => Verdict == Verdict.Go
+        ? string.Join(" ", Results.Take(2).Select(result => result.Sentence))
+        : Results.First(result => result.Verdict == Verdict).Sentence;
 
     /// <summary>Whether a plan may be made with it. No override exists.</summary>
     public bool MayBeChosen => Verdict <= Verdict.Care;

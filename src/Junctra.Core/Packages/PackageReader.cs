@@ -25,7 +25,7 @@ public static class PackageReader
         foreach (var twice in images.GroupBy(image => image.Partition).Where(group => group.Count() > 1))
             findings.Add(Fatal($"Two images claim the partition {twice.Key}. Which one is meant cannot be known."));
         foreach (var image in images.Where(image => image.Digest == DigestState.Differs))
-            findings.Add(Fatal($"{image.Member.Name} is not what its publisher sent out: its digest differs from the one in the checksum list."));
+            findings.Add(Fatal($"The {image.Partition} image is not what its publisher sent out: its digest differs from the one in the checksum list."));
         if (contents.PublishedSha256 is { } published && published != contents.Sha256)
             findings.Add(Fatal("The file is not what its publisher sent out: its digest differs from the one in the checksum list beside it."));
         foreach (var line in contents.Checksums.Where(line => !contents.Members.Any(member => IsSameFile(line.FileName, member.Name))))

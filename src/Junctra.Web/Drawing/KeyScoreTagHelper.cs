@@ -12,7 +12,7 @@ public sealed class KeyScoreTagHelper : TagHelper
     public required KeyRecipe Recipe { get; set; }
 
     /// <summary>Width of the drawing in units.</summary>
-    public double Width { get; set; } = 960;
+    public double Width { get; set; } = 760;
 
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {

@@ -56,7 +56,18 @@ public sealed record RunDisplay(
         RunStatus.Queued => "Waiting for the writer. Hands off.",
         RunStatus.Finished => "Written. The phone restarts.",
         RunStatus.Failed => "The write ended early.",
-        _ => $"{state.Step?.Title ?? "Going on"}. Hands off.",
+        _ => $"{Doing(state.Step)}. Hands off.",
+    };
+
+    private static string Doing(PlanStep? step) => step?.Kind switch
+    {
+        StepKind.Verify => "Verifying the package",
+        StepKind.Reread => "Reading the phone once more",
+        StepKind.Write => $"Writing {step.Partition}",
+        StepKind.Erase => "Erasing the user data",
+        StepKind.RestartBootloader => "Restarting the bootloader",
+        StepKind.RestartSystem => "Restarting into the system",
+        _ => "Going on",
     };
 
     private static string Instruct(RunState state) => state.Status switch

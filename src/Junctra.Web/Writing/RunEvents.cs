@@ -64,7 +64,7 @@ internal static class RunEvents
     private static async Task SendAsync(HttpContext http, RunState state, IReadOnlyList<JournalEntry> entries, DateTimeOffset now)
     {
         var message = JsonSerializer.Serialize(
-            new { run = RunDisplay.Of(state, now), lines = entries.Select(RunDisplay.Line).OfType<JournalLine>() }, StoreJson.Options);
+            new { run = RunDisplay.Of(state, now), lines = entries.Select(RunDisplay.Line).OfType<JournalLine>() }, JsonSerializerOptions.Web);
         await http.Response.WriteAsync($"id: {state.LastSeq}\nevent: run\ndata: {message}\n\n", http.RequestAborted);
         await http.Response.Body.FlushAsync(http.RequestAborted);
     }

@@ -11,13 +11,16 @@ using Microsoft.AspNetCore.Mvc;
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>Every package of the library judged for this phone, stops shown too.</summary>
-public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, PackageShelf shelf, ModelCatalogue catalogue) : JobPage(jobs)
+public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, PackageShelf shelf, LibraryWatch library, ModelCatalogue catalogue) : JobPage(jobs)
 {
     public override Station Station => Station.Match;
 
     public IReadOnlyList<(MatchReport Report, Package Package)> Candidates { get; private set; } = [];
 
     public (MatchReport Report, Package Package)? Selected { get; private set; }
+
+    /// <summary>What the look through the library is at, or null when all was seen.</summary>
+    public LibraryProgress? Progress => library.Progress;
 
     public int Usable => Candidates.Count(pair => pair.Report.MayBeChosen);
 

@@ -1,0 +1,94 @@
+using Junctra.Core.Checking;
+using Junctra.Core.Jobs;
+using Junctra.Core.Modes;
+using Junctra.Core.Phones;
+using Junctra.Core.Planning;
+using Junctra.Core.Runs;
+using Junctra.Testing;
+
+namespace Junctra.Core.Tests;
+
+public class CheckAndLineTests
+{
+    private static readonly Plan Plan = PathF.Compile(Sample.Cairn(), Sample.Package(), true, Repo.Catalogue).Plan!;
+
+    private static Phone AsIntended => new(Plan.Expectations.Where(e => e.IsNeeded).Select(e => Sample.Fact(e.Fact, e.Value)));
+
+    [Fact]
+    public void A_phone_that_is_as_intended_passes() => Assert.True(Checker.IsPassed(Checker.Compare(Plan, AsIntended)));
+
+    [Fact]
+    public void What_was_not_read_does_not_pass()
+    {
+        var lines = Checker.Compare(Plan, new Phone(AsIntended.All.Where(f => f.Name != FactName.RollbackFloor)));
+        Assert.False(Checker.IsPassed(lines));
+        Assert.Equal(CheckState.NotRead, lines.Single(l => l.Expectation.Fact == FactName.RollbackFloor).State);
+    }
+
+    [Fact]
+    public void One_source_that_differs_is_enough_to_fail()
+    {
+        var lines = Checker.Compare(Plan, new Phone([.. AsIntended.All, Sample.Fact(FactName.Build, "HX204/15.26w30-2.r4", FactSource.Settings)]));
+        Assert.Equal(CheckState.Differs, lines.Single(l => l.Expectation.Fact == FactName.Build).State);
+        Assert.False(Checker.IsPassed(lines));
+    }
+
+    [Fact]
+    public void Something_that_need_not_be_read_still_fails_when_it_differs() =>
+        Assert.False(Checker.IsPassed(Checker.Compare(Plan, new Phone([.. AsIntended.All, Sample.Fact(FactName.Root, "present", FactSource.Settings)]))));
+
+    private static JobStanding Stand(Phone phone, bool chosen = false, RunStatus? run = null, bool passed = false, bool back = false) =>
+        JobLine.Standing(new JobState(phone, chosen, run, run == RunStatus.Finished ? Checker.Compare(Plan, passed ? AsIntended : new Phone([])) : [], back));
+
+    [Fact]
+    public void The_line_follows_what_is_there()
+    {
+        Assert.Equal(Station.FindOut, Stand(Sample.Phone()).At);
+        Assert.Equal(Station.Match, Stand(Sample.Cairn()).At);
+        Assert.Equal(Station.Plan, Stand(Sample.Cairn(), chosen: true).At);
+        Assert.Equal(Station.Route, Stand(Sample.Phone(Sample.Fact(FactName.ModelCode, "HX204")), chosen: true).At);
+        Assert.Equal(Station.Write, Stand(Sample.Cairn(), chosen: true, run: RunStatus.Writing).At);
+        Assert.Equal(Station.Write, Stand(Sample.Cairn(), chosen: true, run: RunStatus.Failed).At);
+        Assert.Equal(Station.Check, Stand(Sample.Phone(), chosen: true, run: RunStatus.Finished).At);
+        Assert.Equal(Station.HandBack, Stand(Sample.Phone(), chosen: true, run: RunStatus.Finished, passed: true).At);
+        Assert.True(Stand(Sample.Phone(), back: true).IsDone);
+    }
+
+    [Fact]
+    public void A_conflict_is_next_for_the_hands_before_anything_is_chosen()
+    {
+        var standing = Stand(Sample.Cairn(more: Sample.Fact(FactName.ModelCode, "HX204C", FactSource.Label)), chosen: true);
+        Assert.Equal(Station.FindOut, standing.At);
+        Assert.Contains("disagree", standing.Next);
+    }
+
+    public static TheoryData<string> Recipes => [.. Family.Recipes.Select(r => r.Id)];
+
+    private static KeyFamily Family => Repo.Catalogue.KeyFamilyOf(Repo.Catalogue.Model("HX204")!);
+
+    [Theory]
+    [MemberData(nameof(Recipes))]
+    public void A_score_lies_within_its_drawing_and_its_labels_do_not_overlap(string id)
+    {
+        var recipe = Family.Recipes.Single(r => r.Id == id);
+        foreach (var width in new[] { 420.0, 760, 1400 })
+        {
+            var layout = KeyScoreLayout.Of(Family, recipe, width);
+            Assert.All(layout.Bars, bar => Assert.InRange(bar.X + bar.Width, layout.Left, width));
+            Assert.All(layout.Marks, mark => Assert.InRange(mark.LabelY, layout.StaveBottom, layout.Height));
+            foreach (var row in layout.Marks.GroupBy(m => m.LabelY))
+            {
+                var labels = row.OrderBy(m => m.LabelX).ToList();
+                for (var i = 1; i < labels.Count; i++) Assert.True(labels[i].LabelX - labels[i - 1].LabelX >= (labels[i].Label.Length + labels[i - 1].Label.Length) * 3.8);
+            }
+        }
+    }
+
+    [Theory]
+    [InlineData(PhoneMode.Off, "off-to-bootloader")]
+    [InlineData(PhoneMode.System, "system-to-bootloader")]
+    [InlineData(PhoneMode.BootLoop, "loop-to-bootloader")]
+    [InlineData(PhoneMode.Fastboot, null)]
+    public void Keys_lead_into_the_bootloader_from_where_the_phone_is(PhoneMode from, string? recipe) =>
+        Assert.Equal(recipe, Family.Quickest(from, PhoneMode.Fastboot)?.Id);
+}

@@ -1,0 +1,159 @@
+using CsCheck;
+using Junctra.Core.Matching;
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+using Junctra.Core.Planning;
+using Junctra.Testing;
+
+namespace Junctra.Core.Tests;
+
+public class PlanTests
+{
+    private static Plan Compile(bool erase = true, Phone? phone = null, Package? package = null) =>
+        PathF.Compile(phone ?? Sample.Cairn(), package ?? Sample.Package(), erase, Repo.Catalogue).Plan!;
+
+    [Fact]
+    public void Steps_come_in_the_only_safe_order()
+    {
+        var steps = Compile().Steps.Select(s => s.Partition is null ? s.Kind.ToString() : $"{s.Kind} {s.Partition}");
+        Assert.Equal(
+        [
+            "Verify", "Reread", "Write bootloader", "RestartBootloader", "Write radio", "RestartBootloader", "Write boot", "Write overlay",
+            "Write verify", "Write system", "Write recovery", "Erase userdata", "RestartSystem", "FirstBoot", "Check",
+        ], steps);
+    }
+
+    [Fact]
+    public void Without_erase_the_user_data_is_not_touched()
+    {
+        var plan = Compile(erase: false);
+        Assert.DoesNotContain(plan.Steps, s => s.Partition == "userdata");
+        Assert.Contains(plan.Fates, f => f.Thing.StartsWith("Photos", StringComparison.Ordinal) && f.Kind == FateKind.Unknown);
+    }
+
+    [Fact]
+    public void The_order_of_the_archive_changes_nothing() => Gen.Shuffle(Sample.Package().Contents.Members.ToArray()).Sample(members =>
+    {
+        var package = PackageReader.Read("x", Sample.Package().Contents with { Members = members }, Repo.Catalogue);
+        Assert.Equal(Compile().Steps.Select(s => s.Title), Compile(package: package).Steps.Select(s => s.Title).Select(t => t));
+    });
+
+    [Fact]
+    public void Identity_and_user_data_are_never_written_even_when_a_package_brings_them()
+    {
+        var plan = Compile(package: Sample.Package(members: [Sample.Image("identity"), Sample.Image("userdata")]));
+        Assert.DoesNotContain(plan.Steps, s => s.Kind == StepKind.Write && s.Partition is "identity" or "userdata" && s.Kind == StepKind.Write);
+    }
+
+    [Fact]
+    public void Only_the_boot_chain_has_no_way_back() =>
+        Assert.Equal(["bootloader"], Compile().Steps.Where(s => s.NoReturn).Select(s => s.Partition));
+
+    [Theory]
+    [InlineData("system")]
+    [InlineData("bootloader")]
+    [InlineData("recovery")]
+    public void A_set_that_lacks_a_stock_image_is_no_plan(string missing)
+    {
+        var outcome = PathF.Compile(Sample.Cairn(), Sample.Package(leaveOut: missing), true, Repo.Catalogue);
+        Assert.Null(outcome.Plan);
+        Assert.Contains(outcome.Refusals, r => r.Contains(missing));
+    }
+
+    [Fact]
+    public void A_phone_that_was_not_read_over_the_link_is_no_plan()
+    {
+        var typed = new Phone(Sample.Cairn().All.Select(f => f with { Source = FactSource.BootloaderScreen }));
+        var outcome = PathF.Compile(typed, Sample.Package(), true, Repo.Catalogue);
+        Assert.Null(outcome.Plan);
+        Assert.Contains(outcome.Refusals, r => r.Contains("over the link"));
+    }
+
+    [Fact]
+    public void A_one_way_step_is_expected_and_said()
+    {
+        var plan = Compile(package: Sample.Package(revision: "4", build: "HX204/15.26w30-2.r4"));
+        Assert.True(plan.RaisesFloor);
+        Assert.Contains(plan.Expectations, e => e.Fact == FactName.RollbackFloor && e.Value == "4");
+        Assert.Contains(plan.Fates, f => f.Kind == FateKind.OneWay);
+    }
+
+    [Fact]
+    public void Times_are_bands_and_slow_is_never_better() =>
+        Assert.All(Compile().Steps, s => Assert.True(s.Seconds.Slow >= s.Seconds.Typical && s.Seconds.Typical >= 0));
+
+    [Fact]
+    public void The_strip_shows_every_partition_once_within_its_width() => Gen.Int[300, 2000].Sample(width =>
+    {
+        var strip = PartitionStrip.OfPlan(Compile(), Repo.Catalogue.Model("HX204")!, Sample.Package(), width);
+        Assert.Equal(Repo.Catalogue.Model("HX204")!.Partitions.Select(p => p.Name), strip.Segments.Select(s => s.Name));
+        for (var i = 1; i < strip.Segments.Count; i++) Assert.True(strip.Segments[i].X >= strip.Segments[i - 1].X + strip.Segments[i - 1].Width);
+        Assert.InRange(strip.Segments[^1].X + strip.Segments[^1].Width, 0, width + 0.01);
+        foreach (var row in strip.Segments.Where(s => !s.LabelInside).GroupBy(s => s.LabelRow))
+        {
+            var labels = row.OrderBy(s => s.LabelX).ToList();
+            for (var i = 1; i < labels.Count; i++) Assert.True(labels[i].LabelX - labels[i - 1].LabelX > (labels[i].Name.Length + labels[i - 1].Name.Length) * 3.6);
+        }
+    });
+
+    private static IReadOnlyList<Gate> Evaluate(Plan plan, Phone phone, Package package, long? bytes = 5_000_000, string[]? ports = null, bool owned = true, GateAnswer[]? answers = null) =>
+        Gates.Evaluate(plan, package, new GateContext(phone, Matcher.Match(phone, package, Repo.Catalogue), owned, bytes, ports ?? ["port A"], answers ?? []), Repo.Catalogue);
+
+    private static GateAnswer[] AnswerAll(IEnumerable<Gate> gates) =>
+        [.. gates.Where(g => g.Options.Count > 0).Select(g => new GateAnswer(g.Id, g.Options[0].Id, Sample.Noon, "bench"))];
+
+    [Fact]
+    public void Without_answers_every_asked_gate_is_closed_and_with_them_all_hold()
+    {
+        var (phone, package) = (Sample.Cairn(), Sample.Package());
+        var plan = Compile();
+        var closed = Evaluate(plan, phone, package);
+        Assert.All(closed.Where(g => g.Options.Count > 0), g => Assert.False(g.Holds));
+        Assert.All(Evaluate(plan, phone, package, answers: AnswerAll(closed)), g => Assert.True(g.Holds, g.Title));
+    }
+
+    [Fact]
+    public void Each_computed_gate_closes_by_itself()
+    {
+        var (phone, package, plan) = (Sample.Cairn(), Sample.Package(), Compile());
+        bool Holds(string id, IReadOnlyList<Gate> gates) => gates.Single(g => g.Id == id).Holds;
+        Assert.False(Holds("ownership", Evaluate(plan, phone, package, owned: false)));
+        Assert.False(Holds("package", Evaluate(plan, phone, package, bytes: null)));
+        Assert.False(Holds("package", Evaluate(plan, phone, package, bytes: 4_999_999)));
+        Assert.False(Holds("target", Evaluate(plan, phone, package, ports: [])));
+        Assert.False(Holds("target", Evaluate(plan, phone, package, ports: ["port A", "port B"])));
+        Assert.False(Holds("match", Evaluate(plan, Sample.Cairn(lockState: "locked"), package)));
+    }
+
+    [Theory]
+    [InlineData("49", false)]
+    [InlineData("50", true)]
+    public void The_battery_floor_is_kept(string percent, bool holds)
+    {
+        var phone = Sample.Cairn(more: Sample.Fact(FactName.BatteryPercent, percent, minute: 5));
+        Assert.Equal(holds, Evaluate(Compile(), phone, Sample.Package()).Single(g => g.Id == "battery").Holds);
+    }
+
+    [Fact]
+    public void A_battery_that_cannot_be_read_asks_for_the_charger()
+    {
+        var phone = new Phone(Sample.Cairn().All.Where(f => f.Name != FactName.BatteryPercent));
+        Assert.Single(Evaluate(Compile(), phone, Sample.Package()).Single(g => g.Id == "battery").Options);
+    }
+
+    [Fact]
+    public void An_answer_that_is_no_option_opens_nothing()
+    {
+        var gates = Evaluate(Compile(), Sample.Cairn(), Sample.Package(), answers: [new GateAnswer("data-loss", "yes", Sample.Noon, "bench")]);
+        Assert.False(gates.Single(g => g.Id == "data-loss").Holds);
+    }
+
+    [Fact]
+    public void Every_care_of_the_match_is_a_gate_of_its_own()
+    {
+        var package = Sample.Package(revision: "4", build: "HX204/15.26w30-2.r4", withChecksums: false);
+        var gates = Evaluate(Compile(package: package), Sample.Cairn(), package).Select(g => g.Id).ToList();
+        Assert.Contains("one-way", gates);
+        Assert.Contains("care-M07", gates);
+    }
+}

@@ -1,0 +1,72 @@
+using CsCheck;
+using Junctra.Core.Planning;
+using Junctra.Core.Runs;
+using Junctra.Testing;
+
+namespace Junctra.Core.Tests;
+
+public class RunStateTests
+{
+    private static readonly Plan Plan = PathF.Compile(Sample.Cairn(), Sample.Package(), true, Repo.Catalogue).Plan!;
+
+    private static IEnumerable<RunEvent> Whole()
+    {
+        yield return new RunQueued("bench", "A");
+        yield return new RunStarted("writer");
+        foreach (var step in Plan.Steps.TakeWhile(s => s.Kind != StepKind.FirstBoot))
+        {
+            yield return new StepStarted(step.Number, step.Title);
+            if (step.Kind == StepKind.Write)
+            {
+                yield return new BytesSent(step.Number, step.Bytes / 2);
+                yield return new PieceAccepted(step.Number, 1, 1, step.Bytes);
+                yield return new ImageAccepted(step.Number, step.Partition!, "00");
+            }
+
+            if (step.Kind == StepKind.Erase) yield return new PartitionErased(step.Number, step.Partition!);
+            yield return new StepDone(step.Number);
+        }
+
+        yield return new RunFinished();
+    }
+
+    private static RunState Fold(IEnumerable<RunEvent> events) =>
+        RunState.Of(Plan, events.Select((e, i) => new JournalEntry(i + 1, Sample.Noon.AddSeconds(i), e)));
+
+    [Fact]
+    public void A_whole_journal_ends_finished_with_everything_accepted()
+    {
+        var state = Fold(Whole());
+        Assert.Equal(RunStatus.Finished, state.Status);
+        Assert.Equal(1, state.Progress);
+        Assert.Equal(7, state.Accepted.Count);
+        Assert.Contains("userdata", state.Erased);
+    }
+
+    [Fact]
+    public void Whatever_its_length_a_journal_says_what_the_phone_holds() => Gen.Int[0, Whole().Count()].Sample(length =>
+    {
+        var events = Whole().Take(length).ToList();
+        var state = Fold(events);
+        Assert.Equal(events.OfType<ImageAccepted>().Select(e => e.Partition).Order(), state.Accepted.Keys.Order());
+        Assert.InRange(state.Progress, 0, 1);
+        var touched = events.OfType<StepStarted>().Any(e => Plan.Steps[e.Step - 1].Kind is StepKind.Write or StepKind.Erase);
+        Assert.Equal(touched, state.HasTouchedPhone);
+        Assert.Equal(!touched, state.PhoneNow.StartsWith("Nothing was written", StringComparison.Ordinal));
+    });
+
+    [Fact]
+    public void Progress_never_goes_back() => Gen.Int[1, Whole().Count()].Sample(length =>
+        Assert.True(Fold(Whole().Take(length)).Progress >= Fold(Whole().Take(length - 1)).Progress));
+
+    [Fact]
+    public void A_break_in_the_middle_of_an_image_names_it_as_perhaps_half_written()
+    {
+        var events = Whole().TakeWhile(e => e is not ImageAccepted { Partition: "boot" }).Append(new RunFailed("The link broke.", "Again."));
+        var text = Fold(events).PhoneNow;
+        Assert.Contains("Accepted whole: bootloader, radio.", text);
+        Assert.Contains("Perhaps half written: boot.", text);
+        Assert.Contains("Not begun: overlay", text);
+        Assert.Contains("not erased", text);
+    }
+}

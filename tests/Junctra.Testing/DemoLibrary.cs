@@ -1,0 +1,25 @@
+using Junctra.Core.Packages;
+using Junctra.Formats.Inspection;
+
+namespace Junctra.Testing;
+
+/// <summary>The demo packages as real files, written once for a test run.</summary>
+public static class DemoLibrary
+{
+    private static readonly Lazy<Task<string>> Written = new(async () =>
+    {
+        var folder = Path.Combine(Path.GetTempPath(), "junctra-demo-packages");
+        await StandInProcess.RunAsync("packages", folder);
+        return folder;
+    });
+
+    public static Task<string> FolderAsync() => Written.Value;
+
+    public static async Task<string> PathAsync(string fileName) => Path.Combine(await FolderAsync(), fileName);
+
+    public static async Task<Package> ReadAsync(string fileName)
+    {
+        await using var stream = File.OpenRead(await PathAsync(fileName));
+        return PackageReader.Read(fileName, await PackageInspector.InspectAsync(stream), Repo.Catalogue);
+    }
+}

@@ -1,0 +1,46 @@
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+
+namespace Junctra.Testing;
+
+/// <summary>Phones and packages in a few words.</summary>
+public static class Sample
+{
+    public static DateTimeOffset Noon { get; } = new(2026, 9, 3, 12, 0, 0, TimeSpan.Zero);
+
+    public static Fact Fact(FactName name, string value, FactSource source = FactSource.Link, int minute = 0) =>
+        new(name, value, source, Noon.AddMinutes(minute), "bench");
+
+    public static Phone Phone(params Fact[] facts) => new(facts);
+
+    /// <summary>An HX204 as the link reads it: unlocked, floor and revision 3, battery 71 %.</summary>
+    public static Phone Cairn(string floor = "3", string lockState = "unlocked", params Fact[] more) => new(
+    [
+        Fact(FactName.ModelCode, "HX204"), Fact(FactName.Serial, "HXA70431"), Fact(FactName.LockState, lockState),
+        Fact(FactName.RollbackFloor, floor), Fact(FactName.BootloaderRevision, floor), Fact(FactName.BatteryPercent, "71"),
+        Fact(FactName.Mode, "fastboot"), .. more,
+    ]);
+
+    /// <summary>A whole HX204 factory set; every partition of the stock list, all digests published.</summary>
+    public static Package Package(
+        string board = "HX204", string? revision = "3", string build = "HX204/15.26w10-7.r3", long systemBytes = 100 << 20,
+        bool withChecksums = true, string? leaveOut = null, IEnumerable<RequirementLine>? more = null, params PackageMember[] members)
+    {
+        PackageMember[] all =
+        [
+            Image("bootloader"), Image("radio"), Image("boot"), Image("overlay"), Image("verify", 64 << 10), Image("recovery"), Image("system", systemBytes), .. members,
+        ];
+        all = [.. all.Where(m => PackageReader.PartitionOf(m.Name) != leaveOut)];
+        var lines = new List<RequirementLine> { new("board", [board], true) };
+        if (revision is not null) lines.Add(new RequirementLine("version-bootloader", [revision], true));
+        lines.Add(new RequirementLine("build", [build], false));
+        lines.AddRange(more ?? []);
+        var contents = new PackageContents(5_000_000, new string('a', 64), null, all, lines,
+            withChecksums ? [.. all.Select(m => new ChecksumLine(m.Sha256, m.Name))] : [], []);
+        return PackageReader.Read("set.tar", contents, Repo.Catalogue);
+    }
+
+    public static PackageMember Image(string partition, long bytes = 1 << 20) =>
+        new(partition + ".img", MemberKind.Image, 512, bytes, Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(partition))),
+            ImageFormat.Raw, bytes, new string('0', 64));
+}

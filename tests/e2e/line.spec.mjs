@@ -1,0 +1,211 @@
+// Walks the whole line as a technician would, on the real program with the simulated phones.
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+
+const web = (path) => process.env.JUNCTRA_WEB + path;
+const shots = process.env.JUNCTRA_SHOTS;
+
+/** What every view must be: nothing for axe to find, no error on the console, a picture when pictures are asked for. */
+async function look(page, name, { full = false } = {}) {
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+  expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(', ')}`), name).toEqual([]);
+  if (shots) await page.screenshot({ path: `docs/screenshots/${name}.png`, fullPage: full });
+}
+
+const act = (page, name) => page.getByRole('button', { name, exact: false }).last().click();
+
+async function hands(phone, what) {
+  expect((await fetch(`${process.env.JUNCTRA_HANDS}/phones/${phone}/${what}`, { method: 'POST' })).ok).toBe(true);
+}
+
+const mode = async (phone) => (await (await fetch(`${process.env.JUNCTRA_HANDS}/phones`)).json())[phone].mode;
+
+async function libraryIsSeen(page) {
+  await expect(async () => {
+    await page.goto(web('/packages'));
+    await expect(page.locator('tr[data-row]')).toHaveCount(6, { timeout: 500 });
+  }).toPass();
+}
+
+async function answerGates(page) {
+  for (const box of await page.locator('.gate input[type=checkbox]').all()) await box.check();
+  for (const id of ['waived', 'signed-out']) {
+    const option = page.locator(`.gate input[value=${id}]`);
+    if (await option.count()) await option.check();
+  }
+}
+
+test.beforeEach(({ page }) => {
+  page.on('pageerror', (error) => { throw error; });
+  page.on('console', (message) => { if (/Content.Security.Policy|Alpine/i.test(message.text())) throw new Error(message.text()); });
+  page.on('request', (request) => { expect(new URL(request.url()).hostname).toBe('127.0.0.1'); });
+});
+
+test('demo job 4: a modified phone that is to be sold, from intake to hand-back', async ({ page }) => {
+  await libraryIsSeen(page);
+  await look(page, 'packages');
+  await page.locator('tr[data-row]').filter({ hasText: '26w14' }).getByRole('link').click();
+  await expect(page.getByText('The radio image is not what its publisher sent out')).toBeVisible();
+  await look(page, 'package');
+
+  await page.goto(web('/'));
+  await look(page, 'bench');
+  await page.getByRole('row').filter({ hasText: '0421' }).getByRole('link').click();
+  await act(page, 'Read from the phone');
+  await expect(page.getByRole('cell', { name: 'HXA70431', exact: true })).toBeVisible();
+  await expect(page.getByText('read over the link').first()).toBeVisible();
+  await look(page, 'find-out');
+
+  await page.keyboard.press(']');
+  await expect(page).toHaveURL(/match$/);
+  await expect(page.getByText('6 packages in the library')).toBeVisible();
+  await expect(page.getByText('Revision 2 is below the floor 3.', { exact: false }).first()).toBeVisible();
+  await look(page, 'match', { full: true });
+  await page.getByRole('link', { name: 'HX204/15.26w14-1.r3' }).click();
+  await expect(page.getByText('It cannot be used on this phone.')).toBeVisible();
+  await page.getByRole('link', { name: 'HX204/15.26w10-7.r3' }).click();
+  await act(page, 'Use this package');
+
+  await expect(page.getByRole('heading', { name: 'It is in fastboot mode.' })).toBeVisible();
+  await page.getByRole('link', { name: 'running system' }).click();
+  await expect(page.locator('svg.key-score')).toBeVisible();
+  await look(page, 'route');
+  await page.keyboard.press(']');
+
+  await expect(page.getByRole('heading', { name: 'F · factory set, with erase' })).toBeVisible();
+  await expect(page.locator('.steps tr')).toHaveCount(15);
+  await look(page, 'plan', { full: true });
+  await page.locator('a[data-primary]').click();
+  await page.locator('#typed').fill('0421');
+  await act(page, 'Write');
+  await expect(page.getByRole('alert')).toContainText('Nothing was written. Still closed:');
+  await answerGates(page);
+  await page.locator('#typed').fill('0424');
+  await act(page, 'Write');
+  await expect(page.getByRole('alert')).toContainText('is not the ticket of this phone');
+  await look(page, 'gates', { full: true });
+  await page.locator('#typed').fill('0421');
+  await act(page, 'Write');
+
+  await expect(page).toHaveURL(/write$/);
+  await expect(page.getByRole('heading', { name: 'Writing radio. Hands off.' })).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole('heading', { name: 'Writing system. Hands off.' })).toBeVisible();
+  await expect(page.locator('[data-journal]')).toContainText('the phone accepted radio whole');
+  await expect.poll(async () => Number(await page.locator('[data-partition=system] .fill').getAttribute('width'))).toBeGreaterThan(20);
+  await look(page, 'write');
+  await expect(page.getByRole('link', { name: 'To the check' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Written. The phone restarts.' })).toBeVisible();
+  await page.keyboard.press('Enter');
+
+  await expect(page).toHaveURL(/check$/);
+  await expect.poll(() => mode('A')).toBe('setup-wizard');
+  await page.getByRole('button', { name: 'its set-up' }).click();
+  await act(page, 'Read at port A');
+  await expect(page.getByRole('alert')).toContainText('Nothing answers');
+  await hands('A', 'hold-menu-keys');
+  await act(page, 'Read at port A');
+  await expect(page.getByText('All as intended')).toBeVisible();
+  await look(page, 'check', { full: true });
+  await page.keyboard.press('Enter');
+
+  await expect(page).toHaveURL(/hand-back$/);
+  await expect(page.getByText('The bootloader is handed back unlocked.', { exact: false })).toBeVisible();
+  await look(page, 'hand-back', { full: true });
+  const sheet = await page.pdf({ format: 'A4' });
+  expect(sheet.toString('latin1').match(/\/Type\s*\/Page[^s]/g)).toHaveLength(1);
+  await act(page, 'Hand it back');
+  await expect(page.getByText('Handed back. The job is in the logbook.')).toBeVisible();
+  await page.keyboard.press('g');
+  await page.keyboard.press('l');
+  await expect(page.getByRole('row').filter({ hasText: '0421' })).toContainText('HX204/15.26w10-7.r3');
+  await look(page, 'logbook');
+});
+
+test('a phone of my own, by keys: conflicting label, boot loop, cable pulled, written again', async ({ page }) => {
+  await libraryIsSeen(page);
+  await page.goto(web('/'));
+  await page.keyboard.press('n');
+  await expect(page).toHaveURL(/jobs\/new$/);
+  await look(page, 'intake');
+  await page.locator('#ticket').fill('0777');
+  await page.locator('#description').fill('red, no case');
+  await page.locator('#complaint').fill('Loops since last night');
+  await page.locator('#code').fill('hx204c/15.26w10-4.r3');
+  await page.locator('#source').selectOption('Label');
+  await page.locator('#mode').selectOption('boot-loop');
+  await page.locator('#data').selectOption('MayGo');
+  await page.getByRole('checkbox').check();
+  await page.locator('#complaint').press('Tab');
+  await act(page, 'Take it in');
+
+  await expect(page).toHaveURL(/0777\/find-out$/);
+  await page.locator('#port').selectOption('B');
+  await act(page, 'Read from the phone');
+  await expect(page.getByRole('alert')).toContainText('Nothing answers');
+  await page.goto(web('/jobs/0777/route'));
+  await expect(page.getByRole('heading', { name: 'From boot loop into fastboot mode' })).toBeVisible();
+  await page.keyboard.press(' ');
+  await expect(page.getByRole('button', { name: 'Stop', exact: true })).toBeVisible();
+  await page.keyboard.press(' ');
+  await hands('B', 'hold-menu-keys');
+  await page.locator('#port').selectOption('B');
+  await act(page, 'Read from the phone');
+
+  await page.goto(web('/jobs/0777/find-out'));
+  await expect(page.getByText('conflicting').first()).toBeVisible();
+  await look(page, 'conflict');
+  await page.getByRole('button', { name: 'Withdraw Model code HX204C' }).click();
+  // A build that the label's string brought is wrong with it.
+  for (const left of ['Build HX204C/15.26w10-4.r3']) await page.getByRole('button', { name: `Withdraw ${left}` }).click();
+  await expect(page.getByText('conflicting')).toHaveCount(0);
+
+  await page.goto(web('/jobs/0777/match'));
+  await page.getByRole('link', { name: 'HX204/15.26w10-7.r3' }).click();
+  await act(page, 'Use this package');
+  await page.goto(web('/jobs/0777/plan?gates=1'));
+  await answerGates(page);
+  await page.locator('#typed').fill('0777');
+  await act(page, 'Write');
+  await expect(page.getByRole('heading', { name: 'Writing system. Hands off.' })).toBeVisible();
+  await hands('B', 'cable');
+  await expect(page.getByText('The write ended early').first()).toBeVisible();
+  await expect(page.getByText('Accepted whole: bootloader, radio, boot, overlay, verify. Perhaps half written: system.', { exact: false }).first()).toBeVisible();
+  await expect(page.getByText('Nothing is written again by itself.')).toBeVisible();
+  await look(page, 'write-ended-early');
+
+  await hands('B', 'cable');
+  await page.goto(web('/jobs/0777/route'));
+  await page.locator('#port').selectOption('B');
+  await act(page, 'Read from the phone');
+  await expect(page).toHaveURL(/plan$/);
+  await page.goto(web('/jobs/0777/plan?gates=1'));
+  await answerGates(page);
+  await page.locator('#typed').fill('0777');
+  await act(page, 'Write');
+  await expect(page.getByRole('heading', { name: 'Written. The phone restarts.' })).toBeVisible();
+  await expect.poll(() => mode('B')).toBe('setup-wizard');
+});
+
+test('keys: help, find, lists', async ({ page }) => {
+  await page.goto(web('/'));
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await look(page, 'keys');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('/');
+  await page.keyboard.type('0424');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/jobs\/0424\//);
+  await page.keyboard.press('[');
+  await page.keyboard.press('g');
+  await page.keyboard.press('p');
+  await expect(page).toHaveURL(/packages$/);
+  await page.keyboard.press('j');
+  await page.keyboard.press('j');
+  await page.keyboard.press('k');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/packages\/[0-9a-f]{64}$/);
+  await page.goto(web('/ports'));
+  await look(page, 'ports');
+});

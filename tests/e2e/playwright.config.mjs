@@ -1,0 +1,22 @@
+import { defineConfig } from '@playwright/test';
+
+const results = process.env.JUNCTRA_ROOT ? `${process.env.JUNCTRA_ROOT}/.junctra/results` : 'test-results';
+
+export default defineConfig({
+  testDir: '.',
+  // One bench, one pair of hands: the walks share phones and follow each other.
+  workers: 1,
+  fullyParallel: false,
+  timeout: 120_000,
+  expect: { timeout: 30_000 },
+  globalSetup: './world.mjs',
+  outputDir: `${results}/e2e`,
+  reporter: [['list'], ['json', { outputFile: `${results}/e2e.json` }]],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    },
+  },
+});

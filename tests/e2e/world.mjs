@@ -1,0 +1,56 @@
+// Starts a demo world of its own for the browser tests: a fresh database, fresh phones, the web program; ends all of it.
+import { spawn } from 'node:child_process';
+import { mkdtempSync, openSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+const root = process.env.JUNCTRA_ROOT ?? process.cwd();
+const dll = (name) => join(root, 'src', name, 'bin/Release/net10.0', `${name}.dll`);
+
+const freePort = () => new Promise((resolve) => {
+  const server = createServer();
+  server.listen(0, '127.0.0.1', () => {
+    const { port } = server.address();
+    server.close(() => resolve(port));
+  });
+});
+
+async function answers(url) {
+  for (let i = 0; i < 600; i++) {
+    try { if ((await fetch(url)).ok) return; } catch { /* not yet */ }
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error(`${url} does not answer`);
+}
+
+const ended = (child) => new Promise((resolve) => { if (child.exitCode !== null || child.signalCode !== null) resolve(); else child.once('exit', resolve); });
+
+export default async function start() {
+  const server = process.env.JUNCTRA_TEST_PG;
+  if (!server) throw new Error('Browser tests need PostgreSQL: run them with ./junctra test.');
+  const folder = mkdtempSync(join(tmpdir(), 'junctra-e2e-'));
+  const [a, b, control, web] = [await freePort(), await freePort(), await freePort(), await freePort()];
+  const log = (name) => openSync(join(folder, name), 'w');
+  const run = (name, args, env = {}) => spawn('dotnet', [dll(name), ...args], { env: { ...process.env, ...env }, stdio: ['ignore', log(`${name}.out`), log(`${name}.err`)] });
+
+  await ended(run('Junctra.StandIns', ['packages', join(folder, 'packages')]));
+  const phones = run('Junctra.StandIns', ['serve', `--catalogue=${root}/catalogue`, `--data=${folder}/phones`, `--control=${control}`,
+    `--phone-a=${a}`, `--phone-b=${b}`, '--rate=6000000', '--restart-ms=400', '--first-boot-ms=500']);
+  const site = run('Junctra.Web', ['--contentRoot', join(root, 'src/Junctra.Web')], {
+    ConnectionStrings__Junctra: `${server};Database=e2e_${process.pid}`,
+    ASPNETCORE_URLS: `http://127.0.0.1:${web}`,
+    Junctra__Catalogue: `${root}/catalogue`,
+    Junctra__Library: `${folder}/packages`,
+    Junctra__DemoPorts__A: `127.0.0.1:${a}`,
+    Junctra__DemoPorts__B: `127.0.0.1:${b}`,
+  });
+  process.env.JUNCTRA_WEB = `http://127.0.0.1:${web}`;
+  process.env.JUNCTRA_HANDS = `http://127.0.0.1:${control}`;
+  await answers(`${process.env.JUNCTRA_HANDS}/phones`);
+  await answers(`${process.env.JUNCTRA_WEB}/healthz`);
+  return async () => {
+    for (const child of [site, phones]) { child.kill(); await ended(child); }
+    rmSync(folder, { recursive: true, force: true });
+  };
+}
