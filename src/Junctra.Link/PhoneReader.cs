@@ -52,6 +52,10 @@ public static class PhoneReader
             else facts.Add(new Fact(variable.Fact, value, FactSource.Link, at, recordedBy));
         }
 
+        // What its build string says besides, nobody needs to read again; it has the trust of the string's source.
+        if (facts.FirstOrDefault(fact => fact.Name == FactName.Build) is { } build && catalogue.ReadBuild(build.Value)?.Os is { } os)
+            facts.Add(new Fact(FactName.OsVersion, os, FactSource.Link, at, recordedBy, build.Value));
+
         if (model is null)
         {
             remarks.Add("The phone's product is not in the catalogue: only what the open protocol names was read.");

@@ -36,6 +36,7 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
     private readonly List<string> said = [];
     private FastbootClient? link;
     private long lastTold;
+    private long sentInStep;
 
     /// <summary>Carries out a plan up to its last restart. Ends with <see cref="RunFinished"/> or <see cref="RunFailed"/> in the journal.</summary>
     /// <param name="order">Plan, package and phone.</param>
@@ -49,6 +50,7 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
             foreach (var step in order.Plan.Steps.Where(step => step.Kind is not (StepKind.FirstBoot or StepKind.Check)))
             {
                 at = step;
+                sentInStep = 0;
                 await journal(new StepStarted(step.Number, step.Title)).ConfigureAwait(false);
                 await CarryOutAsync(order, step, file, cancel).ConfigureAwait(false);
                 await WriteDownSaidAsync().ConfigureAwait(false);
@@ -60,7 +62,7 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
         catch (Exception error) when (error is LinkException or WriteRefusedException or IOException or InvalidDataException or OperationCanceledException or UnauthorizedAccessException)
         {
             await WriteDownSaidAsync().ConfigureAwait(false);
-            await journal(WriteFailure.Describe(error, at)).ConfigureAwait(false);
+            await journal(WriteFailure.Describe(error, at, sentInStep)).ConfigureAwait(false);
         }
         finally
         {
@@ -156,10 +158,11 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
 
     private async ValueTask TellAsync(PlanStep step, long sent)
     {
+        sentInStep = Math.Min(sent, step.Bytes);
         var now = time.GetTimestamp();
         if (lastTold != 0 && time.GetElapsedTime(lastTold, now) < ProgressEvery) return;
         lastTold = now;
-        await journal(new BytesSent(step.Number, Math.Min(sent, step.Bytes))).ConfigureAwait(false);
+        await journal(new BytesSent(step.Number, sentInStep)).ConfigureAwait(false);
     }
 
     private async Task AwaitPhoneAsync(WriteOrder order, PlanStep step, CancellationToken cancel)

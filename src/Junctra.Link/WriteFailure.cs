@@ -1,3 +1,4 @@
+using Junctra.Core.Packages;
 using Junctra.Core.Planning;
 using Junctra.Core.Runs;
 
@@ -12,7 +13,11 @@ internal sealed class WriteRefusedException(string what, string next) : Exceptio
 /// <summary>Puts into words what ended a run, and what a person does next.</summary>
 internal static class WriteFailure
 {
-    public static RunFailed Describe(Exception error, PlanStep? step)
+    /// <summary>What ended a run, and what next.</summary>
+    /// <param name="error">What broke.</param>
+    /// <param name="step">The step it broke in, or null before the first.</param>
+    /// <param name="sentInStep">Bytes of the step's image that were given to the link.</param>
+    public static RunFailed Describe(Exception error, PlanStep? step, long sentInStep)
     {
         var touches = step?.Kind is StepKind.Write or StepKind.Erase or StepKind.RestartBootloader;
         return error switch
@@ -23,6 +28,8 @@ internal static class WriteFailure
                 error.Message, "Leave the phone in its bootloader. Read it again and match again: what it refused tells which fact was wrong."),
             LinkException { Fault: LinkFault.NoAnswer or LinkFault.NotUnderstood } when !touches => new RunFailed(
                 error.Message, "Nothing was written. Bring the phone into fastboot mode, check the cable, and begin again."),
+            LinkException when step is { Kind: StepKind.Write } => new RunFailed(
+                $"{error.Message} {ByteSize.Text(sentInStep)} of {ByteSize.Text(step.Bytes)} of {step.Partition} had been given to it (byte {sentInStep}).", Again(step, touches)),
             LinkException => new RunFailed(error.Message, Again(step, touches)),
             _ => new RunFailed($"The package file cannot be read: {error.Message}", touches ? Again(step, touches) : "Nothing was written. Look through the library again."),
         };

@@ -40,12 +40,17 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
         await db.SaveChangesAsync(cancel);
     }
 
-    /// <summary>Withdraws a fact: it stays in the history and no longer counts.</summary>
+    /// <summary>
+    /// Withdraws a fact: it stays in the history and no longer counts. Withdrawing a build takes back what was parsed from it.
+    /// </summary>
     /// <returns>Whether there was such a fact that still counted.</returns>
     public async Task<bool> WithdrawAsync(JobRow job, int factId, string by, CancellationToken cancel = default)
     {
         if (job.Facts.FirstOrDefault(f => f.Id == factId && f.Counts) is not { } fact) return false;
-        fact.WithdrawnAt = time.GetUtcNow();
+        var parsed = fact.Name == FactName.Build.Value
+            ? job.Facts.Where(f => f.Counts && f.ParsedFrom == fact.Value && f.Source == fact.Source)
+            : [];
+        foreach (var taken in parsed.Append(fact).ToList()) taken.WithdrawnAt = time.GetUtcNow();
         Note(job.Id, by, $"Withdrew {new FactName(fact.Name).Label.ToLowerInvariant()} {fact.Value} ({fact.Source.Label()}).");
         await db.SaveChangesAsync(cancel);
         return true;

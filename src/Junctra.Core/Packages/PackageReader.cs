@@ -68,9 +68,9 @@ public static class PackageReader
                     case "build" when catalogue.ReadBuild(value) is { } reading:
                         build ??= reading;
                         Add(FactName.Build, reading.Build, "build line");
-                        if (reading.Model is { } model) Add(FactName.ModelCode, model, $"build string {reading.Build}");
-                        if (reading.Revision is { } revision) Add(FactName.BootloaderRevision, revision.ToString(), $"build string {reading.Build}");
-                        if (reading.Os is { } os) Add(FactName.OsVersion, os, $"build string {reading.Build}");
+                        if (reading.Model is { } model) Add(FactName.ModelCode, model, "build string");
+                        if (reading.Revision is { } revision) Add(FactName.BootloaderRevision, revision.ToString(), "build string");
+                        if (reading.Os is { } os) Add(FactName.OsVersion, os, "build string");
                         break;
                     case "build":
                         findings.Add(new PackageFinding(FindingWeight.Note, $"No maker's grammar reads the build string {value}."));

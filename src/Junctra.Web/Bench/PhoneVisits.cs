@@ -32,6 +32,7 @@ public sealed class PhoneVisits(JunctraDb db, JobStore store, ModelCatalogue cat
             port.LastSerial = reading[FactName.Serial];
             port.LastSeenAt = time.GetUtcNow();
             if (OtherPhone(job, reading) is { } other) return new Visit(null, other);
+            await ForgetElsewhereAsync(port, cancel);
             job.PortName = portName;
             await store.AddFactsAsync(job, reading.Facts, cancel);
             return new Visit(reading, null);
@@ -45,6 +46,25 @@ public sealed class PhoneVisits(JunctraDb db, JobStore store, ModelCatalogue cat
     /// <summary>Names of the ports at which a serial was seen last.</summary>
     public async Task<IReadOnlyList<string>> PortsWithAsync(string? serial, CancellationToken cancel) =>
         serial is null ? [] : await db.Ports.Where(p => p.LastSerial == serial).OrderBy(p => p.Name).Select(p => $"port {p.Name}").ToListAsync(cancel);
+
+    /// <summary>A phone that moved to this port is no longer at the one where it was seen before; a second one with the same
+    /// serial still is, and then the target is not clear.</summary>
+    private async Task ForgetElsewhereAsync(PortRow here, CancellationToken cancel)
+    {
+        if (here.LastSerial is null) return;
+        foreach (var other in await db.Ports.Where(p => p.Name != here.Name && p.LastSerial == here.LastSerial).ToListAsync(cancel))
+        {
+            if (LinkAddress.Parse(other.Address) is not { } address || await IsWritingAsync(other.Name, cancel)) continue;
+            try
+            {
+                other.LastSerial = (await PhoneReader.ReadAsync(address, clocks, catalogue, time.GetUtcNow(), Bench, cancel))[FactName.Serial];
+            }
+            catch (LinkException)
+            {
+                other.LastSerial = null;
+            }
+        }
+    }
 
     private Task<bool> IsWritingAsync(string portName, CancellationToken cancel) =>
         db.Runs.AnyAsync(r => r.PortName == portName && (r.Status == Core.Runs.RunStatus.Queued || r.Status == Core.Runs.RunStatus.Writing), cancel);

@@ -12,7 +12,7 @@ namespace Junctra.Web.Pages.Jobs;
 /// <summary>The watched write: both ends, live from the journal.</summary>
 public sealed class WriteModel(JobLoader jobs, RunJournal journal, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
 {
-    private const double StripWidth = 720;
+    private const double StripWidth = 720, FullWidth = 960;
 
     public override Station Station => Station.Write;
 
@@ -43,6 +43,6 @@ public sealed class WriteModel(JobLoader jobs, RunJournal journal, ModelCatalogu
             var use = State.UseOf(partition.Name);
             var fill = Display.Partitions.FirstOrDefault(p => p.Name == partition.Name)?.Fill ?? 0;
             return (use, fill, $"{partition.Name}: {PartitionStripWords.Of(use)}");
-        }, StripWidth);
+        }, State.Status == RunStatus.Failed ? FullWidth : StripWidth);
     }
 }

@@ -7,8 +7,9 @@ document.addEventListener('alpine:init', () => {
     init() {
       const text = (name) => this.$root.querySelector(`[x-text="${name}"]`)?.textContent ?? '';
       for (const name of ['headline', 'instruction', 'sent', 'percent', 'band', 'ifBroken']) this[name] = text(name);
-      this.noReturn = !this.$root.querySelector('[x-show=noReturn]')?.hidden;
-      this.$root.querySelector('[x-show=noReturn]')?.removeAttribute('hidden');
+      const warning = this.$root.querySelector('[x-show=noReturn]');
+      this.noReturn = warning !== null && !warning.hidden;
+      warning?.removeAttribute('hidden');
       this.toEnd();
       if (this.$root.dataset.live !== 'yes') return;
       this.source = new EventSource(`/runs/${this.$root.dataset.run}/events?after=${this.$root.dataset.seq}`);
