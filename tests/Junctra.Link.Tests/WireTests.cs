@@ -105,6 +105,19 @@ public class WireTests
     }
 
     [Fact]
+    public async Task A_peer_that_talks_for_ever_is_given_up()
+    {
+        await using var peer = new ScriptedPeer(async stream =>
+        {
+            await ScriptedPeer.GreetAsync(stream);
+            await FastbootWire.ReceiveAsync(stream, 100, default);
+            while (true) await stream.WriteAsync(ScriptedPeer.Frame("INFOnearly there"));
+        });
+        await using var client = await FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks);
+        Assert.Equal(LinkFault.NotUnderstood, (await Assert.ThrowsAsync<LinkException>(() => client.GetVariableAsync("product"))).Fault);
+    }
+
+    [Fact]
     public async Task Bytes_that_are_not_taken_are_a_stall_and_not_for_ever()
     {
         await using var peer = new ScriptedPeer(async stream =>

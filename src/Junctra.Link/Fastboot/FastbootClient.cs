@@ -10,6 +10,9 @@ namespace Junctra.Link.Fastboot;
 /// </summary>
 public sealed class FastbootClient : IAsyncDisposable
 {
+    /// <summary>Messages of INFO before one answer.</summary>
+    private const int MostInfo = 1000;
+
     private readonly TcpClient tcp;
     private readonly NetworkStream stream;
     private readonly LinkClocks clocks;
@@ -156,7 +159,7 @@ public sealed class FastbootClient : IAsyncDisposable
     private async Task CommitAsync(string command, string what, long bytes, CancellationToken cancel)
     {
         await SendCommandAsync(command, cancel).ConfigureAwait(false);
-        var answer = await ReceiveAnswerAsync(clocks.Commit(bytes), $"the command to {what}", cancel).ConfigureAwait(false);
+        var answer = await ReceiveAnswerAsync(clocks.Commit(bytes), $"the command to {what}", cancel, works: true).ConfigureAwait(false);
         if (answer.Kind == AnswerKind.Fail) throw Refused(what, answer.Text);
         if (answer.Kind != AnswerKind.Okay) throw Nonsense($"was told to {what} and answered {Shown(answer)}");
     }
@@ -173,17 +176,19 @@ public sealed class FastbootClient : IAsyncDisposable
         }, "while a command was sent", cancel);
     }
 
-    /// <summary>The phone's answer; every message of INFO that comes before it starts the clock anew.</summary>
-    private async Task<Answer> ReceiveAnswerAsync(TimeSpan wait, string after, CancellationToken cancel)
+    /// <summary>The phone's answer. While the phone works, a message of INFO shows that it lives and starts the clock anew;
+    /// a plain question is answered within its time, however much is said before.</summary>
+    private async Task<Answer> ReceiveAnswerAsync(TimeSpan wait, string after, CancellationToken cancel, bool works = false)
     {
         var answer = default(Answer);
         await GuardAsync(async () =>
         {
+            using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+            clock.CancelAfter(wait);
             for (var messages = 0; ; messages++)
             {
-                if (messages > 10_000) throw new InvalidDataException("It keeps talking and never answers.");
-                using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-                clock.CancelAfter(wait);
+                if (messages > MostInfo) throw new InvalidDataException("It keeps talking and never answers.");
+                if (works) clock.CancelAfter(wait);
                 answer = Answer.Read(await FastbootWire.ReceiveAsync(stream, FastbootWire.MostAnswerBytes, clock.Token).ConfigureAwait(false));
                 if (answer.Kind != AnswerKind.Info) return;
                 Said?.Invoke(answer.Text);

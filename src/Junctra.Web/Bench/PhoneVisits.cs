@@ -31,7 +31,12 @@ public sealed class PhoneVisits(JunctraDb db, JobStore store, ModelCatalogue cat
             var reading = await PhoneReader.ReadAsync(address, clocks, catalogue, time.GetUtcNow(), Bench, cancel);
             port.LastSerial = reading[FactName.Serial];
             port.LastSeenAt = time.GetUtcNow();
-            if (OtherPhone(job, reading) is { } other) return new Visit(null, other);
+            if (OtherPhone(job, reading) is { } other)
+            {
+                await db.SaveChangesAsync(cancel);
+                return new Visit(null, other);
+            }
+
             await ForgetElsewhereAsync(port, cancel);
             job.PortName = portName;
             await store.AddFactsAsync(job, reading.Facts, cancel);

@@ -28,7 +28,7 @@ public abstract class JobPage(JobLoader jobs) : PageModel
 
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
-        var ticket = RouteData.Values["ticket"] as string ?? "";
+        var ticket = (RouteData.Values["ticket"] as string ?? "").ToUpperInvariant();
         if (await jobs.FindAsync(ticket, HttpContext.RequestAborted) is not { } job)
         {
             context.Result = NotFound();

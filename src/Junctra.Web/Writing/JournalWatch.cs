@@ -24,7 +24,7 @@ public sealed class JournalWatch(IDbContextFactory<JunctraDb> databases, ILogger
             {
                 await ListenAsync(stoppingToken);
             }
-            catch (Exception error) when (error is NpgsqlException or InvalidOperationException or IOException)
+            catch (Exception error) when (error is not OperationCanceledException)
             {
                 // Followers read anew every few seconds; they lag while the database is away, and lose nothing.
                 log.LogWarning(error, "The database stopped telling of new entries; trying again");

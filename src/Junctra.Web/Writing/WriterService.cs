@@ -3,7 +3,6 @@ using Junctra.Core.Runs;
 using Junctra.Link;
 using Junctra.Store;
 using Junctra.Web.Library;
-using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
 namespace Junctra.Web.Writing;
@@ -31,8 +30,9 @@ internal sealed class WriterService(
 
                     while (await journal.ClaimAsync(writer, stoppingToken) is { } run) running.Add(WriteAsync(run, stoppingToken));
                 }
-                catch (Exception error) when (error is NpgsqlException or DbUpdateException or InvalidOperationException)
+                catch (Exception error) when (error is not OperationCanceledException)
                 {
+                    // Whatever it is, the next look may find it gone; without this service nobody could write at all.
                     log.LogError(error, "The database does not answer; no run is taken until it does");
                 }
 
