@@ -48,6 +48,22 @@ public class RevisionRuleTests
         Assert.Equal(expected, Judge(phone, revision, $"HX204/15.26w10-7.r{revision}").Verdict);
     }
 
+    [Theory]
+    [InlineData("2", Verdict.Stop)]
+    [InlineData("3", Verdict.Ask)]
+    public void A_floor_from_before_a_write_is_a_lower_bound_after_it(string revision, Verdict expected)
+    {
+        var phone = new Phone([Sample.Fact(FactName.ModelCode, "HX204")], earlier: [Sample.Fact(FactName.RollbackFloor, "3")]);
+        Assert.Equal(expected, Judge(phone, revision, $"HX204/15.26w10-7.r{revision}").Verdict);
+    }
+
+    [Fact]
+    public void A_floor_that_reads_lower_than_before_a_write_is_a_conflict()
+    {
+        var phone = new Phone(Sample.Cairn("2").All, earlier: [Sample.Fact(FactName.RollbackFloor, "3")]);
+        Assert.Equal(Verdict.Ask, Judge(phone, "3").Verdict);
+    }
+
     [Fact]
     public void An_unknown_floor_asks_and_says_where_to_read_it()
     {

@@ -35,15 +35,22 @@ public sealed class Phone
 {
     private readonly ILookup<FactName, Fact> facts;
 
-    /// <summary>Takes the facts that count: neither expired by a write nor withdrawn.</summary>
-    public Phone(IEnumerable<Fact> facts)
+    /// <summary>Takes a phone's facts.</summary>
+    /// <param name="facts">Those that count: neither made void by a write nor withdrawn.</param>
+    /// <param name="earlier">Those that a write made void. They say nothing of the phone as it is; but what can never go down
+    /// is still at least what it was.</param>
+    public Phone(IEnumerable<Fact> facts, IEnumerable<Fact>? earlier = null)
     {
         All = [.. facts];
+        Earlier = [.. earlier ?? []];
         this.facts = All.ToLookup(fact => fact.Name);
     }
 
     /// <summary>All facts that count, in the order given.</summary>
     public IReadOnlyList<Fact> All { get; }
+
+    /// <summary>Facts from before the last write.</summary>
+    public IReadOnlyList<Fact> Earlier { get; }
 
     /// <summary>Names of all facts of which something is claimed, in the order in which they first appear.</summary>
     public IEnumerable<FactName> Names => facts.Select(group => group.Key);

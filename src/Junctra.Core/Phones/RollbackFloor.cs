@@ -15,7 +15,9 @@ public sealed record RollbackFloor(IReadOnlyList<int> Exact, int? AtLeast, IRead
         var floor = phone[FactName.RollbackFloor].Claims;
         var revision = phone[FactName.BootloaderRevision].Claims;
         var exact = floor.Where(IsReadFromBootloader).ToList();
-        var bounds = floor.Where(fact => !IsReadFromBootloader(fact)).Concat(revision).ToList();
+        // A fuse is never mended: a floor or a revision from before a write is a lower bound after it.
+        var earlier = phone.Earlier.Where(fact => fact.Name == FactName.RollbackFloor || fact.Name == FactName.BootloaderRevision);
+        var bounds = floor.Where(fact => !IsReadFromBootloader(fact)).Concat(revision).Concat(earlier).ToList();
         return new RollbackFloor(
             [.. exact.Select(Number).Distinct().Order()],
             bounds.Count > 0 ? bounds.Max(Number) : null,

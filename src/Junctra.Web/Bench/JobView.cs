@@ -13,7 +13,9 @@ public sealed class JobView
     public JobView(JobRow row, ModelCatalogue catalogue)
     {
         Row = row;
-        Phone = new Phone(row.Facts.Where(f => f.Counts).Select(f => f.ToFact()));
+        Phone = new Phone(
+            row.Facts.Where(f => f.Counts).Select(f => f.ToFact()),
+            row.Facts.Where(f => f is { ExpiredAt: not null, WithdrawnAt: null }).Select(f => f.ToFact()));
         Model = catalogue.Model(Phone[FactName.ModelCode].Value);
         LastRun = row.Runs.LastOrDefault();
         Checks = LastRun is { Status: RunStatus.Finished, EndedAt: { } ended }

@@ -14,7 +14,7 @@ document.addEventListener('alpine:init', () => {
       if (this.$root.dataset.live !== 'yes') return;
       this.source = new EventSource(`/runs/${this.$root.dataset.run}/events?after=${this.$root.dataset.seq}`);
       this.source.addEventListener('run', (event) => this.show(JSON.parse(event.data)));
-      this.source.addEventListener('error', () => { this.band = 'The view lost its connection and tries again. The write goes on: hands off.'; });
+      this.source.addEventListener('error', () => { this.band = 'The view lost its connection and tries again. How the write stands cannot be seen meanwhile: hands off.'; });
     },
 
     destroy() { this.source?.close(); },
