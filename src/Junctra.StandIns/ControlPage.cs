@@ -13,6 +13,13 @@ internal static class ControlPage
     {
         app.MapGet("/", () => Results.Content(Page(phones), "text/html; charset=utf-8"));
         app.MapGet("/phones", () => phones.ToDictionary(pair => pair.Key, pair => Look(pair.Value)));
+        app.MapGet("/phones/{name}/log", (string name) => phones.TryGetValue(name, out var server) ? Results.Json(server.Log) : Results.NotFound());
+        app.MapPut("/phones/{name}/faults", (string name, StandInFaults faults) =>
+        {
+            if (!phones.TryGetValue(name, out var server)) return Results.NotFound();
+            server.Faults = faults;
+            return Results.NoContent();
+        });
         app.MapPost("/phones/{name}/{act}", async (string name, string act, HttpRequest request) =>
         {
             if (!phones.TryGetValue(name, out var server)) return Results.NotFound();

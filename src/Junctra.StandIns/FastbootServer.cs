@@ -1,3 +1,5 @@
+using System.Buffers.Binary;
+using System.Collections.Concurrent;
 using System.Net;
 using System.Net.Sockets;
 using System.Text;
@@ -18,6 +20,12 @@ internal sealed class FastbootServer(SimulatedPhone phone, int port, StandInPace
     public int Port { get; } = port;
 
     public SimulatedPhone Phone => phone;
+
+    /// <summary>What is to go wrong next.</summary>
+    public StandInFaults Faults { get; set; } = new();
+
+    /// <summary>What the phone accepted since its program started, in order.</summary>
+    public ConcurrentQueue<Accepted> Log { get; } = new();
 
     /// <summary>What the screen shows in between, while the phone starts.</summary>
     public string? Passing { get; private set; }
@@ -174,7 +182,8 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
         switch (verb)
         {
             case "getvar":
-                var value = subject == "max-download-size" ? $"0x{MostDownload:x}" : phone.Variable(subject);
+                var value = subject == "product" && server.Faults.Product is { } product ? product
+                    : subject == "max-download-size" ? $"0x{MostDownload:x}" : phone.Variable(subject);
                 await AnswerAsync(value is null ? "FAILno such variable" : "OKAY" + value, closed);
                 break;
             case "download":
@@ -183,12 +192,16 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
             case "flash":
                 if (held is null) throw new PhoneRefusesException("nothing was downloaded");
                 await AnswerAsync($"INFOwriting {subject}", closed);
+                Refuse();
                 await phone.FlashAsync(subject, held);
+                server.Log.Enqueue(new Accepted("flash", subject, held.Length));
                 held = null;
                 await AnswerAsync("OKAY", closed);
                 break;
             case "erase":
+                Refuse();
                 phone.Erase(subject);
+                server.Log.Enqueue(new Accepted("erase", subject, 0));
                 await AnswerAsync("OKAY", closed);
                 break;
             default:
@@ -213,7 +226,9 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
                 var part = await stream.ReadAsync(data.AsMemory(taken, Math.Min(64 << 10, end - taken)), closed);
                 if (part == 0) throw new EndOfStreamException();
                 taken += part;
-                if (pace.BytesPerSecond > 0) await Task.Delay(TimeSpan.FromSeconds((double)part / pace.BytesPerSecond), closed);
+                var rate = server.Faults.BytesPerSecond ?? pace.BytesPerSecond;
+                if (rate > 0) await Task.Delay(TimeSpan.FromSeconds((double)part / rate), closed);
+                await StrikeAsync(part, closed);
             }
         }
 
@@ -221,5 +236,48 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
         await AnswerAsync("OKAY", closed);
     }
 
-    private ValueTask AnswerAsync(string text, CancellationToken closed) => FastbootWire.SendAsync(stream, Encoding.UTF8.GetBytes(text), closed);
+    /// <summary>Pulls the cable or falls silent when it is time to.</summary>
+    private async Task StrikeAsync(int part, CancellationToken closed)
+    {
+        var faults = server.Faults;
+        faults.BytesTaken += part;
+        if (faults.BytesTaken >= faults.DropAtByte)
+        {
+            faults.DropAtByte = null;
+            throw new IOException("The cable is pulled.");
+        }
+
+        if (faults.BytesTaken >= faults.StallAtByte)
+        {
+            faults.StallAtByte = null;
+            await Task.Delay(Timeout.Infinite, closed);
+        }
+    }
+
+    private void Refuse()
+    {
+        if (server.Faults.RefuseWith is not { } text) return;
+        server.Faults.RefuseWith = null;
+        throw new PhoneRefusesException(text);
+    }
+
+    private async ValueTask AnswerAsync(string text, CancellationToken closed)
+    {
+        if (server.Faults.AnnounceLength is { } length)
+        {
+            server.Faults.AnnounceLength = null;
+            var head = new byte[FastbootWire.LengthBytes];
+            BinaryPrimitives.WriteInt64BigEndian(head, length);
+            await stream.WriteAsync(head, closed);
+            return;
+        }
+
+        if (server.Faults.AnswerWith is { } other)
+        {
+            server.Faults.AnswerWith = null;
+            text = other;
+        }
+
+        await FastbootWire.SendAsync(stream, Encoding.UTF8.GetBytes(text), closed);
+    }
 }

@@ -52,6 +52,14 @@ public sealed class StandInProcess : IAsyncDisposable
 
     public async Task<HttpStatusCode> DoAsync(string phone, string act) => (await Http.PostAsync($"{control}/phones/{phone}/{act}", null)).StatusCode;
 
+    /// <summary>Sets what is to go wrong next; the names are those of the stand-ins' faults.</summary>
+    public async Task FaultAsync(string phone, object faults) =>
+        (await Http.PutAsJsonAsync($"{control}/phones/{phone}/faults", faults)).EnsureSuccessStatusCode();
+
+    /// <summary>What the phone itself says it accepted, each as <c>flash boot</c> or <c>erase userdata</c>, in order.</summary>
+    public async Task<IReadOnlyList<string>> AcceptedAsync(string phone) =>
+        [.. (await Http.GetFromJsonAsync<JsonArray>($"{control}/phones/{phone}/log"))!.Select(entry => $"{entry!["command"]} {entry["partition"]}")];
+
     /// <summary>Ends the program as a power cut would; the phones' folder stays.</summary>
     public async Task KillAsync()
     {

@@ -1,0 +1,141 @@
+using Junctra.Core.Phones;
+using Junctra.Core.Planning;
+using Junctra.Core.Runs;
+using Junctra.Testing;
+
+namespace Junctra.Link.Tests;
+
+/// <summary>Writes that go wrong: afterwards the journal must say exactly what the phone accepted.</summary>
+public sealed class FaultTests : IAsyncLifetime
+{
+    private static readonly LinkClocks Clocks = new(TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(3), TimeSpan.FromSeconds(30), _ => TimeSpan.FromSeconds(60));
+    private readonly List<RunEvent> journal = [];
+    private StandInProcess phones = null!;
+
+    public async ValueTask InitializeAsync() => phones = await StandInProcess.StartAsync();
+
+    public ValueTask DisposeAsync() => phones.DisposeAsync();
+
+    /// <summary>The program dies at this event: nothing more is written down, nor sent.</summary>
+    private sealed class DeathException : Exception;
+
+    private async Task<RunState> WriteAsync(object? faults = null, int dieAtEvent = int.MaxValue)
+    {
+        var package = await DemoLibrary.ReadAsync("cairn-stock-26w10.tar");
+        var reading = await PhoneReader.ReadAsync(phones.A, Clocks, Repo.Catalogue, Sample.Noon, "bench");
+        var plan = PathF.Compile(new Phone(reading.Facts), package, true, Repo.Catalogue).Plan!;
+        if (faults is not null) await phones.FaultAsync("A", faults);
+        journal.Clear();
+        var writer = new PlanWriter(Repo.Catalogue, Clocks, what =>
+        {
+            if (journal.Count >= dieAtEvent) throw new DeathException();
+            journal.Add(what);
+            return ValueTask.CompletedTask;
+        }, TimeProvider.System);
+        try
+        {
+            await writer.RunAsync(new WriteOrder(plan, package, await DemoLibrary.PathAsync(package.FileName), phones.A));
+        }
+        catch (DeathException)
+        {
+            // As after a kill: no last word in the journal.
+        }
+
+        return RunState.Of(plan, journal.Select((e, i) => new JournalEntry(i + 1, Sample.Noon, e)));
+    }
+
+    /// <summary>What the journal says the phone accepted, in the words of the phone's own log.</summary>
+    private List<string> Journalled(RunState state) => [.. journal.Select(e => e switch
+    {
+        PieceAccepted piece => $"flash {state.Plan.Steps[piece.Step - 1].Partition}",
+        PartitionErased erased => $"erase {erased.Partition}",
+        _ => "",
+    }).Where(line => line.Length > 0)];
+
+    private async Task BackToBootloaderAsync()
+    {
+        await phones.FaultAsync("A", new { });
+        if (await phones.ModeAsync("A") != "fastboot") await phones.DoAsync("A", "hold-menu-keys");
+        await Until.TrueAsync(async () => await phones.ModeAsync("A") == "fastboot", "the phone is in its bootloader");
+    }
+
+    [Fact]
+    public async Task Killed_at_thirty_points_the_journal_never_says_more_than_the_phone_accepted_nor_misses_more_than_the_act_at_hand()
+    {
+        var whole = await WriteAsync();
+        Assert.Equal(RunStatus.Finished, whole.Status);
+        var events = journal.Count;
+        var random = new Random(20260903);
+        for (var i = 0; i < 30; i++)
+        {
+            await Until.TrueAsync(async () => await phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "boot-loop", "the phone has come to rest");
+            await BackToBootloaderAsync();
+            var before = (await phones.AcceptedAsync("A")).Count;
+            var state = await WriteAsync(dieAtEvent: random.Next(1, events));
+            var told = Journalled(state);
+            var accepted = (await phones.AcceptedAsync("A")).Skip(before).ToList();
+            Assert.Equal(told, accepted.Take(told.Count));
+            Assert.InRange(accepted.Count - told.Count, 0, 1);
+            // The one act that may be missing is that of the step which the journal says was begun.
+            if (accepted.Count > told.Count) Assert.EndsWith(" " + state.Step!.Partition, accepted[^1]);
+        }
+    }
+
+    [Fact]
+    public async Task A_cable_pulled_at_any_byte_ends_the_run_with_the_truth()
+    {
+        var random = new Random(7);
+        for (var i = 0; i < 8; i++)
+        {
+            await BackToBootloaderAsync();
+            var before = (await phones.AcceptedAsync("A")).Count;
+            var state = await WriteAsync(new { dropAtByte = random.NextInt64(1, 27_000_000) });
+            Assert.Equal(RunStatus.Failed, state.Status);
+            Assert.Contains("byte", state.Failure!.What);
+            Assert.Equal((await phones.AcceptedAsync("A")).Skip(before), Journalled(state));
+            Assert.Contains(state.Step!.NoReturn ? "Do not switch the phone off" : "write again from the start", state.Failure.Next);
+        }
+    }
+
+    [Fact]
+    public async Task A_phone_that_takes_no_more_bytes_is_a_stall()
+    {
+        var state = await WriteAsync(new { stallAtByte = 5_000_000 });
+        Assert.Contains("fell silent", state.Failure!.What);
+        Assert.Equal(["bootloader"], state.Accepted.Keys);
+    }
+
+    [Fact]
+    public async Task A_refusal_is_told_in_the_phones_own_words_and_nothing_follows_it()
+    {
+        var state = await WriteAsync(new { refuseWith = "not on my watch" });
+        Assert.Contains("not on my watch", state.Failure!.What);
+        Assert.Empty(state.Accepted);
+        Assert.Empty(await phones.AcceptedAsync("A"));
+    }
+
+    [Fact]
+    public async Task Another_product_at_the_port_is_noticed_before_a_byte_is_written()
+    {
+        var state = await WriteAsync(new { product = "HX204C" });
+        Assert.False(state.HasTouchedPhone);
+        Assert.Contains("model code is HX204C, judged was HX204", state.Failure!.What);
+    }
+
+    [Fact]
+    public async Task Nonsense_and_absurd_lengths_end_the_run_and_not_the_program()
+    {
+        Assert.Contains("no sense", (await WriteAsync(new { answerWith = "MAYBE" })).Failure!.What);
+        Assert.Contains("no sense", (await WriteAsync(new { announceLength = long.MaxValue })).Failure!.What);
+        Assert.Contains("no sense", (await WriteAsync(new { announceLength = -1 })).Failure!.What);
+        Assert.Empty(await phones.AcceptedAsync("A"));
+    }
+
+    [Fact]
+    public async Task However_slow_a_write_is_it_goes_on_while_bytes_move()
+    {
+        // The whole takes several times the stall time of three seconds.
+        var state = await WriteAsync(new { bytesPerSecond = 4_000_000 });
+        Assert.Equal(RunStatus.Finished, state.Status);
+    }
+}
