@@ -1,0 +1,92 @@
+using Junctra.Core.Packages;
+using Junctra.Testing;
+using Junctra.Web.Library;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Logging.Abstractions;
+using Microsoft.Extensions.Options;
+
+namespace Junctra.Web.Tests;
+
+/// <summary>The library's index follows its folder.</summary>
+public sealed class LibraryTests : IAsyncLifetime
+{
+    private readonly string folder = Directory.CreateTempSubdirectory("junctra-library-").FullName;
+    private TestDatabase database = null!;
+    private LibraryWatch watch = null!;
+
+    public async ValueTask InitializeAsync()
+    {
+        database = await TestDatabase.CreateAsync();
+        watch = new LibraryWatch(database, Options.Create(new JunctraOptions { Library = folder }), TimeProvider.System, NullLogger<LibraryWatch>.Instance);
+        await watch.StartAsync(default);
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await watch.StopAsync(default);
+        watch.Dispose();
+        await database.DisposeAsync();
+        Directory.Delete(folder, true);
+    }
+
+    private async Task<List<Store.PackageRow>> RowsAsync()
+    {
+        await using var db = database.CreateDbContext();
+        return await db.Packages.AsNoTracking().OrderBy(p => p.FileName).ToListAsync();
+    }
+
+    private async Task LookUntilAsync(Func<List<Store.PackageRow>, bool> seen, string what)
+    {
+        watch.LookAgain();
+        await Until.TrueAsync(async () => seen(await RowsAsync()), what);
+    }
+
+    [Fact]
+    public async Task Files_that_come_change_and_go_are_followed()
+    {
+        var path = Path.Combine(folder, "set.tar");
+        File.Copy(await DemoLibrary.PathAsync("cairn-stock-26w10.tar"), path);
+        await LookUntilAsync(rows => rows.Count == 1, "the file is in the index");
+        var first = (await RowsAsync()).Single();
+        Assert.Equal(new FileInfo(path).Length, first.SizeBytes);
+
+        await using (var file = File.OpenWrite(path))
+        {
+            file.Position = 5_000_000;
+            file.WriteByte(0xFF);
+        }
+
+        await LookUntilAsync(rows => rows is [var row] && row.Id != first.Id, "the changed file was looked into again");
+        var changed = PackageReader.Read("set.tar", (await RowsAsync()).Single().Contents, Repo.Catalogue);
+        Assert.Contains(changed.Findings, f => f.Weight == FindingWeight.Fatal);
+
+        File.Delete(path);
+        await LookUntilAsync(rows => rows.Count == 0, "the file has left the index");
+    }
+
+    [Fact]
+    public async Task A_checksum_list_beside_a_package_is_held_against_it()
+    {
+        File.Copy(await DemoLibrary.PathAsync("cairn-stock-26w10.tar"), Path.Combine(folder, "a.tar"));
+        File.WriteAllText(Path.Combine(folder, "SHA256SUMS"), new string('0', 64) + "  a.tar\n");
+        await LookUntilAsync(rows => rows.Count == 1, "the file is in the index");
+        var package = PackageReader.Read("a.tar", (await RowsAsync()).Single().Contents, Repo.Catalogue);
+        Assert.Contains(package.Findings, f => f.Weight == FindingWeight.Fatal && f.Text.Contains("beside it"));
+
+        File.WriteAllText(Path.Combine(folder, "SHA256SUMS"), package.Id + "  a.tar\n");
+        await LookUntilAsync(rows => rows is [var row] && row.Contents.PublishedSha256 == package.Id, "the corrected list counts");
+        Assert.Empty(PackageReader.Read("a.tar", (await RowsAsync()).Single().Contents, Repo.Catalogue).Findings);
+    }
+
+    [Fact]
+    public async Task Files_that_are_still_arriving_and_lists_are_no_packages_and_junk_is_named_as_such()
+    {
+        File.WriteAllText(Path.Combine(folder, "big.tar.partial"), "half");
+        File.WriteAllText(Path.Combine(folder, "SHA256SUMS"), "nonsense");
+        File.WriteAllText(Path.Combine(folder, "holiday.tar"), "not an archive at all");
+        await LookUntilAsync(rows => rows.Count == 1, "the junk is in the index");
+        var junk = PackageReader.Read("holiday.tar", (await RowsAsync()).Single().Contents, Repo.Catalogue);
+        Assert.Equal(PackageKind.Unknown, junk.Kind);
+        Assert.Contains(junk.Findings, f => f.Weight == FindingWeight.Fatal);
+    }
+}

@@ -1,0 +1,86 @@
+using Junctra.Core.Planning;
+using Junctra.Core.Runs;
+using Junctra.Testing;
+using Junctra.Web.Writing;
+
+namespace Junctra.Web.Tests;
+
+/// <summary>What the write station says at each moment.</summary>
+public class RunDisplayTests
+{
+    private static readonly Plan Plan = PathF.Compile(Sample.Cairn(), Sample.Package(), true, Repo.Catalogue).Plan!;
+
+    private static PlanStep Step(StepKind kind, string? partition = null) => Plan.Steps.First(s => s.Kind == kind && (partition is null || s.Partition == partition));
+
+    private static RunDisplay After(params RunEvent[] events) =>
+        RunDisplay.Of(RunState.Of(Plan, events.Select((e, i) => new JournalEntry(i + 1, Sample.Noon.AddSeconds(i), e))), Sample.Noon);
+
+    private static StepStarted Begin(PlanStep step) => new(step.Number, step.Title);
+
+    [Fact]
+    public void Before_a_writer_took_it_hands_are_off_already() =>
+        Assert.Equal(("queued", "Waiting for the writer. Hands off."), (After(new RunQueued("bench", "A")).Status, After(new RunQueued("bench", "A")).Headline));
+
+    [Theory]
+    [InlineData(StepKind.Verify, null, "Verifying the package. Hands off.")]
+    [InlineData(StepKind.Reread, null, "Reading the phone once more. Hands off.")]
+    [InlineData(StepKind.Write, "system", "Writing system. Hands off.")]
+    [InlineData(StepKind.RestartBootloader, null, "Restarting the bootloader. Hands off.")]
+    [InlineData(StepKind.Erase, null, "Erasing the user data. Hands off.")]
+    [InlineData(StepKind.RestartSystem, null, "Restarting into the system. Hands off.")]
+    public void Each_step_is_said_as_what_is_being_done(StepKind kind, string? partition, string headline) =>
+        Assert.Equal(headline, After(new RunStarted("w"), Begin(Step(kind, partition))).Headline);
+
+    [Fact]
+    public void While_the_boot_chain_is_written_the_danger_is_named()
+    {
+        var show = After(new RunStarted("w"), Begin(Step(StepKind.Write, "bootloader")));
+        Assert.True(show.NoReturn);
+        Assert.Contains("emergency mode", show.IfBroken);
+        Assert.False(After(new RunStarted("w"), Begin(Step(StepKind.Write, "boot"))).NoReturn);
+    }
+
+    [Fact]
+    public void Progress_is_weighed_by_bytes()
+    {
+        var system = Step(StepKind.Write, "system");
+        var show = After(new RunStarted("w"), Begin(system), new BytesSent(system.Number, system.Bytes / 2));
+        Assert.Equal((double)(system.Bytes / 2) / Plan.BytesToSend, show.Progress, 3);
+        var part = show.Partitions.Single(p => p.Name == "system");
+        Assert.Equal(("writing", 0.5), (part.Use, part.Fill));
+    }
+
+    [Fact]
+    public void A_failed_run_says_what_the_phone_holds()
+    {
+        var show = After(new RunStarted("w"), Begin(Step(StepKind.Write, "boot")), new RunFailed("The link broke.", "Again."));
+        Assert.Equal("failed", show.Status);
+        Assert.Contains("Perhaps half written: boot", show.Instruction);
+        Assert.Empty(show.Band);
+    }
+
+    public static TheoryData<RunEvent, string?> Lines => new()
+    {
+        { new RunQueued("bench", "A"), "begun by bench at port A" },
+        { new RunStarted("w"), null },
+        { new StepStarted(1, "Verify"), "Verify" },
+        { new TargetConfirmed(new PlanTarget("S1", "HX204", 3, "unlocked")), "serial S1, HX204, floor 3, unlocked: as judged" },
+        { new TargetConfirmed(new PlanTarget("S1", "OB17", null, "unlocked")), "serial S1, OB17, floor none, unlocked: as judged" },
+        { new BytesSent(1, 5), null },
+        { new PieceAccepted(1, 1, 1, 9), null },
+        { new PieceAccepted(1, 2, 3, 4_200_000), "piece 2 of 3 accepted, 4.2 MB" },
+        { new ImageAccepted(1, "boot", "ab"), "the phone accepted boot whole" },
+        { new PartitionErased(1, "userdata"), "the phone erased userdata" },
+        { new RestartAsked(1, true), "the phone restarts its bootloader" },
+        { new PhoneBack(1, "S1"), "the phone is back: serial S1" },
+        { new PhoneSaid("hm"), "the phone says: hm" },
+        { new StepDone(1), null },
+        { new RunFinished(), "all accepted and restarted" },
+        { new RunFailed("It broke.", "x"), "It broke." },
+    };
+
+    [Theory]
+    [MemberData(nameof(Lines))]
+    public void Every_event_has_its_words_and_progress_has_none(RunEvent what, string? expected) =>
+        Assert.Equal(expected, RunDisplay.Line(new JournalEntry(1, Sample.Noon, what))?.Text);
+}
