@@ -44,12 +44,14 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
     public async Task RunAsync(WriteOrder order, CancellationToken cancel = default)
     {
         PlanStep? at = null;
+        var touched = false;
         try
         {
             await using var file = new FileStream(order.PackagePath, FileMode.Open, FileAccess.Read, FileShare.Read, 1, FileOptions.Asynchronous);
             foreach (var step in order.Plan.Steps.Where(step => step.Kind is not (StepKind.FirstBoot or StepKind.Check)))
             {
                 at = step;
+                touched |= step.Kind is StepKind.Write or StepKind.Erase;
                 sentInStep = 0;
                 await journal(new StepStarted(step.Number, step.Title)).ConfigureAwait(false);
                 await CarryOutAsync(order, step, file, cancel).ConfigureAwait(false);
@@ -62,7 +64,7 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
         catch (Exception error) when (error is LinkException or WriteRefusedException or IOException or InvalidDataException or OperationCanceledException or UnauthorizedAccessException)
         {
             await WriteDownSaidAsync().ConfigureAwait(false);
-            await journal(WriteFailure.Describe(error, at, sentInStep)).ConfigureAwait(false);
+            await journal(WriteFailure.Describe(error, at, touched, sentInStep)).ConfigureAwait(false);
         }
         finally
         {
@@ -133,8 +135,9 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
     private async Task WriteImageAsync(PlanStep step, PackageImage image, FileStream file, CancellationToken cancel)
     {
         var said = await link!.GetVariableAsync("max-download-size", cancel).ConfigureAwait(false);
-        // A bootloader that names no limit takes what its 32-bit length can say.
-        var most = said is null ? uint.MaxValue : FactValues.Size(said) ?? throw new LinkException(LinkFault.NotUnderstood, $"The phone says it takes “{said}” bytes at once, which is no size.");
+        // A bootloader that names no limit takes what its 32-bit length can say; none can take more.
+        var most = said is null ? uint.MaxValue : FactValues.Size(said) is { } size ? Math.Min(size, uint.MaxValue)
+            : throw new LinkException(LinkFault.NotUnderstood, $"The phone says it takes “{said}” bytes at once, which is no size.");
         await using var source = new SlicedStream(file, image.Member.Offset, image.Member.PackedBytes);
         var pieces = await SparsePieces.PlanAsync(source, image.Member.Format ?? ImageFormat.Raw, image.Member.PackedBytes, most, cancel).ConfigureAwait(false);
         long before = 0;

@@ -16,10 +16,10 @@ internal static class WriteFailure
     /// <summary>What ended a run, and what next.</summary>
     /// <param name="error">What broke.</param>
     /// <param name="step">The step it broke in, or null before the first.</param>
+    /// <param name="touches">Whether the phone was told to write or erase anything by then.</param>
     /// <param name="sentInStep">Bytes of the step's image that were given to the link.</param>
-    public static RunFailed Describe(Exception error, PlanStep? step, long sentInStep)
+    public static RunFailed Describe(Exception error, PlanStep? step, bool touches, long sentInStep)
     {
-        var touches = step?.Kind is StepKind.Write or StepKind.Erase or StepKind.RestartBootloader;
         return error switch
         {
             WriteRefusedException refused => new RunFailed(refused.Message, refused.Next),
@@ -31,6 +31,7 @@ internal static class WriteFailure
             LinkException when step is { Kind: StepKind.Write } => new RunFailed(
                 $"{error.Message} {ByteSize.Text(sentInStep)} of {ByteSize.Text(step.Bytes)} of {step.Partition} had been given to it (byte {sentInStep}).", Again(step, touches)),
             LinkException => new RunFailed(error.Message, Again(step, touches)),
+            InvalidDataException => new RunFailed(error.Message, Again(step, touches)),
             _ => new RunFailed($"The package file cannot be read: {error.Message}", touches ? Again(step, touches) : "Nothing was written. Look through the library again."),
         };
     }

@@ -19,18 +19,18 @@ public sealed class FaultTests : IAsyncLifetime
     /// <summary>The program dies at this event: nothing more is written down, nor sent.</summary>
     private sealed class DeathException : Exception;
 
-    private async Task<RunState> WriteAsync(object? faults = null, int dieAtEvent = int.MaxValue)
+    private async Task<RunState> WriteAsync(object? faults = null, int dieAtEvent = int.MaxValue, Func<RunEvent, Task>? atEvent = null)
     {
         var package = await DemoLibrary.ReadAsync("cairn-stock-26w10.tar");
         var reading = await PhoneReader.ReadAsync(phones.A, Clocks, Repo.Catalogue, Sample.Noon, "bench");
         var plan = PathF.Compile(new Phone(reading.Facts), package, true, Repo.Catalogue).Plan!;
         if (faults is not null) await phones.FaultAsync("A", faults);
         journal.Clear();
-        var writer = new PlanWriter(Repo.Catalogue, Clocks, what =>
+        var writer = new PlanWriter(Repo.Catalogue, Clocks, async what =>
         {
             if (journal.Count >= dieAtEvent) throw new DeathException();
             journal.Add(what);
-            return ValueTask.CompletedTask;
+            if (atEvent is not null) await atEvent(what);
         }, TimeProvider.System);
         try
         {
@@ -112,6 +112,17 @@ public sealed class FaultTests : IAsyncLifetime
         Assert.Contains("not on my watch", state.Failure!.What);
         Assert.Empty(state.Accepted);
         Assert.Empty(await phones.AcceptedAsync("A"));
+    }
+
+    [Fact]
+    public async Task A_failure_after_the_last_image_never_says_that_nothing_was_written()
+    {
+        // The restart command is answered with nonsense, after everything was accepted.
+        var state = await WriteAsync(dieAtEvent: int.MaxValue, atEvent: what => what is PartitionErased ? phones.FaultAsync("A", new { answerWith = "MAYBE" }) : Task.CompletedTask);
+        Assert.Equal(RunStatus.Failed, state.Status);
+        Assert.Equal(7, state.Accepted.Count);
+        Assert.DoesNotContain("Nothing was written", state.Failure!.Next);
+        Assert.DoesNotContain("Nothing was written", state.PhoneNow);
     }
 
     [Fact]

@@ -105,6 +105,26 @@ public class WireTests
     }
 
     [Fact]
+    public async Task A_phone_that_is_gone_before_it_answered_has_restarted()
+    {
+        await using var peer = new ScriptedPeer(async stream =>
+        {
+            await ScriptedPeer.GreetAsync(stream);
+            await FastbootWire.ReceiveAsync(stream, 100, default);
+        });
+        await using var client = await FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks);
+        await client.RestartAsync(toBootloader: false);
+    }
+
+    [Fact]
+    public async Task A_phone_that_refuses_to_restart_is_named()
+    {
+        await using var peer = ScriptedPeer.Answering("FAILnot now");
+        await using var client = await FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks);
+        Assert.Contains("not now", (await Assert.ThrowsAsync<LinkException>(() => client.RestartAsync(toBootloader: false))).Message);
+    }
+
+    [Fact]
     public async Task A_peer_that_talks_for_ever_is_given_up()
     {
         await using var peer = new ScriptedPeer(async stream =>

@@ -194,7 +194,7 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
         await WebWorld.PostAsync(client, $"/jobs/{ticket}/match", null, ("package", package));
         (string, string)[] answers =
         [
-            ("planFor", package), ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "signed-out"),
+            ("planFor", package + ":erase"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "signed-out"),
             ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady"),
         ];
         var plan = $"/jobs/{ticket}/plan?gates=1";
@@ -203,8 +203,8 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("Still closed: Cable and place", Text(await closed.Content.ReadAsStringAsync()));
         var mistyped = await WebWorld.PostAsync(client, plan, "Begin", [.. answers, ("typed", "0000")]);
         Assert.Contains("is not the ticket of this phone", Text(await mistyped.Content.ReadAsStringAsync()));
-        var swapped = await WebWorld.PostAsync(client, plan, "Begin", [.. answers.Where(a => a.Item1 != "planFor"), ("planFor", "other"), ("typed", ticket)]);
-        Assert.Contains("Another package was chosen", Text(await swapped.Content.ReadAsStringAsync()));
+        var swapped = await WebWorld.PostAsync(client, plan, "Begin", [.. answers.Where(a => a.Item1 != "planFor"), ("planFor", package + ":keep"), ("typed", ticket)]);
+        Assert.Contains("was changed meanwhile", Text(await swapped.Content.ReadAsStringAsync()));
 
         await using var db = world.Database.CreateDbContext();
         Assert.False(await db.Runs.AnyAsync(r => r.Job.Ticket == ticket));

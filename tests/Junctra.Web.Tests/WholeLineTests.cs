@@ -30,7 +30,7 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
     }
 
     private Task<HttpResponseMessage> BeginAsync(string ticket, string package) => PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin",
-        ("planFor", package), ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"),
+        ("planFor", package + ":erase"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"),
         ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady"), ("typed", ticket));
 
     [Fact]

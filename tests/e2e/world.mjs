@@ -36,7 +36,7 @@ export default async function start() {
 
   await ended(run('Junctra.StandIns', ['packages', join(folder, 'packages')]));
   const phones = run('Junctra.StandIns', ['serve', `--catalogue=${root}/catalogue`, `--data=${folder}/phones`, `--control=${control}`,
-    `--phone-a=${a}`, `--phone-b=${b}`, '--rate=6000000', '--restart-ms=400', '--first-boot-ms=500']);
+    `--phone-a=${a}`, `--phone-b=${b}`, '--rate=3000000', '--restart-ms=400', '--first-boot-ms=500']);
   const site = run('Junctra.Web', ['--contentRoot', join(root, 'src/Junctra.Web')], {
     ConnectionStrings__Junctra: `${server};Database=e2e_${process.pid}`,
     ASPNETCORE_URLS: `http://127.0.0.1:${web}`,

@@ -135,7 +135,16 @@ public sealed class FastbootClient : IAsyncDisposable
     /// <param name="cancel">Cancels.</param>
     public async Task RestartAsync(bool toBootloader, CancellationToken cancel = default)
     {
-        await CommitAsync(toBootloader ? "reboot-bootloader" : "reboot", "restart", 0, cancel).ConfigureAwait(false);
+        try
+        {
+            await CommitAsync(toBootloader ? "reboot-bootloader" : "reboot", "restart", 0, cancel).ConfigureAwait(false);
+        }
+        catch (LinkException error) when (error.Fault == LinkFault.Lost)
+        {
+            // Some bootloaders are gone before they have answered: letting go of the link is what a restart does.
+            return;
+        }
+
         // Until the old connection is gone, a new one would reach the bootloader that is about to end.
         using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         clock.CancelAfter(clocks.Answer);

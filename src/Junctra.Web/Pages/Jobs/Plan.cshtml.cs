@@ -36,6 +36,9 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
     public string Danger => Plan is null ? "" : string.Join(" ",
         [$"{Plan.PackageTitle} is written over this phone.", Plan.ErasesData ? "All that is on it is erased." : "Its data may be lost if it loops.", Plan.RaisesFloor ? $"Its floor rises from {Plan.Target.RollbackFloor} to {Plan.PackageRevision} for ever." : ""]);
 
+    /// <summary>Tells this plan from another for the same job: answers and the typed ticket are for the plan on the page.</summary>
+    public string PlanKey => $"{Plan?.PackageId}:{(Plan is { ErasesData: true } ? "erase" : "keep")}";
+
     public static string ChipOf(FateKind kind) => kind switch
     {
         FateKind.Kept => "go",
@@ -66,17 +69,16 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
         return To(Station.Plan);
     }
 
-    public async Task<IActionResult> OnPostAnswersAsync(CancellationToken cancel)
+    public async Task<IActionResult> OnPostAnswersAsync(string? planFor, CancellationToken cancel)
     {
-        if (await TakeAnswersAsync(cancel) is { } why) return Refused(why);
+        if (await TakeAnswersAsync(planFor, cancel) is { } why) return Refused(why);
         Done = "Answers kept.";
         return Redirect(Request.Path + "?gates=1#gates");
     }
 
     public async Task<IActionResult> OnPostBeginAsync(string? typed, string? planFor, CancellationToken cancel)
     {
-        if (await TakeAnswersAsync(cancel) is { } why) return Refused(why);
-        if (planFor != Plan!.PackageId) return Refused("Another package was chosen for this job meanwhile. Look at the plan again.");
+        if (await TakeAnswersAsync(planFor, cancel) is { } why) return Refused(why);
         var closed = Gates.Where(gate => !gate.Holds).Select(gate => gate.Title).ToList();
         if (closed.Count > 0) return Refused($"Nothing was written. Still closed: {string.Join(", ", closed)}.");
         if (!string.Equals(typed?.Trim(), Job.Row.Ticket, StringComparison.OrdinalIgnoreCase))
@@ -87,7 +89,7 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
         {
             JobId = Job.Row.Id,
             PackageId = Package!.Id,
-            Plan = Plan,
+            Plan = Plan!,
             Report = Report!,
             PortName = port.Name,
             Address = port.Address,
@@ -99,10 +101,11 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
     }
 
     /// <summary>Stores what was ticked. Answers that were taken back are removed; the audit keeps both.</summary>
-    private async Task<string?> TakeAnswersAsync(CancellationToken cancel)
+    private async Task<string?> TakeAnswersAsync(string? planFor, CancellationToken cancel)
     {
         if (WhyFrozen is { } frozen) return frozen;
         if (Plan is null) return "There is no plan to answer for.";
+        if (planFor != PlanKey) return "The plan of this job was changed meanwhile. Nothing was written and no answer kept: look at it again.";
         var form = await Request.ReadFormAsync(cancel);
         foreach (var gate in Gates.Where(gate => gate.Options.Count > 0))
         {
