@@ -117,6 +117,19 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("value=\"red\"", html);
     }
 
+    [Theory]
+    [InlineData("Link")]
+    [InlineData("99")]
+    public async Task Nobody_can_type_what_only_the_link_can_say(string source)
+    {
+        var taken = await WebWorld.PostAsync(client, "/jobs/new", null, ("Form.Ticket", "T8"), ("Form.Description", "red"), ("Form.Complaint", "dead"), ("Form.Code", "HX204"), ("Form.CodeSource", source));
+        Assert.NotEqual(HttpStatusCode.Redirect, taken.StatusCode);
+        var ticket = await TakeInAsync();
+        var noted = await WebWorld.PostAsync(client, $"/jobs/{ticket}/find-out", "Note", ("name", "rollback-floor"), ("value", "1"), ("source", source));
+        Assert.NotEqual(HttpStatusCode.Redirect, noted.StatusCode);
+        Assert.DoesNotContain("read over the link", await client.GetStringAsync($"/jobs/{ticket}/find-out"));
+    }
+
     [Fact]
     public async Task A_typed_build_string_brings_its_facts()
     {

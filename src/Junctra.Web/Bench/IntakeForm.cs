@@ -62,6 +62,8 @@ public sealed class IntakeForm
     public CodeReading ReadCode(ModelCatalogue catalogue, ModelStateDictionary errors)
     {
         var reading = CodeReading.Read(Code, catalogue);
+        // Only Junctra itself reads over the link; nobody can type that.
+        if (!Sources.Contains(CodeSource)) errors.AddModelError("Form.Code", "Nobody at the counter can have read it there.");
         if (reading.Problem is not null) errors.AddModelError("Form.Code", reading.Problem + " Leave it empty if it is not known.");
         return reading;
     }

@@ -1,3 +1,4 @@
+using Junctra.Core.Phones;
 using Junctra.Store;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
@@ -16,11 +17,15 @@ public sealed class SideViewComponent(JobLoader jobs, JunctraDb db, IOptions<Jun
 {
     private const int MostWaiting = 8;
 
+    // Several open jobs may have been read at one port; the phone that lies there is the one that was read last.
+    private static DateTimeOffset LastReadAt(JobView job) =>
+        job.Row.Facts.Where(fact => fact.Source == FactSource.Link).Select(fact => fact.At).DefaultIfEmpty().Max();
+
     public async Task<IViewComponentResult> InvokeAsync()
     {
         var open = await jobs.OpenAsync(HttpContext.RequestAborted);
         var ports = await db.Ports.AsNoTracking().OrderBy(p => p.Name).ToListAsync(HttpContext.RequestAborted);
-        var views = ports.Select(port => new PortView(port, open.FirstOrDefault(job => job.Row.PortName == port.Name))).ToList();
+        var views = ports.Select(port => new PortView(port, open.Where(job => job.Row.PortName == port.Name).MaxBy(LastReadAt))).ToList();
         return View(new SideModel(views, [.. open.Where(job => !JobStore.IsWriting(job.Row)).Take(MostWaiting)], options.Value.DemoHands));
     }
 }

@@ -71,7 +71,7 @@ public sealed class FindOutModel(JobLoader jobs, JobStore store, PhoneVisits vis
     {
         (TypedName, TypedValue, TypedSource) = (name, value, source);
         if (WhyFrozen is { } frozen) return Refused(frozen);
-        if (!IntakeForm.Sources.Contains(source) || Typable.FirstOrDefault(n => n.Value == name) is not { Value: not null } fact) return Refused("That is no fact a person can note here.");
+        if (!ModelState.IsValid || !IntakeForm.Sources.Contains(source) || Typable.FirstOrDefault(n => n.Value == name) is not { Value: not null } fact) return Refused("That is no fact a person can note here.");
         var at = time.GetUtcNow();
         if (fact == FactName.ModelCode || fact == FactName.Build)
         {
