@@ -52,7 +52,7 @@ public sealed class LibraryTests : IAsyncLifetime
         var first = (await RowsAsync()).Single();
         Assert.Equal(new FileInfo(path).Length, first.SizeBytes);
 
-        await using (var file = File.OpenWrite(path))
+        await using (var file = new FileStream(path, FileMode.Open, FileAccess.Write, FileShare.ReadWrite))
         {
             file.Position = 5_000_000;
             file.WriteByte(0xFF);
