@@ -64,6 +64,8 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
         catch (Exception error) when (error is LinkException or WriteRefusedException or IOException or InvalidDataException or OperationCanceledException or UnauthorizedAccessException)
         {
             await WriteDownSaidAsync().ConfigureAwait(false);
+            // Progress is thinned out; how far the last image came is worth its line now.
+            if (sentInStep > 0) await journal(new BytesSent(at!.Number, sentInStep)).ConfigureAwait(false);
             await journal(WriteFailure.Describe(error, at, touched, sentInStep)).ConfigureAwait(false);
         }
         finally

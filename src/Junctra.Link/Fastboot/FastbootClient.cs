@@ -10,6 +10,8 @@ namespace Junctra.Link.Fastboot;
 /// </summary>
 public sealed class FastbootClient : IAsyncDisposable
 {
+    private const int SendBufferBytes = 256 * 1024;
+
     /// <summary>Messages of INFO before one answer.</summary>
     private const int MostInfo = 1000;
 
@@ -31,7 +33,8 @@ public sealed class FastbootClient : IAsyncDisposable
     /// <exception cref="LinkException">Nothing answers, or what answers does not speak fastboot.</exception>
     public static async Task<FastbootClient> ConnectAsync(LinkAddress address, LinkClocks clocks, CancellationToken cancel = default)
     {
-        var tcp = new TcpClient { NoDelay = true };
+        // A small buffer: what counts as given to the phone should not lie about in this computer.
+        var tcp = new TcpClient { NoDelay = true, SendBufferSize = SendBufferBytes };
         try
         {
             using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
