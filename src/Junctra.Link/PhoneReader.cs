@@ -67,7 +67,7 @@ public static class PhoneReader
             var answer = await client.GetVariableAsync("partition-size:" + partition.Name, cancel).ConfigureAwait(false);
             var name = FactName.PartitionSize(partition.Name);
             if (answer is null) remarks.Add($"The phone knows no partition {partition.Name}.");
-            else if (FactValues.Normalise(name, answer) is { } size) facts.Add(new Fact(name, size, FactSource.Link, at, recordedBy));
+            else if (FactValues.Size(answer, partition.SizeBytes) is { } size) facts.Add(new Fact(name, size.ToString(), FactSource.Link, at, recordedBy));
             else remarks.Add($"The phone answers “{answer}” for the size of {partition.Name}, which is no size.");
         }
 

@@ -63,6 +63,19 @@ public class PhoneTests
     public void Values_are_brought_into_one_form_or_refused(string name, string value, string? expected) =>
         Assert.Equal(expected, FactValues.Normalise(new FactName(name), value));
 
+    [Theory]
+    [InlineData("0x200000", null, 0x200000L)]
+    [InlineData("200000", null, 200_000L)]
+    [InlineData("200000", 0x200000L, 0x200000L)]
+    [InlineData("200000", 200_000L, 200_000L)]
+    [InlineData("c000000", null, 0xC000000L)]
+    [InlineData("", null, null)]
+    [InlineData("0x", null, null)]
+    [InlineData("2 MB", null, null)]
+    [InlineData("99999999999999999999", null, null)]
+    [InlineData("ffffffffffffffff", null, null)]
+    public void Sizes_are_read_as_bootloaders_write_them(string text, long? expected, long? size) => Assert.Equal(size, FactValues.Size(text, expected));
+
     [Fact]
     public void The_order_in_which_sources_speak_does_not_matter()
     {

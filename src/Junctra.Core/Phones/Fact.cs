@@ -64,14 +64,20 @@ public static class FactValues
         return text;
     }
 
-    /// <summary>A size as bootloaders write it: decimal, or hexadecimal after <c>0x</c>. Null when it is neither.</summary>
-    public static long? Size(string text)
+    /// <summary>
+    /// A size as bootloaders write it: hexadecimal after <c>0x</c>, or without it. Digits alone may be either; they are
+    /// taken as decimal, the smaller reading and so the careful one, unless the other is exactly what is expected.
+    /// </summary>
+    /// <param name="text">The bootloader's words.</param>
+    /// <param name="expected">The size that the catalogue gives, or null.</param>
+    /// <returns>Bytes, or null when the text is no size.</returns>
+    public static long? Size(string text, long? expected = null)
     {
         var trimmed = text.Trim();
-        var ok = trimmed.StartsWith("0x", StringComparison.OrdinalIgnoreCase)
-            ? long.TryParse(trimmed.AsSpan(2), System.Globalization.NumberStyles.AllowHexSpecifier, null, out var size)
-            : long.TryParse(trimmed, System.Globalization.NumberStyles.None, null, out size);
-        return ok && size >= 0 ? size : null;
+        var isMarked = trimmed.StartsWith("0x", StringComparison.OrdinalIgnoreCase);
+        var asHex = long.TryParse(isMarked ? trimmed.AsSpan(2) : trimmed, System.Globalization.NumberStyles.AllowHexSpecifier, null, out var hex) && hex >= 0 ? hex : (long?)null;
+        if (isMarked || asHex == expected) return asHex;
+        return long.TryParse(trimmed, System.Globalization.NumberStyles.None, null, out var size) ? size : trimmed.All(char.IsAsciiHexDigit) ? asHex : null;
     }
 
     private static string? Whole(string text, int most) =>
