@@ -1,13 +1,24 @@
 using System.CommandLine;
+using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Junctra.Cli;
+using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Formats.CatalogueFiles;
 using Junctra.Formats.Inspection;
+using Junctra.Formats.PhoneFiles;
 
-// What a shell needs of the core: check a catalogue that was edited, and look into a package file.
+// What a shell needs of the core: check a catalogue that was edited, look into a package file, judge a folder of them for a phone.
+// Ends with 0 when all is well, 1 when the answer is no, 2 when the question could not be understood.
 var catalogueOption = new Option<DirectoryInfo>("--catalogue") { Description = "Folder of the catalogue", DefaultValueFactory = _ => new DirectoryInfo("catalogue") };
-var json = new JsonSerializerOptions(JsonSerializerDefaults.Web) { WriteIndented = true, Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) } };
+var jsonOption = new Option<bool>("--json") { Description = "Print JSON, as docs/formats.md describes it" };
+var json = new JsonSerializerOptions(JsonSerializerDefaults.Web)
+{
+    WriteIndented = true,
+    Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    DefaultIgnoreCondition = JsonIgnoreCondition.Never,
+};
 
 var check = new Command("catalogue", "Checks the files of a catalogue; every mistake with its file and line") { catalogueOption };
 check.SetAction(result => Guard(() =>
@@ -18,18 +29,42 @@ check.SetAction(result => Guard(() =>
 }));
 
 var fileArgument = new Argument<FileInfo>("file") { Description = "Package file" };
-var inspect = new Command("inspect", "Looks into a package file and prints what it is, as JSON") { fileArgument, catalogueOption };
+var inspect = new Command("inspect", "Looks into a package file; ends with 1 when it must not be written") { fileArgument, catalogueOption, jsonOption };
 inspect.SetAction((result, cancel) => Guard(async () =>
 {
     var catalogue = CatalogueReader.Read(result.GetValue(catalogueOption)!.FullName);
     var file = result.GetValue(fileArgument)!;
-    await using var stream = file.OpenRead();
-    var package = PackageReader.Read(file.Name, await PackageInspector.InspectAsync(stream, cancel: cancel), catalogue);
-    Console.WriteLine(JsonSerializer.Serialize(package, json));
-    return package.Findings.Any(finding => finding.Weight == FindingWeight.Fatal) ? 1 : 0;
+    if (!file.Exists) throw new FileNotFoundException($"There is no file {file.FullName}.");
+    var published = LibraryFolder.Read(file.DirectoryName!).Published.GetValueOrDefault(file.Name);
+    var report = PackageReport.Of(PackageReader.Read(file.Name, await PackageInspector.InspectFileAsync(file.FullName, published, cancel: cancel), catalogue));
+    if (result.GetValue(jsonOption)) Console.WriteLine(JsonSerializer.Serialize(report, json));
+    else Print.Package(report, Console.Out);
+    return report.IsIntact ? 0 : 1;
 }));
 
-return await new RootCommand("Junctra at the command line") { check, inspect }.Parse(args).InvokeAsync();
+var phoneOption = new Option<FileInfo>("--phone") { Description = "File with the phone's facts, as docs/formats.md describes it", Required = true };
+var libraryOption = new Option<DirectoryInfo>("--library") { Description = "Folder of package files", Required = true };
+var match = new Command("match", "Judges every package of a folder for a phone; ends with 1 when none may be written") { phoneOption, libraryOption, catalogueOption, jsonOption };
+match.SetAction((result, cancel) => Guard(async () =>
+{
+    var catalogue = CatalogueReader.Read(result.GetValue(catalogueOption)!.FullName);
+    var phone = PhoneFileReader.Read(result.GetValue(phoneOption)!.FullName, catalogue);
+    var library = LibraryFolder.Read(result.GetValue(libraryOption)!.FullName);
+    var packages = new List<Package>();
+    foreach (var file in library.Packages)
+    {
+        var contents = await PackageInspector.InspectFileAsync(file.FullName, library.Published.GetValueOrDefault(file.Name), cancel: cancel);
+        packages.Add(PackageReader.Read(file.Name, contents, catalogue));
+    }
+
+    var ranked = Matcher.Rank(phone.Phone, packages, catalogue, phone.Policy);
+    var report = MatchReportFile.Of(phone.Phone, phone.Policy, ranked, library.Arriving.Select(file => file.Name));
+    if (result.GetValue(jsonOption)) Console.WriteLine(JsonSerializer.Serialize(report, json));
+    else Print.Match(report, Console.Out);
+    return report.Candidates.Any(candidate => candidate.MayBeChosen) ? 0 : 1;
+}));
+
+return await new RootCommand("Junctra at the command line") { check, inspect, match }.Parse(args).InvokeAsync();
 
 static async Task<int> Guard(Func<Task<int>> act)
 {

@@ -52,9 +52,12 @@ public static class PhoneReader
             else facts.Add(new Fact(variable.Fact, value, FactSource.Link, at, recordedBy));
         }
 
-        // What its build string says besides, nobody needs to read again; it has the trust of the string's source.
-        if (facts.FirstOrDefault(fact => fact.Name == FactName.Build) is { } build && catalogue.ReadBuild(build.Value)?.Os is { } os)
-            facts.Add(new Fact(FactName.OsVersion, os, FactSource.Link, at, recordedBy, build.Value));
+        // What its build string says besides has the trust of the string's source; what was read of its own is not said twice.
+        if (facts.FirstOrDefault(fact => fact.Name == FactName.Build) is { } build && catalogue.ReadBuild(build.Value) is { } reading)
+        {
+            foreach (var (name, value) in reading.Facts.Where(told => !facts.Any(fact => fact.Name == told.Name)))
+                facts.Add(new Fact(name, value, FactSource.Link, at, recordedBy, build.Value));
+        }
 
         if (model is null)
         {

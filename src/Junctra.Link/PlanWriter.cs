@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
@@ -14,18 +13,21 @@ namespace Junctra.Link;
 /// <param name="Package">The package it was made for.</param>
 /// <param name="PackagePath">Its file on this computer.</param>
 /// <param name="Address">Where the phone answers.</param>
-public sealed record WriteOrder(Plan Plan, Package Package, string PackagePath, LinkAddress Address);
+/// <param name="WorkFolder">Where images are unpacked to that do not lie plainly in the package; the system's own place for
+/// such files when null.</param>
+public sealed record WriteOrder(Plan Plan, Package Package, string PackagePath, LinkAddress Address, string? WorkFolder = null);
 
 /// <summary>
 /// Carries out a plan over the link, and writes down everything before it goes on. A run is carried out once: whatever
-/// breaks ends it, and a person decides what follows. The file is opened once and stays open, so that a file put in its
-/// place after the digest was read is never written.
+/// breaks ends it, and a person decides what follows.
 /// </summary>
 /// <param name="catalogue">Models and figures.</param>
 /// <param name="clocks">When silence becomes a fault.</param>
 /// <param name="journal">Writes an event down; returns once it is safe.</param>
 /// <param name="time">Clock for waits and for thinning out progress.</param>
-public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func<RunEvent, ValueTask> journal, TimeProvider time)
+/// <param name="stopAsked">Who has asked to stop after the image at hand, or null when nobody has; asked between steps.</param>
+public sealed class PlanWriter(
+    ModelCatalogue catalogue, LinkClocks clocks, Func<RunEvent, ValueTask> journal, TimeProvider time, Func<ValueTask<string?>>? stopAsked = null)
 {
     private static readonly TimeSpan ProgressEvery = TimeSpan.FromMilliseconds(250);
     private static readonly TimeSpan KnockEvery = TimeSpan.FromMilliseconds(200);
@@ -38,7 +40,8 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
     private long lastTold;
     private long sentInStep;
 
-    /// <summary>Carries out a plan up to its last restart. Ends with <see cref="RunFinished"/> or <see cref="RunFailed"/> in the journal.</summary>
+    /// <summary>Carries out a plan up to its last restart. Ends with <see cref="RunFinished"/>, <see cref="RunStopped"/> or
+    /// <see cref="RunFailed"/> in the journal.</summary>
     /// <param name="order">Plan, package and phone.</param>
     /// <param name="cancel">Cancels: this computer stops. That too is written down as a failure.</param>
     public async Task RunAsync(WriteOrder order, CancellationToken cancel = default)
@@ -47,21 +50,29 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
         var touched = false;
         try
         {
-            await using var file = new FileStream(order.PackagePath, FileMode.Open, FileAccess.Read, FileShare.Read, 1, FileOptions.Asynchronous);
+            await using var source = new WriteSource(order.PackagePath, order.WorkFolder ?? Path.GetTempPath());
             foreach (var step in order.Plan.Steps.Where(step => step.Kind is not (StepKind.FirstBoot or StepKind.Check)))
             {
+                if (step.MayStopBefore && stopAsked is not null && await stopAsked().ConfigureAwait(false) is { } by)
+                {
+                    await journal(new RunStopped(by, touched
+                        ? "Leave the phone in its bootloader. Read it again, and write again from the start: a phone that is written in part may not start."
+                        : "Nothing was written. Begin again when you are ready.")).ConfigureAwait(false);
+                    return;
+                }
+
                 at = step;
                 touched |= step.Kind is StepKind.Write or StepKind.Erase;
                 sentInStep = 0;
                 await journal(new StepStarted(step.Number, step.Title)).ConfigureAwait(false);
-                await CarryOutAsync(order, step, file, cancel).ConfigureAwait(false);
+                await CarryOutAsync(order, step, source, cancel).ConfigureAwait(false);
                 await WriteDownSaidAsync().ConfigureAwait(false);
                 await journal(new StepDone(step.Number)).ConfigureAwait(false);
             }
 
             await journal(new RunFinished()).ConfigureAwait(false);
         }
-        catch (Exception error) when (error is LinkException or WriteRefusedException or IOException or InvalidDataException or OperationCanceledException or UnauthorizedAccessException)
+        catch (Exception error) when (error is LinkException or WriteRefusedException or IOException or InvalidDataException or FormatException or OperationCanceledException or UnauthorizedAccessException)
         {
             await WriteDownSaidAsync().ConfigureAwait(false);
             // Progress is thinned out; how far the last image came is worth its line now.
@@ -74,19 +85,19 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
         }
     }
 
-    private async Task CarryOutAsync(WriteOrder order, PlanStep step, FileStream file, CancellationToken cancel)
+    private async Task CarryOutAsync(WriteOrder order, PlanStep step, WriteSource source, CancellationToken cancel)
     {
         switch (step.Kind)
         {
             case StepKind.Verify:
-                await VerifyAsync(order.Package, file, cancel).ConfigureAwait(false);
+                await source.PrepareAsync(order.Package, order.Plan.Steps.Where(s => s.Kind == StepKind.Write).Select(s => order.Package.Image(s.Partition!)!), cancel).ConfigureAwait(false);
                 break;
             case StepKind.Reread:
                 link = await ConnectAsync(order.Address, cancel).ConfigureAwait(false);
                 await ConfirmTargetAsync(order.Plan.Target, cancel).ConfigureAwait(false);
                 break;
             case StepKind.Write:
-                await WriteImageAsync(step, order.Package.Image(step.Partition!)!, file, cancel).ConfigureAwait(false);
+                await WriteImageAsync(step, order.Package.Image(step.Partition!)!, source, cancel).ConfigureAwait(false);
                 break;
             case StepKind.Erase:
                 var size = catalogue.Model(order.Plan.Target.ModelCode)?.Partition(step.Partition!)?.SizeBytes ?? 0;
@@ -105,14 +116,6 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
             default:
                 throw new InvalidOperationException($"A writer does not carry out {step.Kind}.");
         }
-    }
-
-    private static async Task VerifyAsync(Package package, FileStream file, CancellationToken cancel)
-    {
-        file.Position = 0;
-        var digest = Convert.ToHexStringLower(await SHA256.HashDataAsync(file, cancel).ConfigureAwait(false));
-        if (digest != package.Contents.Sha256)
-            throw new WriteRefusedException("The package file is not the one that was checked: its digest has changed.", "Nothing was written. Get the package again, let the library look at it, and match again.");
     }
 
     private async Task ConfirmTargetAsync(PlanTarget judged, CancellationToken cancel)
@@ -134,14 +137,14 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
         }
     }
 
-    private async Task WriteImageAsync(PlanStep step, PackageImage image, FileStream file, CancellationToken cancel)
+    private async Task WriteImageAsync(PlanStep step, PackageImage image, WriteSource from, CancellationToken cancel)
     {
         var said = await link!.GetVariableAsync("max-download-size", cancel).ConfigureAwait(false);
         // A bootloader that names no limit takes what its 32-bit length can say; none can take more.
         var most = said is null ? uint.MaxValue : FactValues.Size(said) is { } size ? Math.Min(size, uint.MaxValue)
             : throw new LinkException(LinkFault.NotUnderstood, $"The phone says it takes “{said}” bytes at once, which is no size.");
-        await using var source = new SlicedStream(file, image.Member.Offset, image.Member.PackedBytes);
-        var pieces = await SparsePieces.PlanAsync(source, image.Member.Format ?? ImageFormat.Raw, image.Member.PackedBytes, most, cancel).ConfigureAwait(false);
+        await using var source = from.Open(image);
+        var pieces = await SparsePieces.PlanAsync(source, image.Body.Format, image.Body.Bytes, most, cancel).ConfigureAwait(false);
         long before = 0;
         for (var i = 0; i < pieces.Count; i++)
         {
@@ -158,7 +161,7 @@ public sealed class PlanWriter(ModelCatalogue catalogue, LinkClocks clocks, Func
             await journal(new PieceAccepted(step.Number, i + 1, pieces.Count, piece.Bytes)).ConfigureAwait(false);
         }
 
-        await journal(new ImageAccepted(step.Number, step.Partition!, image.Member.Sha256)).ConfigureAwait(false);
+        await journal(new ImageAccepted(step.Number, step.Partition!, image.Body.Sha256)).ConfigureAwait(false);
     }
 
     private async ValueTask TellAsync(PlanStep step, long sent)

@@ -23,24 +23,19 @@ internal static class WriteFailure
         return error switch
         {
             WriteRefusedException refused => new RunFailed(refused.Message, refused.Next),
-            OperationCanceledException => new RunFailed("Junctra was stopped while it was writing.", Again(step, touches)),
+            OperationCanceledException => new RunFailed("Junctra was stopped while it was writing.", RunAdvice.AfterThisComputer(step, touches)),
+            PackageChangedException => new RunFailed(error.Message, touches
+                ? "Leave the phone in its bootloader. Get the package again, let the library look at it, match, and write again from the start."
+                : "Nothing was written. Get the package again, let the library look at it, and match again."),
             LinkException { Fault: LinkFault.Refused } => new RunFailed(
                 error.Message, "Leave the phone in its bootloader. Read it again and match again: what it refused tells which fact was wrong."),
             LinkException { Fault: LinkFault.NoAnswer or LinkFault.NotUnderstood } when !touches => new RunFailed(
                 error.Message, "Nothing was written. Bring the phone into fastboot mode, check the cable, and begin again."),
             LinkException when step is { Kind: StepKind.Write } => new RunFailed(
-                $"{error.Message} {ByteSize.Text(sentInStep)} of {ByteSize.Text(step.Bytes)} of {step.Partition} had been given to it (byte {sentInStep}).", Again(step, touches)),
-            LinkException => new RunFailed(error.Message, Again(step, touches)),
-            InvalidDataException => new RunFailed(error.Message, Again(step, touches)),
-            _ => new RunFailed($"The package file cannot be read: {error.Message}", touches ? Again(step, touches) : "Nothing was written. Look through the library again."),
+                $"{error.Message} {ByteSize.Text(sentInStep)} of {ByteSize.Text(step.Bytes)} of {step.Partition} had been given to it (byte {sentInStep}).", RunAdvice.Again(step, touches)),
+            LinkException => new RunFailed(error.Message, RunAdvice.Again(step, touches)),
+            InvalidDataException or FormatException => new RunFailed(error.Message, RunAdvice.AfterThisComputer(step, touches)),
+            _ => new RunFailed($"The package file cannot be read: {error.Message}", touches ? RunAdvice.AfterThisComputer(step, touches) : "Nothing was written. Look through the library again."),
         };
-    }
-
-    private static string Again(PlanStep? step, bool touches)
-    {
-        if (!touches) return "Nothing was written. Check the cable and begin again.";
-        return step!.NoReturn
-            ? "Do not switch the phone off. If its bootloader menu still shows, read it and write again from the start at once. If it is black and no key works, only chip emergency mode is left."
-            : "Try another cable or port first. Bring the phone into fastboot mode by keys, read it again, and write again from the start.";
     }
 }

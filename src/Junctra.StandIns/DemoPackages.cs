@@ -1,4 +1,3 @@
-using System.Formats.Tar;
 using System.IO.Hashing;
 using System.Security.Cryptography;
 using System.Text;
@@ -16,11 +15,24 @@ namespace Junctra.StandIns;
 /// <param name="Revision">Bootloader revision.</param>
 /// <param name="SystemMegabytes">Size of the expanded system image in MiB.</param>
 /// <param name="FlipByteOf">Member in which one byte is damaged after its digest was taken, or null.</param>
-internal sealed record DemoPackage(string FileName, string Model, string Build, int Os, int Revision, int SystemMegabytes, string? FlipByteOf = null);
+/// <param name="Layout">How its images are packed.</param>
+internal sealed record DemoPackage(
+    string FileName, string Model, string Build, int Os, int Revision, int SystemMegabytes, string? FlipByteOf = null, DemoLayout Layout = DemoLayout.Plain);
+
+/// <summary>How a demo set is packed.</summary>
+internal enum DemoLayout
+{
+    /// <summary>A TAR with the images as they are.</summary>
+    Plain,
+    /// <summary>A TAR with images wrapped one by one, in LZ4 and gzip.</summary>
+    Wrapped,
+    /// <summary>A ZIP with boot chain and radio, named after model and version, and an inner ZIP with the rest.</summary>
+    Nested,
+}
 
 /// <summary>
-/// Writes the demo library: real TAR files with requirement lines, checksum lists, raw and sparse images with every kind of
-/// chunk. The same bytes on every computer.
+/// Writes the demo library: real TAR and ZIP files with requirement lines, checksum lists, raw and sparse images with every kind
+/// of chunk, plain, wrapped and in an archive of their own. The same bytes on every computer.
 /// </summary>
 internal static class DemoPackages
 {
@@ -35,6 +47,8 @@ internal static class DemoPackages
         new("Cairn_latest_full.zip", "HX204", "HX204/15.26w30-2.r4", 15, 4, 168),
         new("cairn-26w14-from-a-stick.tar", "HX204", "HX204/15.26w14-1.r3", 15, 3, 160, FlipByteOf: "radio.img"),
         new("cairn-26w22-big.tar", "HX204", "HX204/15.26w22-5.r3", 15, 3, 208),
+        new("cairn-26w08.tar", "HX204", "HX204/15.26w08-1.r3", 15, 3, 160, Layout: DemoLayout.Wrapped),
+        new("cairn-26w06-set.zip", "HX204", "HX204/15.26w06-3.r3", 15, 3, 160, Layout: DemoLayout.Nested),
         new("cairn-small-26w10.tar", "HX204C", "HX204C/15.26w10-4.r3", 15, 3, 112),
     ];
 
@@ -65,29 +79,45 @@ internal static class DemoPackages
             ("recovery.img", Image(package, 3 << 20, "recovery")),
             ("system.img", await SystemAsync(package)),
         };
-        var sums = ChecksumText.Write(members.Select(m => new ChecksumLine(Convert.ToHexStringLower(SHA256.HashData(m.Bytes)), m.Name)));
-        foreach (var (name, bytes) in members.Where(m => m.Name == package.FlipByteOf)) bytes[bytes.Length / 2] ^= 0x20;
-        members.Insert(0, ("requirements.txt", Encoding.UTF8.GetBytes(RequirementText.Write(
+        var requirements = ("requirements.txt", Encoding.UTF8.GetBytes(RequirementText.Write(
         [
             new RequirementLine("board", [package.Model], true),
             new RequirementLine("version-bootloader", [package.Revision.ToString()], true),
             new RequirementLine("version-baseband", [RadioOf(package)], true),
+            new RequirementLine("security-patch", ["2026-0" + (1 + int.Parse(package.Build.Split('w')[1][..2]) / 5)], false),
             new RequirementLine("build", [package.Build], false),
-        ]))));
-        members.Add(("SHA256SUMS", Encoding.UTF8.GetBytes(sums)));
-
-        await using var tar = new TarWriter(output, TarEntryFormat.Ustar, leaveOpen: true);
-        var folder = package.Build.Replace('/', '-').ToLowerInvariant();
-        foreach (var (name, bytes) in members)
+        ])));
+        switch (package.Layout)
         {
-            await tar.WriteEntryAsync(new UstarTarEntry(TarEntryType.RegularFile, $"{folder}/{name}")
-            {
-                DataStream = new MemoryStream(bytes),
-                ModificationTime = new DateTimeOffset(2026, 9, 1, 8, 0, 0, TimeSpan.Zero),
-                Mode = UnixFileMode.UserRead | UnixFileMode.GroupRead | UnixFileMode.OtherRead,
-            });
+            case DemoLayout.Plain:
+                var sums = Sums(members);
+                foreach (var (name, bytes) in members.Where(m => m.Name == package.FlipByteOf)) bytes[bytes.Length / 2] ^= 0x20;
+                await DemoArchives.TarAsync(output, Folder(package), [requirements, .. members, sums]);
+                break;
+            case DemoLayout.Wrapped:
+                var wrapped = members.Select(m => m.Name is "boot.img" ? (m.Name + ".gz", DemoArchives.Gzip(m.Bytes))
+                    : m.Name is "bootloader.img" or "verify.img" ? m : (m.Name + ".lz4", DemoArchives.Lz4(m.Bytes))).ToList();
+                await DemoArchives.TarAsync(output, Folder(package), [requirements, .. wrapped, Sums(wrapped)]);
+                break;
+            case DemoLayout.Nested:
+                var model = package.Model.ToLowerInvariant();
+                string[] outside = ["bootloader.img", "radio.img"];
+                var inner = new MemoryStream();
+                await DemoArchives.ZipAsync(inner, "", [requirements, .. members.Where(m => !outside.Contains(m.Name))]);
+                List<(string Name, byte[] Bytes)> outer =
+                [
+                    .. members.Where(m => outside.Contains(m.Name)).Select(m => ($"{m.Name[..^4]}-{model}-r{package.Revision}.img", m.Bytes)),
+                    ($"image-{model}.zip", inner.ToArray()),
+                ];
+                await DemoArchives.ZipAsync(output, Folder(package) + "/", [.. outer, Sums(outer)]);
+                break;
         }
     }
+
+    private static string Folder(DemoPackage package) => package.Build.Replace('/', '-').ToLowerInvariant();
+
+    private static (string Name, byte[] Bytes) Sums(List<(string Name, byte[] Bytes)> members) => ("SHA256SUMS",
+        Encoding.UTF8.GetBytes(ChecksumText.Write(members.Select(m => new ChecksumLine(Convert.ToHexStringLower(SHA256.HashData(m.Bytes)), m.Name)))));
 
     public static string RadioOf(DemoPackage package) => $"{package.Model}-R-{package.Build.Split('.')[1].Split('-')[0]}";
 

@@ -127,14 +127,12 @@ internal sealed class FastbootServer(SimulatedPhone phone, int port, StandInPace
 /// <param name="BytesPerSecond">Rate of a transfer; 0 for no limit.</param>
 /// <param name="Restart">Length of a restart.</param>
 /// <param name="FirstBoot">Length of a first boot.</param>
-internal sealed record StandInPace(long BytesPerSecond, TimeSpan Restart, TimeSpan FirstBoot);
+/// <param name="MostDownload">Largest download in bytes; small, so that larger images come in pieces.</param>
+internal sealed record StandInPace(long BytesPerSecond, TimeSpan Restart, TimeSpan FirstBoot, int MostDownload);
 
 /// <summary>One connection.</summary>
 internal sealed class FastbootSession(FastbootServer server, NetworkStream stream, StandInPace pace)
 {
-    /// <summary>Largest download; small, so that larger images come in pieces.</summary>
-    private const int MostDownload = 4 << 20;
-
     private readonly SimulatedPhone phone = server.Phone;
     private byte[]? held;
 
@@ -183,7 +181,7 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
         {
             case "getvar":
                 var value = subject == "product" && server.Faults.Product is { } product ? product
-                    : subject == "max-download-size" ? $"0x{MostDownload:x}" : phone.Variable(subject);
+                    : subject == "max-download-size" ? $"0x{pace.MostDownload:x}" : phone.Variable(subject);
                 await AnswerAsync(value is null ? "FAILno such variable" : "OKAY" + value, closed);
                 break;
             case "download":
@@ -211,8 +209,8 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
 
     private async Task DownloadAsync(string size, CancellationToken closed)
     {
-        if (!int.TryParse(size, System.Globalization.NumberStyles.AllowHexSpecifier, null, out var bytes) || bytes is <= 0 or > MostDownload)
-            throw new PhoneRefusesException($"at most {MostDownload} bytes at once");
+        if (!int.TryParse(size, System.Globalization.NumberStyles.AllowHexSpecifier, null, out var bytes) || bytes <= 0 || bytes > pace.MostDownload)
+            throw new PhoneRefusesException($"at most {pace.MostDownload} bytes at once");
         await AnswerAsync($"DATA{bytes:x8}", closed);
         var data = new byte[bytes];
         var taken = 0;
@@ -223,7 +221,7 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
             if (length < 0 || length > bytes - taken) throw new InvalidDataException("More data than was announced.");
             for (var end = taken + (int)length; taken < end;)
             {
-                var part = await stream.ReadAsync(data.AsMemory(taken, Math.Min(64 << 10, end - taken)), closed);
+                var part = await stream.ReadAsync(data.AsMemory(taken, Math.Min(server.Faults.BytesUntilStrike(64 << 10), end - taken)), closed);
                 if (part == 0) throw new EndOfStreamException();
                 taken += part;
                 var rate = server.Faults.BytesPerSecond ?? pace.BytesPerSecond;

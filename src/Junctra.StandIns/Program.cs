@@ -2,7 +2,7 @@ using Junctra.Formats.CatalogueFiles;
 using Junctra.StandIns;
 
 // Two commands: `packages FOLDER` writes the demo library and ends; `serve` (with --catalogue, --data, --control and
-// --phone-a/--phone-b ports, --rate, --restart-ms, --first-boot-ms) plays the phones until it is stopped.
+// --phone-a/--phone-b/--phone-c ports, --rate, --restart-ms, --first-boot-ms, --most-download) plays the phones until it is stopped.
 if (args is ["packages", var folder])
 {
     await DemoPackages.WriteAsync(folder);
@@ -11,7 +11,7 @@ if (args is ["packages", var folder])
 
 if (args is not ["serve", ..])
 {
-    Console.Error.WriteLine("Say `packages FOLDER` or `serve --catalogue DIR --data DIR --control PORT --phone-a PORT --phone-b PORT`.");
+    Console.Error.WriteLine("Say `packages FOLDER` or `serve --catalogue DIR --data DIR --control PORT --phone-a PORT --phone-b PORT --phone-c PORT`.");
     return 2;
 }
 
@@ -22,12 +22,14 @@ var settings = builder.Configuration;
 var catalogue = CatalogueReader.Read(settings["catalogue"] ?? "catalogue");
 var data = settings["data"] ?? throw new InvalidOperationException("Say --data DIR, where the phones keep their partitions.");
 var pace = new StandInPace(
-    settings.GetValue("rate", 0L), TimeSpan.FromMilliseconds(settings.GetValue("restart-ms", 1500)), TimeSpan.FromMilliseconds(settings.GetValue("first-boot-ms", 8000)));
+    settings.GetValue("rate", 0L), TimeSpan.FromMilliseconds(settings.GetValue("restart-ms", 1500)), TimeSpan.FromMilliseconds(settings.GetValue("first-boot-ms", 8000)),
+    settings.GetValue("most-download", 4 << 20));
 
 var phones = new Dictionary<string, FastbootServer>
 {
     ["A"] = new(SimulatedPhone.Open(Path.Combine(data, "a"), catalogue, DemoPhones.A), settings.GetValue("phone-a", 5641), pace),
     ["B"] = new(SimulatedPhone.Open(Path.Combine(data, "b"), catalogue, DemoPhones.B), settings.GetValue("phone-b", 5642), pace),
+    ["C"] = new(SimulatedPhone.Open(Path.Combine(data, "c"), catalogue, DemoPhones.C), settings.GetValue("phone-c", 5643), pace),
 };
 
 builder.WebHost.UseUrls($"http://127.0.0.1:{settings.GetValue("control", 5640)}");

@@ -80,6 +80,7 @@ internal sealed class SimulatedPhone
         "product" => Memory.Model,
         "serialno" => Memory.Serial,
         "is-userspace" => "no",
+        "chip-family" => model.ChipFamily,
         "unlocked" => Memory.Unlocked ? "yes" : "no",
         "bootloader-revision" => Memory.RunningRevision.ToString(),
         "rollback-floor" => Memory.RollbackFloor.ToString(),
@@ -117,7 +118,7 @@ internal sealed class SimulatedPhone
                 await file.WriteAsync(part);
             });
         }
-        catch (InvalidDataException error)
+        catch (SparseFormatException error)
         {
             throw new PhoneRefusesException(error.Message);
         }

@@ -29,6 +29,13 @@ internal sealed class StandInFaults
 
     /// <summary>Bytes of downloads taken since the faults were set.</summary>
     internal long BytesTaken { get; set; }
+
+    /// <summary>How much may be taken at once so that a fault strikes at its very byte.</summary>
+    internal int BytesUntilStrike(int most)
+    {
+        var next = Math.Min(DropAtByte ?? long.MaxValue, StallAtByte ?? long.MaxValue) - BytesTaken;
+        return (int)Math.Clamp(next, 1, most);
+    }
 }
 
 /// <summary>The phone's own record of what it accepted.</summary>

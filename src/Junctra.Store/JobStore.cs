@@ -80,7 +80,7 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
     }
 
     /// <summary>Whether a job's last run is still open.</summary>
-    public static bool IsWriting(JobRow job) => job.Runs.LastOrDefault()?.Status is RunStatus.Queued or RunStatus.Writing;
+    public static bool IsWriting(JobRow job) => job.Runs.LastOrDefault() is { } run && run.Status.IsOpen();
 
     /// <summary>Adds a line to the audit; stored with the next change.</summary>
     public void Note(int jobId, string by, string act) => db.Audit.Add(new AuditRow { JobId = jobId, At = time.GetUtcNow(), By = by, Act = act });

@@ -30,6 +30,7 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : DbContext(o
             job.Property(j => j.Description).HasMaxLength(200);
             job.Property(j => j.Complaint).HasMaxLength(2000);
             job.Property(j => j.DataWish).HasConversion<string>().HasMaxLength(20);
+            job.Property(j => j.RegionSchool).HasConversion<string>().HasMaxLength(20);
             job.Property(j => j.Version).IsRowVersion();
             job.HasMany(j => j.Facts).WithOne().HasForeignKey(f => f.JobId);
             job.HasMany(j => j.Answers).WithOne().HasForeignKey(a => a.JobId);

@@ -30,6 +30,9 @@ public sealed class JobRow
     public string? PortName { get; set; }
     public string? PackageId { get; set; }
     public bool ErasesData { get; set; }
+
+    /// <summary>The region school of this job, or null for the shop's.</summary>
+    public RegionSchool? RegionSchool { get; set; }
     public DateTimeOffset TakenInAt { get; set; }
     public DateTimeOffset? HandedBackAt { get; set; }
 
@@ -96,6 +99,9 @@ public sealed class PackageRow
     public long SizeBytes { get; set; }
     public DateTimeOffset FileChangedAt { get; set; }
     public DateTimeOffset InspectedAt { get; set; }
+
+    /// <summary>Version of the inspection that found <see cref="Contents"/>; another one's findings are not read.</summary>
+    public int InspectorVersion { get; set; }
     public required PackageContents Contents { get; set; }
 }
 
@@ -118,6 +124,9 @@ public sealed class RunRow
     public DateTimeOffset BegunAt { get; set; }
     public required string BegunBy { get; set; }
     public DateTimeOffset? EndedAt { get; set; }
+
+    /// <summary>Who asked to stop after the image at hand, or null.</summary>
+    public string? StopAskedBy { get; set; }
 }
 
 /// <summary>One event of a run's journal. Appended, never changed.</summary>

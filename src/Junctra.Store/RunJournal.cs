@@ -39,20 +39,32 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
     }
 
     /// <summary>Appends an event and renews the lease, in one transaction.</summary>
+    /// <param name="runId">The run.</param>
+    /// <param name="writer">Who holds it.</param>
+    /// <param name="what">What happened.</param>
+    /// <param name="seq">The event's own number; an event that already stands under it is not written twice. Null for the next.</param>
     /// <exception cref="RunLostException">This writer does not hold the run any more.</exception>
-    public async Task AppendAsync(int runId, string writer, RunEvent what)
+    public async Task AppendAsync(int runId, string writer, RunEvent what, long? seq = null)
     {
         await using var db = await databases.CreateDbContextAsync();
+        // A connection that broke while it committed leaves it open whether the event stands; the number tells.
+        if (seq is { } number && await db.RunEvents.AsNoTracking().SingleOrDefaultAsync(e => e.RunId == runId && e.Seq == number) is { } stands)
+        {
+            if (stands.Event != what) throw new RunLostException(runId);
+            return;
+        }
+
         await using var transaction = await db.Database.BeginTransactionAsync();
         var now = time.GetUtcNow();
-        var ends = what is RunFinished or RunFailed;
+        var status = what switch { RunFinished => RunStatus.Finished, RunFailed => RunStatus.Failed, RunStopped => RunStatus.Stopped, _ => RunStatus.Writing };
+        var ends = !status.IsOpen();
         var held = await db.Runs.Where(run => run.Id == runId && run.ClaimedBy == writer && run.Status == RunStatus.Writing)
             .ExecuteUpdateAsync(set => set
                 .SetProperty(run => run.LeaseUntil, now + Lease)
-                .SetProperty(run => run.Status, what is RunFinished ? RunStatus.Finished : what is RunFailed ? RunStatus.Failed : RunStatus.Writing)
+                .SetProperty(run => run.Status, status)
                 .SetProperty(run => run.EndedAt, run => ends ? now : run.EndedAt));
         if (held != 1) throw new RunLostException(runId);
-        await AppendInAsync(db, runId, what, now);
+        await AppendInAsync(db, runId, what, now, seq);
         if (ends) await ExpireFactsAsync(db, runId, now);
         await transaction.CommitAsync();
     }
@@ -67,14 +79,39 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
             .ExecuteUpdateAsync(set => set.SetProperty(run => run.LeaseUntil, until), cancel) == 1;
     }
 
+    /// <summary>Takes up the pen for a run that this writer has claimed.</summary>
+    public async Task<JournalPen> TakePenAsync(int runId, string writer, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        return new JournalPen(this, runId, writer, await db.RunEvents.Where(e => e.RunId == runId).MaxAsync(e => (long?)e.Seq, cancel) ?? 0, time);
+    }
+
+    /// <summary>Asks that a run ends after the image at hand. Whoever asks again changes nothing.</summary>
+    /// <returns>Whether the run was still open.</returns>
+    public async Task<bool> AskToStopAsync(int runId, string by, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        return await db.Runs.Where(run => run.Id == runId && (run.Status == RunStatus.Queued || run.Status == RunStatus.Writing))
+            .ExecuteUpdateAsync(set => set.SetProperty(run => run.StopAskedBy, run => run.StopAskedBy ?? by), cancel) == 1;
+    }
+
+    /// <summary>Who has asked to stop, or null.</summary>
+    public async Task<string?> StopAskedByAsync(int runId, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        return await db.Runs.Where(run => run.Id == runId).Select(run => run.StopAskedBy).SingleAsync(cancel);
+    }
+
     /// <summary>Ends every run whose writer has gone, and says so in its journal.</summary>
+    /// <param name="but">A writer that is still there, however long the database was not.</param>
+    /// <param name="cancel">Cancels.</param>
     /// <returns>The runs that were ended.</returns>
-    public async Task<IReadOnlyList<int>> FailAbandonedAsync(CancellationToken cancel = default)
+    public async Task<IReadOnlyList<int>> FailAbandonedAsync(string? but = null, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var now = time.GetUtcNow();
-        var abandoned = await db.Runs.FromSql($"select * from runs where status = 'Writing' and lease_until < {now} for update skip locked").ToListAsync(cancel);
+        var abandoned = await db.Runs.FromSql($"select * from runs where status = 'Writing' and lease_until < {now} and claimed_by is distinct from {but} for update skip locked").ToListAsync(cancel);
         foreach (var run in abandoned)
         {
             run.Status = RunStatus.Failed;
@@ -83,9 +120,7 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
             await db.SaveChangesAsync(cancel);
             await AppendInAsync(db, run.Id, new RunFailed(
                 "The program that was writing stopped in the middle.",
-                state.HasTouchedPhone
-                    ? "Leave the phone as it is. If its bootloader menu shows, read it and write again from the start; if not, bring it there by keys first."
-                    : "Nothing was written. Begin again."), now);
+                RunAdvice.AfterThisComputer(state.Step, state.HasTouchedPhone)), now);
             await ExpireFactsAsync(db, run.Id, now);
         }
 
@@ -118,10 +153,10 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
         [.. (await db.RunEvents.AsNoTracking().Where(e => e.RunId == runId && e.Seq > after).OrderBy(e => e.Seq).ToListAsync(cancel))
             .Select(row => new JournalEntry(row.Seq, row.At, row.Event))];
 
-    private static async Task AppendInAsync(JunctraDb db, int runId, RunEvent what, DateTimeOffset now)
+    private static async Task AppendInAsync(JunctraDb db, int runId, RunEvent what, DateTimeOffset now, long? seq = null)
     {
-        var last = await db.RunEvents.Where(e => e.RunId == runId).MaxAsync(e => (long?)e.Seq) ?? 0;
-        db.RunEvents.Add(new RunEventRow { RunId = runId, Seq = last + 1, At = now, Event = what });
+        var number = seq ?? (await db.RunEvents.Where(e => e.RunId == runId).MaxAsync(e => (long?)e.Seq) ?? 0) + 1;
+        db.RunEvents.Add(new RunEventRow { RunId = runId, Seq = number, At = now, Event = what });
         try
         {
             await db.SaveChangesAsync();

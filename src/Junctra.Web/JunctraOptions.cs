@@ -13,6 +13,9 @@ public sealed class JunctraOptions
     [Required]
     public string Library { get; set; } = "";
 
+    /// <summary>Folder in which images are unpacked before a write; the system's own place for such files when empty.</summary>
+    public string Work { get; set; } = Path.GetTempPath();
+
     /// <summary>Name of the shop, for the top bar and the hand-back sheet.</summary>
     [Required]
     public string Shop { get; set; } = "Slipway Phone Repair";

@@ -40,6 +40,8 @@ builder.Services.AddHostedService<WriterService>();
 builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.Services.AddRouting(options => options.LowercaseUrls = true);
 builder.Services.AddRazorPages();
+// A write finishes its image before this program ends, a boot chain and its restart included.
+builder.Services.Configure<HostOptions>(options => options.ShutdownTimeout = TimeSpan.FromMinutes(10));
 
 var app = builder.Build();
 try

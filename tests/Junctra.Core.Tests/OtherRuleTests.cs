@@ -12,7 +12,7 @@ public class OtherRuleTests
     private const long SystemPartition = 192L << 20;
 
     private static Judgement Judge(IMatchRule rule, Phone phone, Package package, ModelCatalogue? catalogue = null) =>
-        rule.Judge(new MatchCase(phone, package, catalogue ?? Repo.Catalogue));
+        rule.Judge(new MatchCase(phone, package, catalogue ?? Repo.Catalogue, MatchPolicy.Careful));
 
     [Fact]
     public void The_exact_model_goes() => Assert.Equal(Verdict.Go, Judge(new M01Model(), Sample.Cairn(), Sample.Package()).Verdict);

@@ -96,8 +96,8 @@ public class PlanTests
         }
     });
 
-    private static IReadOnlyList<Gate> Evaluate(Plan plan, Phone phone, Package package, long? bytes = 5_000_000, string[]? ports = null, bool owned = true, GateAnswer[]? answers = null) =>
-        Gates.Evaluate(plan, package, new GateContext(phone, Matcher.Match(phone, package, Repo.Catalogue), owned, bytes, ports ?? ["port A"], answers ?? []), Repo.Catalogue);
+    private static IReadOnlyList<Gate> Evaluate(Plan plan, Phone phone, Package package, long? bytes = 5_000_000, string[]? ports = null, bool owned = true, GateAnswer[]? answers = null, long free = 1 << 30) =>
+        Gates.Evaluate(plan, package, new GateContext(phone, Matcher.Match(phone, package, Repo.Catalogue), owned, free, bytes, ports ?? ["port A"], answers ?? []), Repo.Catalogue);
 
     private static GateAnswer[] AnswerAll(IEnumerable<Gate> gates) =>
         [.. gates.Where(g => g.Options.Count > 0).Select(g => new GateAnswer(g.Id, g.Options[0].Id, Sample.Noon, "bench"))];

@@ -8,7 +8,7 @@ namespace Junctra.Core.Tests;
 public class RevisionRuleTests
 {
     private static Judgement Judge(Phone phone, string? revision, string build = "HX204/15.26w10-7.r3") =>
-        new M04Revision().Judge(new MatchCase(phone, Sample.Package(revision: revision, build: build), Repo.Catalogue));
+        new M04Revision().Judge(new MatchCase(phone, Sample.Package(revision: revision, build: build), Repo.Catalogue, MatchPolicy.Careful));
 
     [Theory]
     [InlineData("2", "HX204/14.25w40-3.r2", Verdict.Stop)]
@@ -77,7 +77,7 @@ public class RevisionRuleTests
     public void A_package_that_does_not_say_its_revision_asks()
     {
         var package = Sample.Package(revision: null, build: "no such build");
-        Assert.Equal(Verdict.Ask, new M04Revision().Judge(new MatchCase(Sample.Cairn(), package, Repo.Catalogue)).Verdict);
+        Assert.Equal(Verdict.Ask, new M04Revision().Judge(new MatchCase(Sample.Cairn(), package, Repo.Catalogue, MatchPolicy.Careful)).Verdict);
     }
 
     [Theory]

@@ -135,7 +135,7 @@ public class SparseTests
         var first = Array.FindIndex(runs, r => r.Kind == SparseChunkKind.Raw);
         var at = 28 + runs.Take(first).Sum(r => 12 + (r.Kind == SparseChunkKind.Raw ? (int)(r.Blocks * BlockSize) : r.Kind == SparseChunkKind.DontCare ? 0 : 4)) + 12;
         image[at] ^= (byte)(1 << bit);
-        await Assert.ThrowsAsync<InvalidDataException>(() => ReadAsync(image));
+        await Assert.ThrowsAsync<SparseFormatException>(() => ReadAsync(image));
     });
 
     [Theory]
@@ -149,6 +149,6 @@ public class SparseTests
     {
         var image = await WriteAsync([new Run(SparseChunkKind.Raw, 2, 1)]);
         image[offset] = value;
-        Assert.Contains(word, (await Assert.ThrowsAsync<InvalidDataException>(() => ReadAsync(image))).Message);
+        Assert.Contains(word, (await Assert.ThrowsAsync<SparseFormatException>(() => ReadAsync(image))).Message);
     }
 }

@@ -91,9 +91,9 @@ public sealed class FaultTests : IAsyncLifetime
             var before = (await phones.AcceptedAsync("A")).Count;
             var state = await WriteAsync(new { dropAtByte = random.NextInt64(1, 27_000_000) });
             Assert.Equal(RunStatus.Failed, state.Status);
-            Assert.Contains("byte", state.Failure!.What);
+            Assert.Contains("byte", state.WhatHappened);
             Assert.Equal((await phones.AcceptedAsync("A")).Skip(before), Journalled(state));
-            Assert.Contains(state.Step!.NoReturn ? "Do not switch the phone off" : "write again from the start", state.Failure.Next);
+            Assert.Contains(state.Step!.NoReturn ? "Do not switch the phone off" : "write again from the start", state.Next);
         }
     }
 
@@ -101,7 +101,7 @@ public sealed class FaultTests : IAsyncLifetime
     public async Task A_phone_that_takes_no_more_bytes_is_a_stall()
     {
         var state = await WriteAsync(new { stallAtByte = 5_000_000 });
-        Assert.Contains("fell silent", state.Failure!.What);
+        Assert.Contains("fell silent", state.WhatHappened);
         Assert.Equal(["bootloader"], state.Accepted.Keys);
     }
 
@@ -109,7 +109,7 @@ public sealed class FaultTests : IAsyncLifetime
     public async Task A_refusal_is_told_in_the_phones_own_words_and_nothing_follows_it()
     {
         var state = await WriteAsync(new { refuseWith = "not on my watch" });
-        Assert.Contains("not on my watch", state.Failure!.What);
+        Assert.Contains("not on my watch", state.WhatHappened);
         Assert.Empty(state.Accepted);
         Assert.Empty(await phones.AcceptedAsync("A"));
     }
@@ -121,7 +121,7 @@ public sealed class FaultTests : IAsyncLifetime
         var state = await WriteAsync(dieAtEvent: int.MaxValue, atEvent: what => what is PartitionErased ? phones.FaultAsync("A", new { answerWith = "MAYBE" }) : Task.CompletedTask);
         Assert.Equal(RunStatus.Failed, state.Status);
         Assert.Equal(7, state.Accepted.Count);
-        Assert.DoesNotContain("Nothing was written", state.Failure!.Next);
+        Assert.DoesNotContain("Nothing was written", state.Next);
         Assert.DoesNotContain("Nothing was written", state.PhoneNow);
     }
 
@@ -130,15 +130,15 @@ public sealed class FaultTests : IAsyncLifetime
     {
         var state = await WriteAsync(new { product = "HX204C" });
         Assert.False(state.HasTouchedPhone);
-        Assert.Contains("model code is HX204C, judged was HX204", state.Failure!.What);
+        Assert.Contains("model code is HX204C, judged was HX204", state.WhatHappened);
     }
 
     [Fact]
     public async Task Nonsense_and_absurd_lengths_end_the_run_and_not_the_program()
     {
-        Assert.Contains("no sense", (await WriteAsync(new { answerWith = "MAYBE" })).Failure!.What);
-        Assert.Contains("no sense", (await WriteAsync(new { announceLength = long.MaxValue })).Failure!.What);
-        Assert.Contains("no sense", (await WriteAsync(new { announceLength = -1 })).Failure!.What);
+        Assert.Contains("no sense", (await WriteAsync(new { answerWith = "MAYBE" })).WhatHappened);
+        Assert.Contains("no sense", (await WriteAsync(new { announceLength = long.MaxValue })).WhatHappened);
+        Assert.Contains("no sense", (await WriteAsync(new { announceLength = -1 })).WhatHappened);
         Assert.Empty(await phones.AcceptedAsync("A"));
     }
 

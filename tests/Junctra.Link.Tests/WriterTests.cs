@@ -119,7 +119,7 @@ public sealed class WriterTests : IAsyncLifetime
         var member = (await DemoLibrary.ReadAsync(file)).Image(partition)!.Member;
         var bytes = new byte[member.PackedBytes];
         await using var stream = File.OpenRead(await DemoLibrary.PathAsync(file));
-        stream.Position = member.Offset;
+        stream.Position = member.Image!.Offset!.Value;
         await stream.ReadExactlyAsync(bytes);
         await client.DownloadAsync(bytes.Length, (to, cancel) => to.WriteAsync(bytes, cancel));
         await client.FlashAsync(partition, bytes.Length);
@@ -164,8 +164,8 @@ public sealed class WriterTests : IAsyncLifetime
         var state = await WriteAsync(other, package);
         Assert.Equal(RunStatus.Failed, state.Status);
         Assert.False(state.HasTouchedPhone);
-        Assert.Contains("serial is HXA70431, judged was HXA00000", state.Failure!.What);
-        Assert.Contains("rollback floor is 3, judged was 2", state.Failure.What);
+        Assert.Contains("serial is HXA70431, judged was HXA00000", state.WhatHappened);
+        Assert.Contains("rollback floor is 3, judged was 2", state.WhatHappened);
         Assert.Equal("custom-2.1", (await ReadAsync())[FactName.Build]);
     }
 
@@ -183,7 +183,7 @@ public sealed class WriterTests : IAsyncLifetime
 
         var state = await WriteAsync(plan, package, copy);
         Assert.False(state.HasTouchedPhone);
-        Assert.Contains("digest has changed", state.Failure!.What);
+        Assert.Contains("digest has changed", state.WhatHappened);
         File.Delete(copy);
     }
 
@@ -192,7 +192,7 @@ public sealed class WriterTests : IAsyncLifetime
     {
         var (plan, package) = await PlanAsync();
         var state = await WriteAsync(plan, package, "/nowhere/set.tar");
-        Assert.Contains("cannot be read", state.Failure!.What);
+        Assert.Contains("cannot be read", state.WhatHappened);
     }
 
     [Fact]
@@ -213,7 +213,7 @@ public sealed class WriterTests : IAsyncLifetime
         var state = RunState.Of(plan, journal.Select((e, i) => new JournalEntry(i + 1, Sample.Noon, e)));
         Assert.Equal(RunStatus.Failed, state.Status);
         Assert.Equal(["boot", "bootloader", "radio"], state.Accepted.Keys.Order());
-        Assert.Contains("write again from the start", state.Failure!.Next);
+        Assert.Contains("write again from the start", state.Next);
         Assert.Single(journal.OfType<RunFailed>());
     }
 
@@ -224,6 +224,6 @@ public sealed class WriterTests : IAsyncLifetime
         using var stop = new CancellationTokenSource();
         await stop.CancelAsync();
         var state = await WriteAsync(plan, package, cancel: stop.Token);
-        Assert.Contains("was stopped", state.Failure!.What);
+        Assert.Contains("was stopped", state.WhatHappened);
     }
 }

@@ -13,13 +13,15 @@ public static class DemoLibrary
         return folder;
     });
 
+    /// <summary>How many packages it holds.</summary>
+    public const int Count = 8;
+
     public static Task<string> FolderAsync() => Written.Value;
 
     public static async Task<string> PathAsync(string fileName) => Path.Combine(await FolderAsync(), fileName);
 
     public static async Task<Package> ReadAsync(string fileName)
     {
-        await using var stream = File.OpenRead(await PathAsync(fileName));
-        return PackageReader.Read(fileName, await PackageInspector.InspectAsync(stream), Repo.Catalogue);
+        return PackageReader.Read(fileName, await PackageInspector.InspectFileAsync(await PathAsync(fileName)), Repo.Catalogue);
     }
 }

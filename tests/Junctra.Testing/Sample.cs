@@ -13,12 +13,12 @@ public static class Sample
 
     public static Phone Phone(params Fact[] facts) => new(facts);
 
-    /// <summary>An HX204 as the link reads it: unlocked, floor and revision 3, battery 71 %.</summary>
+    /// <summary>An HX204 as the link reads it: unlocked, floor and revision 3, an older build of its maker, battery 71 %.</summary>
     public static Phone Cairn(string floor = "3", string lockState = "unlocked", params Fact[] more) => new(
     [
         Fact(FactName.ModelCode, "HX204"), Fact(FactName.Serial, "HXA70431"), Fact(FactName.LockState, lockState),
         Fact(FactName.RollbackFloor, floor), Fact(FactName.BootloaderRevision, floor), Fact(FactName.BatteryPercent, "71"),
-        Fact(FactName.Mode, "fastboot"), .. more,
+        Fact(FactName.Build, "HX204/14.25w30-1.r2"), Fact(FactName.OsVersion, "14"), Fact(FactName.Mode, "fastboot"), .. more,
     ]);
 
     /// <summary>A whole HX204 factory set; every partition of the stock list, all digests published.</summary>
@@ -30,7 +30,7 @@ public static class Sample
         [
             Image("bootloader"), Image("radio"), Image("boot"), Image("overlay"), Image("verify", 64 << 10), Image("recovery"), Image("system", systemBytes), .. members,
         ];
-        all = [.. all.Where(m => PackageReader.PartitionOf(m.Name) != leaveOut)];
+        all = [.. all.Where(m => m.Name != leaveOut + ".img")];
         var lines = new List<RequirementLine> { new("board", [board], true) };
         if (revision is not null) lines.Add(new RequirementLine("version-bootloader", [revision], true));
         lines.Add(new RequirementLine("build", [build], false));
@@ -40,7 +40,15 @@ public static class Sample
         return PackageReader.Read("set.tar", contents, Repo.Catalogue);
     }
 
-    public static PackageMember Image(string partition, long bytes = 1 << 20) =>
-        new(partition + ".img", MemberKind.Image, 512, bytes, Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(partition))),
-            ImageFormat.Raw, bytes, new string('0', 64));
+    public static PackageMember Image(string partition, long bytes = 1 << 20, long? expanded = null, string? name = null, long? offset = 512)
+    {
+        var digest = Digest(partition);
+        return new PackageMember(Number(name ?? partition), name ?? partition + ".img", null, MemberKind.Image, bytes, digest,
+            new MemberImage(expanded is null ? ImageFormat.Raw : ImageFormat.Sparse, Wrapping.None, bytes, digest, expanded ?? bytes, new string('0', 64), offset));
+    }
+
+    public static string Digest(string text) => Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(text)));
+
+    // Members are told apart by their number.
+    private static int Number(string name) => name.Aggregate(17, (sum, c) => unchecked(sum * 31 + c)) & 0xFFFFFF;
 }

@@ -14,9 +14,9 @@ public sealed class StandInProcess : IAsyncDisposable
     private readonly Process process;
     private readonly string control;
 
-    private StandInProcess(Process process, string control, string data, LinkAddress a, LinkAddress b)
+    private StandInProcess(Process process, string control, string data, LinkAddress a, LinkAddress b, LinkAddress c)
     {
-        (this.process, this.control, Data, A, B) = (process, control, data, a, b);
+        (this.process, this.control, Data, A, B, C) = (process, control, data, a, b, c);
     }
 
     /// <summary>Folder in which the phones keep their partitions.</summary>
@@ -26,14 +26,16 @@ public sealed class StandInProcess : IAsyncDisposable
 
     public LinkAddress B { get; }
 
+    public LinkAddress C { get; }
+
     public static async Task<StandInProcess> StartAsync(string? data = null, long rate = 0)
     {
         data ??= Directory.CreateTempSubdirectory("junctra-phones-").FullName;
-        int[] ports = FreePorts(3);
+        int[] ports = FreePorts(4);
         var process = Start("serve", $"--catalogue={Repo.CatalogueFolder}", $"--data={data}", $"--control={ports[0]}",
-            $"--phone-a={ports[1]}", $"--phone-b={ports[2]}", $"--rate={rate}", "--restart-ms=150", "--first-boot-ms=100");
+            $"--phone-a={ports[1]}", $"--phone-b={ports[2]}", $"--phone-c={ports[3]}", $"--rate={rate}", "--restart-ms=150", "--first-boot-ms=100");
         var control = $"http://127.0.0.1:{ports[0]}";
-        var standIn = new StandInProcess(process, control, data, new LinkAddress("127.0.0.1", ports[1]), new LinkAddress("127.0.0.1", ports[2]));
+        var standIn = new StandInProcess(process, control, data, new LinkAddress("127.0.0.1", ports[1]), new LinkAddress("127.0.0.1", ports[2]), new LinkAddress("127.0.0.1", ports[3]));
         await Until.TrueAsync(async () => !process.HasExited && (await Http.GetAsync($"{control}/phones")).IsSuccessStatusCode, "the stand-ins answer");
         return standIn;
     }

@@ -13,7 +13,7 @@ public class RunDisplayTests
     private static PlanStep Step(StepKind kind, string? partition = null) => Plan.Steps.First(s => s.Kind == kind && (partition is null || s.Partition == partition));
 
     private static RunDisplay After(params RunEvent[] events) =>
-        RunDisplay.Of(RunState.Of(Plan, events.Select((e, i) => new JournalEntry(i + 1, Sample.Noon.AddSeconds(i), e))), Sample.Noon);
+        RunDisplay.Of(RunState.Of(Plan, events.Select((e, i) => new JournalEntry(i + 1, Sample.Noon.AddSeconds(i), e))), Repo.Catalogue.Figures, Sample.Noon);
 
     private static StepStarted Begin(PlanStep step) => new(step.Number, step.Title);
 

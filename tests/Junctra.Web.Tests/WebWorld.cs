@@ -24,9 +24,10 @@ public sealed class WebWorld : IAsyncLifetime
             .UseSetting("Junctra:Catalogue", Repo.CatalogueFolder)
             .UseSetting("Junctra:Library", library)
             .UseSetting("Junctra:DemoPorts:A", Phones.A.ToString())
-            .UseSetting("Junctra:DemoPorts:B", Phones.B.ToString()));
+            .UseSetting("Junctra:DemoPorts:B", Phones.B.ToString())
+            .UseSetting("Junctra:DemoPorts:C", Phones.C.ToString()));
         using var client = Client();
-        await Until.TrueAsync(async () => Regex.Count(await client.GetStringAsync("/packages"), "<tr data-row") == 6, "the library is looked through");
+        await Until.TrueAsync(async () => Regex.Count(await client.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count, "the library is looked through");
     }
 
     public HttpClient Client() => factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false });

@@ -29,8 +29,8 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         return (await db.Runs.Where(r => r.Job.Ticket == ticket).OrderByDescending(r => r.Id).FirstOrDefaultAsync())?.Status;
     }
 
-    private Task<HttpResponseMessage> BeginAsync(string ticket, string package) => PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin",
-        ("planFor", package + ":erase"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"),
+    private Task<HttpResponseMessage> BeginAsync(string ticket, string package, string data = "erase") => PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin",
+        ("planFor", $"{package}:{data}"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"),
         ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady"), ("typed", ticket));
 
     [Fact]
@@ -95,7 +95,7 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         await PostAsync(job + "/find-out", "Read", ("port", "B"));
         await PostAsync(job + "/match", null, ("package", package));
         await world.Phones.FaultAsync("B", new { product = "HX204C" });
-        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0424", package)).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0424", package, "keep")).StatusCode);
         await Until.TrueAsync(async () => await StatusAsync("0424") == RunStatus.Failed, "the write was refused");
         var page = await GetAsync(job + "/write");
         Assert.Contains("This is not the phone that was judged", page);

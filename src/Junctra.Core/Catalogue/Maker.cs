@@ -20,12 +20,16 @@ public sealed record LinkVariable(FactName Fact, string Variable, IReadOnlyDicti
 /// <summary>A maker, and what is the same for all its models.</summary>
 /// <param name="Name">The maker's name.</param>
 /// <param name="HasRollbackFuses">Whether its phones keep the highest accepted bootloader revision in one-time fuses.</param>
+/// <param name="ForbidsOlder">Whether its phones refuse a system older than the one they have.</param>
+/// <param name="OneBuildForAllRegions">Whether one build serves all regions, so that none of them names one.</param>
 /// <param name="Grammar">How its build strings read.</param>
 /// <param name="LinkVariables">How facts are read over the bootloader's link.</param>
 /// <param name="Models">Its models.</param>
 public sealed record Maker(
     string Name,
     bool HasRollbackFuses,
+    bool ForbidsOlder,
+    bool OneBuildForAllRegions,
     BuildGrammar Grammar,
     IReadOnlyList<LinkVariable> LinkVariables,
     IReadOnlyList<PhoneModel> Models);

@@ -1,3 +1,4 @@
+using Junctra.Core.Matching;
 using Junctra.Core.Modes;
 using Junctra.Core.Phones;
 
@@ -20,8 +21,10 @@ public sealed class ModelCatalogue
 
     /// <summary>Takes parts that were checked against each other: model codes are unique, key families exist.</summary>
     /// <exception cref="ArgumentException">A model code or a key family appears twice.</exception>
-    public ModelCatalogue(IReadOnlyList<Maker> makers, IReadOnlyList<KeyFamily> families, IReadOnlyList<Region> regions, Figures figures)
+    public ModelCatalogue(IReadOnlyList<Maker> makers, IReadOnlyList<KeyFamily> families, IReadOnlyList<Region> regions, Figures figures,
+        RegionSchool regionSchool = RegionSchool.Own)
     {
+        RegionSchool = regionSchool;
         Makers = makers;
         Regions = regions;
         Figures = figures;
@@ -39,6 +42,9 @@ public sealed class ModelCatalogue
     /// <summary>The shop's figures.</summary>
     public Figures Figures { get; }
 
+    /// <summary>The shop's own region school; a job may have another.</summary>
+    public RegionSchool RegionSchool { get; }
+
     /// <summary>All models of all makers.</summary>
     public IEnumerable<PhoneModel> Models => Makers.SelectMany(maker => maker.Models);
 
@@ -47,6 +53,9 @@ public sealed class ModelCatalogue
 
     /// <summary>The maker of the model with this code, or null.</summary>
     public Maker? MakerOf(string? code) => code is not null && byCode.TryGetValue(code.Trim(), out var pair) ? pair.Maker : null;
+
+    /// <summary>The sales region of that code, or null.</summary>
+    public Region? Region(string code) => Regions.FirstOrDefault(region => region.Code.Equals(code, StringComparison.OrdinalIgnoreCase));
 
     /// <summary>The key family of a model.</summary>
     public KeyFamily KeyFamilyOf(PhoneModel model) => keyFamilies[model.KeyFamily];

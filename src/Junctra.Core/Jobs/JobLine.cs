@@ -75,6 +75,7 @@ public static class JobLine
         {
             case RunStatus.Queued or RunStatus.Writing: return new JobStanding(Station.Write, "Do not touch: writing");
             case RunStatus.Failed: return new JobStanding(Station.Write, "The write ended early: look at it");
+            case RunStatus.Stopped: return new JobStanding(Station.Write, "The write was stopped: go on from there");
             case RunStatus.Finished:
                 return Checker.IsPassed(job.Checks) && job.Checks.Count > 0
                     ? new JobStanding(Station.HandBack, "Hand the phone back")

@@ -35,9 +35,9 @@ public sealed class M10Fits : IMatchRule
             return Judgement.Ask("The layout is not known before the model code is. Read it over the link: 1 min.");
         if (size is null)
             return Judgement.Stop($"The image {image.Member.Name} has no partition on this phone.");
-        return image.Member.ExpandedBytes <= size
+        return image.Body.ExpandedBytes <= size
             ? Judgement.Go($"{image.Partition} fits.")
-            : Judgement.Stop($"The {image.Partition} image is {ByteSize.Text(image.Member.ExpandedBytes)} expanded; its partition holds {ByteSize.Text(size.Value)} ({ByteSize.Text(image.Member.ExpandedBytes - size.Value)} too many).");
+            : Judgement.Stop($"The {image.Partition} image is {ByteSize.Text(image.Body.ExpandedBytes)} expanded; its partition holds {ByteSize.Text(size.Value)} ({ByteSize.Text(image.Body.ExpandedBytes - size.Value)} too many).");
     }
 
     private static Judgement JudgeStorage(MatchCase c)

@@ -8,7 +8,8 @@ namespace Junctra.Core.Matching;
 /// <param name="Phone">The phone's facts.</param>
 /// <param name="Package">The package.</param>
 /// <param name="Catalogue">Makers and models.</param>
-public sealed record MatchCase(Phone Phone, Package Package, ModelCatalogue Catalogue)
+/// <param name="Policy">What shop and customer have decided.</param>
+public sealed record MatchCase(Phone Phone, Package Package, ModelCatalogue Catalogue, MatchPolicy Policy)
 {
     /// <summary>The catalogue's model for the most trusted model code, or null.</summary>
     public PhoneModel? Model => Catalogue.Model(Phone[FactName.ModelCode].Value);
@@ -17,12 +18,13 @@ public sealed record MatchCase(Phone Phone, Package Package, ModelCatalogue Cata
 /// <summary>What a rule answers, before its name is put to it.</summary>
 /// <param name="Verdict">The verdict.</param>
 /// <param name="Sentence">Why.</param>
-public readonly record struct Judgement(Verdict Verdict, string Sentence)
+/// <param name="NeedsCleanWrite">Whether the package may only be written with the user data erased.</param>
+public readonly record struct Judgement(Verdict Verdict, string Sentence, bool NeedsCleanWrite = false)
 {
     /// <summary>Nothing stands against it.</summary>
     public static Judgement Go(string sentence) => new(Verdict.Go, sentence);
     /// <summary>Allowed, at a named price.</summary>
-    public static Judgement Care(string sentence) => new(Verdict.Care, sentence);
+    public static Judgement Care(string sentence, bool needsCleanWrite = false) => new(Verdict.Care, sentence, needsCleanWrite);
     /// <summary>A fact is missing; the sentence says where to read it.</summary>
     public static Judgement Ask(string sentence) => new(Verdict.Ask, sentence);
     /// <summary>Never.</summary>

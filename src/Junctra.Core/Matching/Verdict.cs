@@ -21,7 +21,8 @@ public enum Verdict
 /// <param name="Verdict">What it says.</param>
 /// <param name="Sentence">Why, in a sentence a counter clerk understands.</param>
 /// <param name="FactsUsed">The facts of the phone it looked at.</param>
-public sealed record RuleResult(string RuleId, string Title, Verdict Verdict, string Sentence, IReadOnlyList<Fact> FactsUsed);
+/// <param name="NeedsCleanWrite">Whether it allows the package only with the user data erased.</param>
+public sealed record RuleResult(string RuleId, string Title, Verdict Verdict, string Sentence, IReadOnlyList<Fact> FactsUsed, bool NeedsCleanWrite = false);
 
 /// <summary>What all rules say of one package on one phone.</summary>
 /// <param name="PackageId">Digest of the package file.</param>
@@ -37,8 +38,11 @@ public sealed record MatchReport(string PackageId, string PackageTitle, IReadOnl
     /// what it is for and what it does to the floor.
     /// </summary>
     public string Headline => Verdict == Verdict.Go
-        ? string.Join(" ", Results.Take(2).Select(result => result.Sentence))
+        ? string.Join(" ", Results.Where(result => result.RuleId is "M01" or "M04").Select(result => result.Sentence))
         : Results.First(result => result.Verdict == Verdict).Sentence;
+
+    /// <summary>Whether a plan must erase the user data, whatever the customer wished.</summary>
+    public bool NeedsCleanWrite => Results.Any(result => result.NeedsCleanWrite);
 
     /// <summary>Whether a plan may be made with it. No override exists.</summary>
     public bool MayBeChosen => Verdict <= Verdict.Care;

@@ -26,7 +26,11 @@ public enum DigestState
 /// <param name="Partition">The partition it is for, from its file name.</param>
 /// <param name="Member">Its bytes in the archive.</param>
 /// <param name="Digest">Whether they are what the publisher sent out.</param>
-public sealed record PackageImage(string Partition, PackageMember Member, DigestState Digest);
+public sealed record PackageImage(string Partition, PackageMember Member, DigestState Digest)
+{
+    /// <summary>The image as a phone is given it.</summary>
+    public MemberImage Body => Member.Image!;
+}
 
 /// <summary>Something a package says of itself, and where it says it.</summary>
 /// <param name="Fact">Which fact.</param>

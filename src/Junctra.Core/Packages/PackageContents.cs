@@ -9,6 +9,17 @@ public enum ImageFormat
     Sparse,
 }
 
+/// <summary>What an image is packed in on its own, inside its archive.</summary>
+public enum Wrapping
+{
+    /// <summary>Nothing: the member's bytes are the image.</summary>
+    None,
+    /// <summary>gzip, RFC 1952.</summary>
+    Gzip,
+    /// <summary>LZ4 frame.</summary>
+    Lz4,
+}
+
 /// <summary>What a member of an archive is, judged by its content.</summary>
 public enum MemberKind
 {
@@ -18,22 +29,33 @@ public enum MemberKind
     Requirements,
     /// <summary>Checksum list in the coreutils style.</summary>
     ChecksumList,
+    /// <summary>An archive inside the archive; its members follow it.</summary>
+    Archive,
     /// <summary>Belongs to no package; listed and ignored.</summary>
     Stray,
 }
 
+/// <summary>An image as a phone is given it: taken out of its archive and its wrapping.</summary>
+/// <param name="Format">How it is kept.</param>
+/// <param name="Wrapping">What it is wrapped in.</param>
+/// <param name="Bytes">Its size as sent.</param>
+/// <param name="Sha256">Digest of what is sent, lower-case hexadecimal.</param>
+/// <param name="ExpandedBytes">Size once expanded; equals <paramref name="Bytes"/> when raw.</param>
+/// <param name="ExpandedSha256">Digest once expanded, holes read as zero; null when it could not be expanded.</param>
+/// <param name="Offset">Where its bytes lie as they are in the package file, or null when they must be unpacked first.</param>
+public sealed record MemberImage(
+    ImageFormat Format, Wrapping Wrapping, long Bytes, string Sha256, long ExpandedBytes, string? ExpandedSha256, long? Offset);
+
 /// <summary>One member of an archive, as found.</summary>
-/// <param name="Name">Its name in the archive, unchanged.</param>
+/// <param name="Number">Its place in the order in which the file was walked, from 0; by it the member is found again.</param>
+/// <param name="Name">Its name, after the names of the archives it lies in: <c>images.zip/boot.img</c>.</param>
+/// <param name="Within">Name of the archive member it lies in, or null when it lies in the package file itself.</param>
 /// <param name="Kind">What it is.</param>
-/// <param name="Offset">Where its bytes begin in the package file.</param>
-/// <param name="PackedBytes">Its size in the archive.</param>
-/// <param name="Sha256">Digest of its bytes, lower-case hexadecimal.</param>
-/// <param name="Format">How an image is kept; null for other kinds.</param>
-/// <param name="ExpandedBytes">Size of an image once expanded; equals <paramref name="PackedBytes"/> when raw.</param>
-/// <param name="ExpandedSha256">Digest of the expanded image, holes read as zero; null for other kinds or when it could not be expanded.</param>
+/// <param name="PackedBytes">Its size as it lies in its archive, after the archive's own compression.</param>
+/// <param name="Sha256">Digest of those bytes, lower-case hexadecimal.</param>
+/// <param name="Image">The image it holds; null for other kinds.</param>
 public sealed record PackageMember(
-    string Name, MemberKind Kind, long Offset, long PackedBytes, string Sha256,
-    ImageFormat? Format = null, long ExpandedBytes = 0, string? ExpandedSha256 = null);
+    int Number, string Name, string? Within, MemberKind Kind, long PackedBytes, string Sha256, MemberImage? Image = null);
 
 /// <summary>One line of a requirements member.</summary>
 /// <param name="Name">The name before the equals sign.</param>
@@ -44,7 +66,8 @@ public sealed record RequirementLine(string Name, IReadOnlyList<string> Values, 
 /// <summary>One line of a checksum list.</summary>
 /// <param name="Sha256">Lower-case hexadecimal.</param>
 /// <param name="FileName">The file it is the digest of, as written.</param>
-public sealed record ChecksumLine(string Sha256, string FileName);
+/// <param name="Within">Name of the archive member in which the list lies, or null.</param>
+public sealed record ChecksumLine(string Sha256, string FileName, string? Within = null);
 
 /// <summary>How much a finding matters.</summary>
 public enum FindingWeight

@@ -16,6 +16,21 @@ public sealed record BuildReading(string Build, string Maker, IReadOnlyDictionar
 
     /// <summary>Major OS version, or null.</summary>
     public string? Os => Fields.GetValueOrDefault("os");
+
+    /// <summary>Sales region, upper case, or null.</summary>
+    public string? Region => Fields.GetValueOrDefault("region")?.ToUpperInvariant();
+
+    /// <summary>The facts that the string tells besides itself.</summary>
+    public IEnumerable<(FactName Name, string Value)> Facts
+    {
+        get
+        {
+            if (Model is not null) yield return (FactName.ModelCode, Model);
+            if (Revision is { } revision) yield return (FactName.BootloaderRevision, revision.ToString());
+            if (Os is not null) yield return (FactName.OsVersion, Os);
+            if (Region is not null) yield return (FactName.Region, Region);
+        }
+    }
 }
 
 /// <summary>

@@ -37,8 +37,7 @@ public sealed record CodeReading(PhoneModel? Model, BuildReading? Build, string?
         if (Model is not null) yield return new Fact(FactName.ModelCode, Model.Code, source, at, recordedBy, from);
         if (Build is null) yield break;
         yield return new Fact(FactName.Build, Build.Build, source, at, recordedBy);
-        if (Build.Revision is { } revision) yield return new Fact(FactName.BootloaderRevision, revision.ToString(), source, at, recordedBy, from);
-        if (Build.Os is { } os) yield return new Fact(FactName.OsVersion, os, source, at, recordedBy, from);
+        foreach (var (name, value) in Build.Facts.Where(fact => fact.Name != FactName.ModelCode)) yield return new Fact(name, value, source, at, recordedBy, from);
     }
 
     private static string Shorten(string text) => text.Length <= 40 ? text : text[..40] + " …";

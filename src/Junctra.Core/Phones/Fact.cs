@@ -48,14 +48,15 @@ public sealed record Fact(
 public static class FactValues
 {
     /// <summary>
-    /// The value in the form in which it is compared, or null when it is no value of this fact: codes in upper case,
-    /// revisions as whole numbers from 0 to 999, percent from 0 to 100, sizes in bytes as decimal numbers.
+    /// The value in the form in which it is compared, or null when it is no value of this fact: codes in upper case, revisions
+    /// as whole numbers from 0 to 999, percent from 0 to 100, sizes in bytes as decimal numbers, patch levels as months.
     /// </summary>
     public static string? Normalise(FactName name, string? value)
     {
         var text = value?.Trim();
         if (string.IsNullOrEmpty(text) || text.Length > 200 || text.Any(char.IsControl)) return null;
-        if (name == FactName.ModelCode) return text.ToUpperInvariant();
+        if (name == FactName.ModelCode || name == FactName.Region) return text.ToUpperInvariant();
+        if (name == FactName.SecurityPatch) return PatchMonth(text);
         if (name == FactName.BootloaderRevision || name == FactName.RollbackFloor) return Whole(text, 999);
         if (name == FactName.BatteryPercent) return Whole(text.TrimEnd('%', ' '), 100);
         if (name == FactName.StorageSize) return Whole(text, 4096);
@@ -78,6 +79,15 @@ public static class FactValues
         var asHex = long.TryParse(isMarked ? trimmed.AsSpan(2) : trimmed, System.Globalization.NumberStyles.AllowHexSpecifier, null, out var hex) && hex >= 0 ? hex : (long?)null;
         if (isMarked || asHex == expected) return asHex;
         return long.TryParse(trimmed, System.Globalization.NumberStyles.None, null, out var size) ? size : trimmed.All(char.IsAsciiHexDigit) ? asHex : null;
+    }
+
+    /// <summary>A patch level as a month: <c>2026-08</c>, with or without a day after it.</summary>
+    private static string? PatchMonth(string text)
+    {
+        var isMonth = text.Length is 7 or 10 && text[4] == '-' && (text.Length == 7 || text[7] == '-')
+            && int.TryParse(text.AsSpan(0, 4), System.Globalization.NumberStyles.None, null, out var year) && year is >= 2000 and < 2100
+            && int.TryParse(text.AsSpan(5, 2), System.Globalization.NumberStyles.None, null, out var month) && month is >= 1 and <= 12;
+        return isMonth ? text[..7] : null;
     }
 
     private static string? Whole(string text, int most) =>

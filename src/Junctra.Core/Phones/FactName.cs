@@ -25,6 +25,12 @@ public readonly record struct FactName
     public static FactName ModelCode { get; } = new("model-code");
     /// <summary>The phone's own number, by which one of two connected phones is told from the other.</summary>
     public static FactName Serial { get; } = new("serial");
+    /// <summary>Chip family, as the catalogue writes it.</summary>
+    public static FactName ChipFamily { get; } = new("chip-family");
+    /// <summary>Sales region of the software now on the phone.</summary>
+    public static FactName Region { get; } = new("region");
+    /// <summary>Month of the security patch, <c>2026-08</c>.</summary>
+    public static FactName SecurityPatch { get; } = new("security-patch");
     /// <summary>The build now on the phone.</summary>
     public static FactName Build { get; } = new("build");
     /// <summary>Major version of the operating system.</summary>
@@ -61,6 +67,9 @@ public readonly record struct FactName
     {
         "model-code" => "Model code",
         "serial" => "Serial",
+        "chip-family" => "Chip family",
+        "region" => "Region",
+        "security-patch" => "Security patch",
         "build" => "Build",
         "os-version" => "OS version",
         "radio-build" => "Radio build",
@@ -79,12 +88,27 @@ public readonly record struct FactName
     /// <summary>The unit after the value, with its space, or nothing.</summary>
     public string Unit => Value switch { "battery-percent" => " %", "storage-gb" => " GB", _ => IsPartitionSize ? " bytes" : "" };
 
+    /// <summary>Every fact that has a name of its own; sizes of partitions besides.</summary>
+    public static IReadOnlyList<FactName> All { get; } =
+    [
+        ModelCode, Serial, ChipFamily, Region, Build, OsVersion, SecurityPatch, RadioBuild, BootloaderRevision, RollbackFloor,
+        LockState, DeviceStatus, Root, BatteryPercent, StorageSize, Mode,
+    ];
+
+    /// <summary>The fact of that name as files write it, or null.</summary>
+    public static FactName? Parse(string? text)
+    {
+        foreach (var name in All)
+            if (name.Value == text) return name;
+        return text is { Length: > 15 and <= 80 } && text.StartsWith(PartitionSizePrefix, StringComparison.Ordinal) ? new FactName(text) : null;
+    }
+
     /// <summary>A momentary fact changes by itself: the newest reading counts, and an older one is no disagreement.</summary>
     public bool IsMomentary => this == BatteryPercent || this == Mode;
 
     /// <summary>Whether a full write makes readings from before it void.</summary>
     public bool ExpiresByWrite =>
-        this == Build || this == OsVersion || this == RadioBuild || this == BootloaderRevision || this == RollbackFloor
+        this == Build || this == OsVersion || this == SecurityPatch || this == Region || this == RadioBuild || this == BootloaderRevision || this == RollbackFloor
         || this == DeviceStatus || this == Root || this == LockState || this == Mode || this == BatteryPercent;
 
     /// <inheritdoc/>

@@ -30,11 +30,12 @@ public sealed record GateAnswer(string GateId, string OptionId, DateTimeOffset A
 /// <param name="Phone">The phone's facts now.</param>
 /// <param name="Report">The match, judged again with the facts as they are now.</param>
 /// <param name="OwnershipStated">Whether ownership was stated at intake.</param>
+/// <param name="FreeDiskBytes">Room on this computer for what must be unpacked.</param>
 /// <param name="PackageFileBytes">Size of the package file on this computer now, or null when it is not there.</param>
 /// <param name="PortsWithTarget">Ports on which the target's serial answered at the last look.</param>
 /// <param name="Answers">What people answered.</param>
 public sealed record GateContext(
-    Phone Phone, MatchReport Report, bool OwnershipStated, long? PackageFileBytes,
+    Phone Phone, MatchReport Report, bool OwnershipStated, long FreeDiskBytes, long? PackageFileBytes,
     IReadOnlyList<string> PortsWithTarget, IReadOnlyList<GateAnswer> Answers);
 
 /// <summary>The gates before anything irreversible. All must hold; there is no override.</summary>
@@ -53,6 +54,7 @@ public static class Gates
                 context.PackageFileBytes is null ? "The file is no longer in the library folder."
                     : context.PackageFileBytes == package.Contents.SizeBytes ? "On this computer; its digest is read once more before the first byte."
                     : "The file has changed size since it was checked. Look through the library again."),
+            Room(plan, package, context.FreeDiskBytes, catalogue),
             Computed("target", "One and only one target", context.PortsWithTarget.Count == 1, context.PortsWithTarget.Count switch
             {
                 1 => $"Serial {plan.Target.Serial}, on {context.PortsWithTarget[0]} only.",
@@ -64,17 +66,13 @@ public static class Gates
                 new GateOption("made", "A backup was made, and it can be read."),
                 new GateOption("waived", "The customer waived a backup in writing.")),
         };
-        if (plan.ErasesData)
-        {
-            gates.Add(Asked(context, "data-loss", "Loss of data", new GateOption("agreed", "The customer agreed that photos, apps and messages are erased.")));
-            gates.Add(Asked(context, "accounts", "Accounts",
-                new GateOption("signed-out", "All accounts were signed out on the phone."),
-                new GateOption("owner-knows", "The phone does not start; the owner confirms knowing account and password.")));
-        }
-        else
-        {
-            gates.Add(Asked(context, "data-loss", "Data may go", new GateOption("agreed", "The customer agreed that a wipe may follow if the phone still loops.")));
-        }
+        gates.Add(plan.ErasesData
+            ? Asked(context, "data-loss", "Loss of data", new GateOption("agreed", "The customer agreed that photos, apps and messages are erased."))
+            : Asked(context, "data-loss", "Data may go", new GateOption("agreed", "The customer agreed that a wipe may follow if the phone still loops.")));
+        // A wipe may follow a write that keeps the data, and then too the phone asks for the account.
+        gates.Add(Asked(context, "accounts", "Accounts",
+            new GateOption("signed-out", "All accounts were signed out on the phone."),
+            new GateOption("owner-knows", "The phone does not start; the owner confirms knowing account and password.")));
 
         if (plan.RaisesFloor)
         {
@@ -89,6 +87,14 @@ public static class Gates
         gates.Add(Asked(context, "program", "Maker's companion program", new GateOption("closed", "It is closed on this computer, or was never installed.")));
         gates.Add(Asked(context, "cable", "Cable and place", new GateOption("steady", "The cable is seated, directly in the computer; the phone lies still.")));
         return gates;
+    }
+
+    private static Gate Room(Plan plan, Package package, long free, ModelCatalogue catalogue)
+    {
+        var needed = catalogue.Model(plan.Target.ModelCode) is { } model ? PathF.UnpackedBytes(package, model) : 0;
+        return Computed("room", "Room on this computer", needed <= free, needed == 0
+            ? "Its images are written as they lie in the package; nothing is unpacked."
+            : $"{ByteSize.Text(needed)} must be unpacked before the phone is touched; {ByteSize.Text(free)} are free.");
     }
 
     private static Gate Battery(GateContext context, Figures figures)

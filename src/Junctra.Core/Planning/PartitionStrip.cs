@@ -89,8 +89,8 @@ public sealed record PartitionStrip(double Width, IReadOnlyList<StripSegment> Se
         var image = package.Image(partition.Name);
         return step?.Kind switch
         {
-            StepKind.Write => (PartitionUse.ToWrite, (double)image!.Member.ExpandedBytes / partition.SizeBytes,
-                $"{partition.Name}: written, {ByteSize.Text(image.Member.ExpandedBytes)} of {ByteSize.Text(partition.SizeBytes)}"),
+            StepKind.Write => (PartitionUse.ToWrite, (double)image!.Body.ExpandedBytes / partition.SizeBytes,
+                $"{partition.Name}: written, {ByteSize.Text(image.Body.ExpandedBytes)} of {ByteSize.Text(partition.SizeBytes)}"),
             StepKind.Erase => (PartitionUse.ToErase, 1, $"{partition.Name}: erased"),
             _ => (PartitionUse.Untouched, 0, $"{partition.Name}: not touched"),
         };

@@ -18,12 +18,14 @@ public static class PathF
     /// <param name="package">The package chosen for it.</param>
     /// <param name="eraseData">Whether to erase the user data.</param>
     /// <param name="catalogue">Models and figures.</param>
-    public static PlanOutcome Compile(Phone phone, Package package, bool eraseData, ModelCatalogue catalogue)
+    /// <param name="needsCleanWrite">Whether the match allows the package only with the user data erased.</param>
+    public static PlanOutcome Compile(Phone phone, Package package, bool eraseData, ModelCatalogue catalogue, bool needsCleanWrite = false)
     {
         var refusals = new List<string>();
         var model = catalogue.Model(phone[FactName.ModelCode].Value);
         if (model is null) refusals.Add("The model code is not known, or not in the catalogue. Read it from the phone.");
         var target = Target(phone, catalogue, refusals);
+        if (needsCleanWrite && !eraseData) refusals.Add($"{package.Title} can only be written with the user data erased. Choose that, or another package.");
         if (package.Kind != PackageKind.FactorySet) refusals.Add($"{package.Title} is no factory set.");
         if (model is not null)
         {
@@ -41,6 +43,13 @@ public static class PathF
             Fates(phone, target, revision, eraseData),
             Expectations(package, target, revision)), []);
     }
+
+    /// <summary>Bytes of the images that this computer must unpack before the phone is touched.</summary>
+    public static long UnpackedBytes(Package package, PhoneModel model) =>
+        Written(package, model).Select(partition => package.Image(partition.Name)!.Body).Where(image => image.Offset is null).Sum(image => image.Bytes);
+
+    private static IEnumerable<PartitionSpec> Written(Package package, PhoneModel model) =>
+        model.Partitions.Where(partition => !NeverWritten.Contains(partition.Role) && package.Image(partition.Name) is not null);
 
     private static PlanTarget? Target(Phone phone, ModelCatalogue catalogue, List<string> refusals)
     {
@@ -66,12 +75,13 @@ public static class PathF
     {
         var steps = new List<PlanStep>();
         var digestPerByte = 1 / 1e9;
-        Add(StepKind.Verify, $"Verify {ByteSize.Text(package.Contents.SizeBytes)} against its digest", null, 0,
+        var unpacked = UnpackedBytes(package, model);
+        Add(StepKind.Verify, $"Verify {ByteSize.Text(package.Contents.SizeBytes)} against its digest{(unpacked > 0 ? $", unpack {ByteSize.Text(unpacked)}" : "")}", null, 0,
             new Band(figures.DigestSecondsPerGigabyte.Typical * digestPerByte * package.Contents.SizeBytes, figures.DigestSecondsPerGigabyte.Slow * digestPerByte * package.Contents.SizeBytes),
             "Nothing has been written. Begin again.");
         Add(StepKind.Reread, "Read serial, model, floor and lock again", null, 0, new Band(2, 10), "Nothing has been written. Begin again.");
 
-        var written = model.Partitions.Where(partition => !NeverWritten.Contains(partition.Role) && package.Image(partition.Name) is not null).ToList();
+        var written = Written(package, model).ToList();
         foreach (var partition in written.Where(p => p.Role == PartitionRole.BootChain)) Write(partition);
         AddRestart("Restart the bootloader on its new boot chain");
         var radio = written.Where(p => p.Role == PartitionRole.Radio).ToList();
@@ -98,9 +108,9 @@ public static class PathF
         void Write(PartitionSpec partition)
         {
             var image = package.Image(partition.Name)!;
-            var megabytes = image.Member.PackedBytes / 1e6;
+            var megabytes = image.Body.Bytes / 1e6;
             var noReturn = partition.Role == PartitionRole.BootChain;
-            Add(StepKind.Write, $"Write {partition.Name}", partition.Name, image.Member.PackedBytes,
+            Add(StepKind.Write, $"Write {partition.Name}", partition.Name, image.Body.Bytes,
                 new Band(Math.Max(1, megabytes / figures.WriteMegabytesPerSecond.Typical), Math.Max(2, megabytes / figures.WriteMegabytesPerSecond.Slow)),
                 noReturn
                     ? "No way back but chip emergency mode: the phone may not answer again."

@@ -35,7 +35,11 @@ public enum StepKind
 /// <param name="IfBroken">What it means for the phone when the cable or the power goes in this step.</param>
 /// <param name="NoReturn">Whether a break here may leave only chip emergency mode.</param>
 public sealed record PlanStep(
-    int Number, StepKind Kind, string Title, string? Partition, long Bytes, Band Seconds, bool NeedsHands, string IfBroken, bool NoReturn);
+    int Number, StepKind Kind, string Title, string? Partition, long Bytes, Band Seconds, bool NeedsHands, string IfBroken, bool NoReturn)
+{
+    /// <summary>Whether a run may be ended before this step. A boot chain and its restart belong together.</summary>
+    public bool MayStopBefore => Kind is StepKind.Write or StepKind.Erase;
+}
 
 /// <summary>What becomes of something.</summary>
 public enum FateKind

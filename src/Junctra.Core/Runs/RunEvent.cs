@@ -21,6 +21,7 @@ namespace Junctra.Core.Runs;
 [JsonDerivedType(typeof(PhoneSaid), "phone-said")]
 [JsonDerivedType(typeof(StepDone), "step-done")]
 [JsonDerivedType(typeof(RunFinished), "finished")]
+[JsonDerivedType(typeof(RunStopped), "stopped")]
 [JsonDerivedType(typeof(RunFailed), "failed")]
 public abstract record RunEvent;
 
@@ -85,6 +86,11 @@ public sealed record StepDone(int Step) : RunEvent;
 
 /// <summary>Everything was accepted and the phone restarts. The job is not done: the checks follow.</summary>
 public sealed record RunFinished : RunEvent;
+
+/// <summary>The run ended between two steps because somebody asked for it. Nothing is written again by itself.</summary>
+/// <param name="By">Role of who asked, or what.</param>
+/// <param name="Next">What a person does next.</param>
+public sealed record RunStopped(string By, string Next) : RunEvent;
 
 /// <summary>The run ended before its end. Nothing is written again by itself.</summary>
 /// <param name="What">What happened.</param>

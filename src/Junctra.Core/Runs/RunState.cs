@@ -12,8 +12,20 @@ public enum RunStatus
     Writing,
     /// <summary>All accepted and restarted.</summary>
     Finished,
-    /// <summary>Ended early.</summary>
+    /// <summary>Ended early because something broke.</summary>
     Failed,
+    /// <summary>Ended early, between two steps, because somebody asked for it.</summary>
+    Stopped,
+}
+
+/// <summary>Questions that are asked of a status.</summary>
+public static class RunStatuses
+{
+    /// <summary>Whether bytes may still flow.</summary>
+    public static bool IsOpen(this RunStatus status) => status is RunStatus.Queued or RunStatus.Writing;
+
+    /// <summary>Whether the run is over and did not reach its end.</summary>
+    public static bool EndedEarly(this RunStatus status) => status is RunStatus.Failed or RunStatus.Stopped;
 }
 
 /// <summary>A run as its journal tells it.</summary>
@@ -57,8 +69,14 @@ public sealed record RunState
     /// <summary>Whether the phone was told to write or erase something, accepted or not. Until then it is as it came.</summary>
     public bool HasTouchedPhone { get; private init; }
 
-    /// <summary>What happened, when the run failed.</summary>
-    public RunFailed? Failure { get; private init; }
+    /// <summary>Pieces of the image at hand that the phone accepted, and of how many.</summary>
+    public (int Accepted, int Of) Pieces { get; private init; }
+
+    /// <summary>What happened, when the run ended early.</summary>
+    public string? WhatHappened { get; private init; }
+
+    /// <summary>What a person does next, when the run ended early.</summary>
+    public string? Next { get; private init; }
 
     /// <summary>Share of all bytes that were sent, 0 to 1. Weighed by bytes, not by images.</summary>
     public double Progress => Plan.BytesToSend == 0 ? 0 : Math.Min(1, (double)(BytesDone + BytesSentInStep) / Plan.BytesToSend);
@@ -78,9 +96,11 @@ public sealed record RunState
             {
                 Step = Find(started.Step),
                 BytesSentInStep = 0,
+                Pieces = default,
                 HasTouchedPhone = HasTouchedPhone || Find(started.Step)?.Kind is StepKind.Write or StepKind.Erase,
             },
             BytesSent sent => next with { BytesSentInStep = sent.Bytes },
+            PieceAccepted piece => next with { Pieces = (piece.Piece, piece.Pieces) },
             ImageAccepted image => next with { Accepted = Accepted.SetItem(image.Partition, image.Sha256) },
             PartitionErased erased => next with { Erased = Erased.Add(erased.Partition) },
             StepDone done => next with
@@ -91,7 +111,8 @@ public sealed record RunState
                 Step = null,
             },
             RunFinished => next with { Status = RunStatus.Finished, Step = null },
-            RunFailed failed => next with { Status = RunStatus.Failed, Failure = failed },
+            RunStopped stopped => next with { Status = RunStatus.Stopped, Step = null, WhatHappened = $"Stopped between two steps: {stopped.By} asked for it.", Next = stopped.Next },
+            RunFailed failed => next with { Status = RunStatus.Failed, WhatHappened = failed.What, Next = failed.Next },
             _ => next,
         };
     }
@@ -110,7 +131,7 @@ public sealed record RunState
             return string.Join(" ", new[]
             {
                 whole,
-                open is null ? null : $"Perhaps half written: {open}.",
+                open is null ? null : $"Perhaps half written: {open}{(Pieces.Of > 1 ? $" ({Pieces.Accepted} of {Pieces.Of} pieces accepted)" : "")}.",
                 missing.Count > 0 ? $"Not begun: {string.Join(", ", missing)}." : null,
                 Plan.ErasesData && Erased.IsEmpty ? "The user data was not erased." : null,
             }.Where(part => part is not null));

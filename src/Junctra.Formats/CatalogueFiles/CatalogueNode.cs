@@ -89,11 +89,17 @@ internal sealed class CatalogueNode(string file, YamlNode node, List<CataloguePr
     {
         foreach (var (key, value) in map?.Children ?? Enumerable.Empty<KeyValuePair<YamlNode, YamlNode>>())
         {
-            var name = ((YamlScalarNode)key).Value ?? "";
+            var name = (key as YamlScalarNode)?.Value ?? "";
             known.Add(name);
             yield return (name, new CatalogueNode(file, value, problems));
         }
     }
+
+    public bool IsList => node is YamlSequenceNode;
+
+    /// <summary>The items of a list.</summary>
+    public IReadOnlyList<CatalogueNode> Items() =>
+        node is YamlSequenceNode list ? [.. list.Children.Select(item => new CatalogueNode(file, item, problems))] : [];
 
     public bool Has(string key) => Find(key) is not null;
 

@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Matching;
 using Junctra.Core.Modes;
 using Junctra.Core.Phones;
 using YamlDotNet.Core;
@@ -16,16 +17,16 @@ public sealed record CatalogueProblem(string File, int Line, string Text)
     public override string ToString() => $"{File}:{Line}: {Text}";
 }
 
-/// <summary>The catalogue cannot be used; <see cref="Problems"/> says where and why.</summary>
+/// <summary>A file that people edit, of the catalogue or of a phone, cannot be used; <see cref="Problems"/> says where and why.</summary>
 public sealed class CatalogueException(IReadOnlyList<CatalogueProblem> problems)
-    : Exception($"The catalogue has {problems.Count} problem{(problems.Count == 1 ? "" : "s")}:{Environment.NewLine}{string.Join(Environment.NewLine, problems)}")
+    : Exception($"{problems.Count} problem{(problems.Count == 1 ? "" : "s")} in the files:{Environment.NewLine}{string.Join(Environment.NewLine, problems)}")
 {
     /// <summary>Every mistake that was found.</summary>
     public IReadOnlyList<CatalogueProblem> Problems { get; } = problems;
 }
 
 /// <summary>
-/// Reads the YAML files of a catalogue folder: <c>regions.yaml</c>, <c>figures.yaml</c>, <c>key-families/*.yaml</c>,
+/// Reads the YAML files of a catalogue folder: <c>regions.yaml</c>, <c>figures.yaml</c>, <c>schools.yaml</c>, <c>key-families/*.yaml</c>,
 /// <c>makers/*.yaml</c>. All files are read and checked against each other before anything is used.
 /// </summary>
 public static class CatalogueReader
@@ -37,6 +38,8 @@ public static class CatalogueReader
         var problems = new List<CatalogueProblem>();
         var regions = Open(folder, "regions.yaml", problems) is { } regionFile ? ReadRegions(regionFile) : [];
         var figures = Open(folder, "figures.yaml", problems) is { } figureFile ? ReadFigures(figureFile) : null;
+        // A shop that has not decided anything has the careful schools.
+        var school = File.Exists(Path.Combine(folder, "schools.yaml")) && Open(folder, "schools.yaml", problems) is { } schoolFile ? ReadSchools(schoolFile) : RegionSchool.Own;
         var families = Files(folder, "key-families", problems).Select(KeyFamilyReader.Read).ToList();
         var makers = new List<Maker>();
         var modelPlaces = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
@@ -48,7 +51,7 @@ public static class CatalogueReader
         foreach (var twice in families.GroupBy(family => family.Id).Where(group => group.Count() > 1))
             problems.Add(new CatalogueProblem("key-families", 1, $"The key family {twice.Key} is described {twice.Count()} times."));
         if (problems.Count > 0) throw new CatalogueException(problems);
-        return new ModelCatalogue(makers, families, regions, figures!);
+        return new ModelCatalogue(makers, families, regions, figures!, school);
     }
 
     private static List<Region> ReadRegions(CatalogueNode root)
@@ -63,6 +66,13 @@ public static class CatalogueReader
         foreach (var twice in regions.GroupBy(region => region.Code).Where(group => group.Count() > 1))
             root.Problem($"The region {twice.Key} stands here {twice.Count()} times.");
         return regions;
+    }
+
+    private static RegionSchool ReadSchools(CatalogueNode root)
+    {
+        var school = root.Word("region", RegionSchools.Parse, "own, group, any");
+        root.RejectUnknownKeys();
+        return school;
     }
 
     private static Figures ReadFigures(CatalogueNode root)
@@ -104,8 +114,10 @@ public static class CatalogueReader
         var variables = root.Child("link-variables").Entries().Select(entry => ReadVariable(entry.Key, entry.Value)).ToList();
         var models = root.Children("models").Select(node => ReadModel(node, families, modelPlaces)).ToList();
         var fuses = root.Flag("rollback-fuses");
+        var forbidsOlder = root.Flag("forbids-older");
+        var allRegions = root.Flag("one-build-for-all-regions");
         root.RejectUnknownKeys();
-        return grammar is null ? null : new Maker(name, fuses, grammar, variables, models);
+        return grammar is null ? null : new Maker(name, fuses, forbidsOlder, allRegions, grammar, variables, models);
     }
 
     private static BuildGrammar? ReadGrammar(CatalogueNode node, string maker)
@@ -184,7 +196,7 @@ public static class CatalogueReader
             .Select(file => Open(folder, Path.GetRelativePath(folder, file), problems)).OfType<CatalogueNode>().ToList();
     }
 
-    private static CatalogueNode? Open(string folder, string file, List<CatalogueProblem> problems)
+    internal static CatalogueNode? Open(string folder, string file, List<CatalogueProblem> problems)
     {
         try
         {

@@ -1,147 +1,107 @@
-using System.Buffers;
-using System.Formats.Tar;
+using System.Security.Cryptography;
 using Junctra.Core.Packages;
-using Junctra.Formats.Text;
 
 namespace Junctra.Formats.Inspection;
 
 /// <summary>
-/// Looks into a package file in one streaming pass: members, sizes, digests of the file, of every member and of every
-/// expanded image, requirement lines and checksum lists. What a member is, its content says; names decide nothing. Nothing
-/// is unpacked to disk. Whatever is wrong with the file ends in a finding, never in an exception.
+/// Looks into a package file: members, sizes, digests of the file, of every member, of every image as a phone is given it and
+/// of every expanded image, requirement lines and checksum lists. What a member is, its content says; names decide nothing.
+/// Archives inside archives are walked too. Nothing is unpacked to disk, but an archive that must be read from its end and
+/// lies within a compressed one, and that only into a nameless file. Memory is bounded, whatever the size. Whatever is wrong
+/// with the file ends in a finding, never in an exception.
 /// </summary>
+/// <remarks>
+/// The file's own digest is computed from a second reading beside the walk: on two cores the pair takes little longer than
+/// the slower of them.
+/// </remarks>
 public static class PackageInspector
 {
-    /// <summary>Inspects a file.</summary>
-    /// <param name="file">The file from its first byte.</param>
+    /// <summary>Version of what an inspection finds; higher than that of a stored result, the file must be looked at again.</summary>
+    public const int Version = 2;
+
+    private const int BufferBytes = 1 << 18;
+
+    /// <summary>Inspects a file on this computer.</summary>
+    /// <param name="path">Path of the file.</param>
+    /// <param name="publishedSha256">The digest published for the file, or null.</param>
+    /// <param name="progress">Told how many bytes of the file are done, from 0 to its size.</param>
+    /// <param name="cancel">Cancels.</param>
+    /// <exception cref="IOException">The file cannot be read; so for <see cref="UnauthorizedAccessException"/>.</exception>
+    public static async Task<PackageContents> InspectFileAsync(
+        string path, string? publishedSha256 = null, IProgress<long>? progress = null, CancellationToken cancel = default)
+    {
+        var before = new FileInfo(path);
+        var contents = await InspectAsync(() => Open(path), publishedSha256, progress: progress, cancel: cancel).ConfigureAwait(false);
+        var after = new FileInfo(path);
+        var findings = contents.Findings.ToList();
+        if (!after.Exists || after.Length != before.Length || after.LastWriteTimeUtc != before.LastWriteTimeUtc)
+            findings.Insert(0, new PackageFinding(FindingWeight.Fatal, "The file changed while it was read: it is still arriving."));
+        if (FilePlace.NetworkOf(path) is { } network)
+            findings.Insert(0, new PackageFinding(FindingWeight.Fatal, $"The file lies on a network path ({network}). Nothing is written from there: copy it to this computer."));
+        return contents with { Findings = findings };
+    }
+
+    /// <summary>Inspects what a stream gives.</summary>
+    /// <param name="open">Opens the file from its first byte, seekable; called more than once.</param>
     /// <param name="publishedSha256">The digest published for the file, or null.</param>
     /// <param name="limits">What the file may ask of this computer.</param>
-    /// <param name="progress">Told how many bytes of the file were read.</param>
+    /// <param name="copyTo">Gives a stream that takes the image of a member, by the member's number, or null where it is not
+    /// wanted.</param>
+    /// <param name="progress">Told how many bytes of the file are done, from 0 to its size.</param>
     /// <param name="cancel">Cancels.</param>
     public static async Task<PackageContents> InspectAsync(
-        Stream file, string? publishedSha256 = null, InspectionLimits? limits = null, IProgress<long>? progress = null, CancellationToken cancel = default)
+        Func<Stream> open, string? publishedSha256 = null, InspectionLimits? limits = null, Func<int, Stream?>? copyTo = null,
+        IProgress<long>? progress = null, CancellationToken cancel = default)
     {
-        limits ??= InspectionLimits.Default;
-        using var input = new DigestingStream(file, progress);
-        var found = new Found();
+        using var broken = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        var meter = new WalkMeter(progress);
+        var digesting = Task.Run(() => DigestAsync(open, meter, broken.Token), cancel);
+        var walk = new PackageWalk(open, limits ?? InspectionLimits.Default, copyTo, meter);
         try
         {
-            await ReadTarAsync(input, found, limits, cancel).ConfigureAwait(false);
+            await walk.WalkAsync(broken.Token).ConfigureAwait(false);
+            var (bytes, sha256) = await digesting.ConfigureAwait(false);
+            return new PackageContents(bytes, sha256, publishedSha256, walk.Members, walk.Requirements, walk.Checksums, walk.Findings);
         }
-        catch (Exception error) when (error is EndOfStreamException or InvalidDataException or FormatException or NotSupportedException or ArgumentException)
+        catch
         {
-            // The archive reader's own words are for programmers; what matters at the bench is where it broke.
-            found.Fatal(found.Members.Count == 0
-                ? "This is no TAR archive that can be read."
-                : $"The archive is cut off or damaged {Where(found)}.");
-        }
-
-        await DrainAsync(input, cancel).ConfigureAwait(false);
-        return new PackageContents(input.Position, input.Digest(), publishedSha256, found.Members, found.Requirements, found.Checksums, found.Findings);
-    }
-
-    private static async Task ReadTarAsync(DigestingStream input, Found found, InspectionLimits limits, CancellationToken cancel)
-    {
-        await using var tar = new TarReader(input, leaveOpen: true);
-        while (await tar.GetNextEntryAsync(copyData: false, cancel).ConfigureAwait(false) is { } entry)
-        {
-            if (found.Members.Count + found.Passed >= limits.MostMembers)
-            {
-                found.Fatal($"The archive has more than {limits.MostMembers} members.");
-                return;
-            }
-
-            switch (entry.EntryType)
-            {
-                case TarEntryType.RegularFile or TarEntryType.V7RegularFile or TarEntryType.ContiguousFile:
-                    await ReadMemberAsync(entry, input.Position, found, limits, cancel).ConfigureAwait(false);
-                    break;
-                case TarEntryType.Directory or TarEntryType.GlobalExtendedAttributes:
-                    found.Passed++;
-                    break;
-                default:
-                    found.Passed++;
-                    found.Note($"{entry.Name} is a {Word(entry.EntryType)}; it is ignored.");
-                    break;
-            }
-        }
-
-        if (found.Members.Count == 0) found.Fatal("The archive holds no file.");
-    }
-
-    private static async Task ReadMemberAsync(TarEntry entry, long offset, Found found, InspectionLimits limits, CancellationToken cancel)
-    {
-        if (entry.Name.StartsWith('/') || entry.Name.Split('/').Contains(".."))
-            found.Note($"{entry.Name} tries to leave the archive's folder. Nothing is unpacked by its name.");
-        if (entry.DataStream is null || entry.Length == 0)
-        {
-            found.Passed++;
-            found.Note($"{entry.Name} is empty; it is ignored.");
-            return;
-        }
-
-        var member = await MemberReader.ReadAsync(entry.Name, entry.DataStream, offset, entry.Length,
-            limits.MostExpandedBytes - found.ExpandedBytes, limits, cancel).ConfigureAwait(false);
-        found.Add(member);
-    }
-
-    private static async Task DrainAsync(DigestingStream input, CancellationToken cancel)
-    {
-        var buffer = ArrayPool<byte>.Shared.Rent(1 << 18);
-        try
-        {
-            while (await input.ReadAsync(buffer, cancel).ConfigureAwait(false) > 0) { }
-        }
-        finally
-        {
-            ArrayPool<byte>.Shared.Return(buffer);
+            await broken.CancelAsync().ConfigureAwait(false);
+            await digesting.ContinueWith(_ => { }, TaskScheduler.Default).ConfigureAwait(false);
+            throw;
         }
     }
 
-    private static string Where(Found found) => $"after {found.Members[^1].Name}";
+    private static FileStream Open(string path) => new(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, 1, FileOptions.SequentialScan);
 
-    private static string Word(TarEntryType type) => type switch
+    private static async Task<(long Bytes, string Sha256)> DigestAsync(Func<Stream> open, WalkMeter meter, CancellationToken cancel)
     {
-        TarEntryType.SymbolicLink or TarEntryType.HardLink => "link",
-        TarEntryType.BlockDevice or TarEntryType.CharacterDevice => "device",
-        TarEntryType.Fifo => "pipe",
-        _ => $"entry of the kind {type}",
-    };
-
-    /// <summary>What has been found so far.</summary>
-    private sealed class Found
-    {
-        public List<PackageMember> Members { get; } = [];
-        public List<RequirementLine> Requirements { get; } = [];
-        public List<ChecksumLine> Checksums { get; } = [];
-        public List<PackageFinding> Findings { get; } = [];
-        public long ExpandedBytes { get; private set; }
-        public int Passed { get; set; }
-
-        public void Fatal(string text) => Findings.Add(new PackageFinding(FindingWeight.Fatal, text));
-
-        public void Note(string text) => Findings.Add(new PackageFinding(FindingWeight.Note, text));
-
-        public void Add(MemberFound found)
+        await using var file = open();
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        var buffer = new byte[BufferBytes];
+        long bytes = 0;
+        for (int count; (count = await file.ReadAsync(buffer, cancel).ConfigureAwait(false)) > 0; bytes += count)
         {
-            var member = found.Member;
-            if (found.Fault is not null) Fatal(found.Fault);
-            if (found.Text is { } text)
-            {
-                if (RequirementText.Read(text) is { } requirements)
-                {
-                    Requirements.AddRange(requirements);
-                    member = member with { Kind = MemberKind.Requirements };
-                }
-                else if (ChecksumText.Read(text) is { } checksums)
-                {
-                    Checksums.AddRange(checksums);
-                    member = member with { Kind = MemberKind.ChecksumList };
-                }
-            }
-
-            ExpandedBytes += member.ExpandedBytes;
-            Members.Add(member);
+            hash.AppendData(buffer.AsSpan(0, count));
+            meter.Add(count);
         }
+
+        return (bytes, Convert.ToHexStringLower(hash.GetCurrentHash()));
+    }
+}
+
+/// <summary>Adds up the two readings of an inspection, each worth half of the file.</summary>
+internal sealed class WalkMeter(IProgress<long>? progress)
+{
+    private const long TellEvery = 4 << 20;
+    private long done;
+    private long told;
+
+    /// <summary>One of the readings went so many bytes further.</summary>
+    public void Add(long bytes)
+    {
+        if (progress is null) return;
+        var now = Interlocked.Add(ref done, bytes);
+        var last = Interlocked.Read(ref told);
+        if (now - last >= 2 * TellEvery && Interlocked.CompareExchange(ref told, now, last) == last) progress.Report(now / 2);
     }
 }

@@ -4,11 +4,14 @@ using System.IO.Hashing;
 
 namespace Junctra.Formats.Sparse;
 
+/// <summary>A sparse image contradicts itself; the message is one sentence about it.</summary>
+public sealed class SparseFormatException(string message) : FormatException(message);
+
 /// <summary>
 /// Reads a sparse image from a forward-only stream, chunk by chunk, in constant memory. Everything the file claims about
 /// itself is checked against what is there: sizes against counts, counts against the header, CRCs against the data.
 /// </summary>
-/// <remarks>Every fault of the file is an <see cref="InvalidDataException"/> with one sentence; a stream that ends early is
+/// <remarks>Every fault of the file is an <see cref="SparseFormatException"/> with one sentence; a stream that ends early is
 /// an <see cref="EndOfStreamException"/>.</remarks>
 public sealed class SparseReader
 {
@@ -36,23 +39,23 @@ public sealed class SparseReader
     public SparseHeader Header { get; }
 
     /// <summary>Reads the header.</summary>
-    /// <exception cref="InvalidDataException">It is no sparse image, or of a version or size that cannot be read.</exception>
+    /// <exception cref="SparseFormatException">It is no sparse image, or of a version or size that cannot be read.</exception>
     public static async ValueTask<SparseReader> OpenAsync(Stream input, CancellationToken cancel = default)
     {
         var bytes = new byte[SparseHeader.Size];
         await input.ReadExactlyAsync(bytes, cancel).ConfigureAwait(false);
-        if (!SparseHeader.IsSparse(bytes)) throw new InvalidDataException("It does not begin like a sparse image.");
+        if (!SparseHeader.IsSparse(bytes)) throw new SparseFormatException("It does not begin like a sparse image.");
         var major = BinaryPrimitives.ReadUInt16LittleEndian(bytes.AsSpan(4));
-        if (major != 1) throw new InvalidDataException($"It is a sparse image of version {major}; only version 1 is known.");
+        if (major != 1) throw new SparseFormatException($"It is a sparse image of version {major}; only version 1 is known.");
         var headerSize = BinaryPrimitives.ReadUInt16LittleEndian(bytes.AsSpan(8));
         var chunkHeaderSize = BinaryPrimitives.ReadUInt16LittleEndian(bytes.AsSpan(10));
         if (headerSize < SparseHeader.Size || chunkHeaderSize < SparseHeader.ChunkHeaderSize || headerSize > 4096 || chunkHeaderSize > 4096)
-            throw new InvalidDataException($"Its headers claim {headerSize} and {chunkHeaderSize} bytes.");
+            throw new SparseFormatException($"Its headers claim {headerSize} and {chunkHeaderSize} bytes.");
         var header = new SparseHeader(
             BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(12)), BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(16)),
             BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(20)), BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(24)));
         if (header.BlockSize is 0 or > MostBlockSize || header.BlockSize % 4 != 0)
-            throw new InvalidDataException($"Its block size is {header.BlockSize}; it must be a multiple of 4, up to 1 MiB.");
+            throw new SparseFormatException($"Its block size is {header.BlockSize}; it must be a multiple of 4, up to 1 MiB.");
         await SkipAsync(input, headerSize - SparseHeader.Size, cancel).ConfigureAwait(false);
         return new SparseReader(input, header, chunkHeaderSize - SparseHeader.ChunkHeaderSize, headerSize);
     }
@@ -85,8 +88,8 @@ public sealed class SparseReader
             ArrayPool<byte>.Shared.Return(buffer);
         }
 
-        if (nextBlock != Header.TotalBlocks) throw new InvalidDataException($"Its chunks cover {nextBlock} blocks, its header says {Header.TotalBlocks}.");
-        if (Header.Checksum != 0 && Header.Checksum != crc.GetCurrentHashAsUInt32()) throw new InvalidDataException("The checksum in its header is not that of its data.");
+        if (nextBlock != Header.TotalBlocks) throw new SparseFormatException($"Its chunks cover {nextBlock} blocks, its header says {Header.TotalBlocks}.");
+        if (Header.Checksum != 0 && Header.Checksum != crc.GetCurrentHashAsUInt32()) throw new SparseFormatException("The checksum in its header is not that of its data.");
     }
 
     private async ValueTask<SparseChunk> NextAsync(CancellationToken cancel)
@@ -104,11 +107,11 @@ public sealed class SparseReader
             SparseChunkKind.Raw => (long)blocks * Header.BlockSize,
             SparseChunkKind.Fill or SparseChunkKind.Crc32 => 4,
             SparseChunkKind.DontCare => 0,
-            _ => throw new InvalidDataException($"Chunk {chunksRead} is of the unknown kind 0x{(ushort)kind:X4}."),
+            _ => throw new SparseFormatException($"Chunk {chunksRead} is of the unknown kind 0x{(ushort)kind:X4}."),
         };
-        if (dataBytes != expected) throw new InvalidDataException($"Chunk {chunksRead} claims {dataBytes} bytes of data; its {blocks} blocks need {expected}.");
-        if (kind == SparseChunkKind.Crc32 && blocks != 0) throw new InvalidDataException($"Chunk {chunksRead} is a checksum and claims {blocks} blocks.");
-        if (nextBlock + blocks > Header.TotalBlocks) throw new InvalidDataException($"Chunk {chunksRead} reaches past the {Header.TotalBlocks} blocks of the image.");
+        if (dataBytes != expected) throw new SparseFormatException($"Chunk {chunksRead} claims {dataBytes} bytes of data; its {blocks} blocks need {expected}.");
+        if (kind == SparseChunkKind.Crc32 && blocks != 0) throw new SparseFormatException($"Chunk {chunksRead} is a checksum and claims {blocks} blocks.");
+        if (nextBlock + blocks > Header.TotalBlocks) throw new SparseFormatException($"Chunk {chunksRead} reaches past the {Header.TotalBlocks} blocks of the image.");
 
         uint value = 0;
         if (expected == 4 && kind != SparseChunkKind.Raw)
@@ -117,7 +120,7 @@ public sealed class SparseReader
             value = BinaryPrimitives.ReadUInt32LittleEndian(scratch);
         }
 
-        if (kind == SparseChunkKind.Crc32 && value != crc.GetCurrentHashAsUInt32()) throw new InvalidDataException($"The checksum in chunk {chunksRead} is not that of the data before it.");
+        if (kind == SparseChunkKind.Crc32 && value != crc.GetCurrentHashAsUInt32()) throw new SparseFormatException($"The checksum in chunk {chunksRead} is not that of the data before it.");
         var chunk = new SparseChunk(kind, nextBlock, blocks, position, value);
         position += dataBytes;
         nextBlock += blocks;

@@ -225,6 +225,11 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("promised_at");
 
+                    b.Property<string>("RegionSchool")
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("region_school");
+
                     b.Property<DateTimeOffset>("TakenInAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("taken_in_at");
@@ -275,6 +280,10 @@ namespace Junctra.Store.Migrations
                     b.Property<DateTimeOffset>("InspectedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("inspected_at");
+
+                    b.Property<int>("InspectorVersion")
+                        .HasColumnType("integer")
+                        .HasColumnName("inspector_version");
 
                     b.Property<string>("Path")
                         .IsRequired()
@@ -411,6 +420,10 @@ namespace Junctra.Store.Migrations
                         .HasMaxLength(20)
                         .HasColumnType("character varying(20)")
                         .HasColumnName("status");
+
+                    b.Property<string>("StopAskedBy")
+                        .HasColumnType("text")
+                        .HasColumnName("stop_asked_by");
 
                     b.HasKey("Id")
                         .HasName("pk_runs");

@@ -1,6 +1,7 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
 using Junctra.Core.Jobs;
+using Junctra.Core.Matching;
 using Junctra.Core.Phones;
 using Junctra.Core.Runs;
 using Junctra.Store;
@@ -38,12 +39,15 @@ public sealed class JobView
 
     public JobStanding Standing { get; }
 
+    /// <summary>What shop and customer have decided for this job.</summary>
+    public MatchPolicy Policy(ModelCatalogue catalogue) => new(Row.RegionSchool ?? catalogue.RegionSchool, Row.DataWish == DataWish.MayGo);
+
     /// <summary>Title over the job's line.</summary>
     public string Title => $"{Row.Ticket} · {(Model is null ? "phone" : Model.ProductName)}, {Row.Description}";
 
     /// <summary>The last run, unless it failed and the phone was read again since: the job then goes on from that reading.</summary>
     private RunStatus? OpenRunStatus =>
-        LastRun is { Status: RunStatus.Failed, EndedAt: { } ended }
+        LastRun is { Status: RunStatus.Failed or RunStatus.Stopped, EndedAt: { } ended }
         && Row.Facts.Any(f => f.Counts && f.Name == FactName.Serial.Value && f.Source == FactSource.Link && f.At > ended)
             ? null
             : LastRun?.Status;

@@ -26,7 +26,7 @@ internal static class DemoWorld
         {
             var now = services.GetRequiredService<TimeProvider>().GetUtcNow();
             db.Jobs.Add(ToBeSold(now));
-            db.Jobs.Add(Looping(now));
+            db.Jobs.Add(HalfWritten(now));
         }
 
         await db.SaveChangesAsync();
@@ -54,14 +54,14 @@ internal static class DemoWorld
             to.Facts.Add(FactRow.Of(new Fact(name, value, source, now.AddMinutes(minutes), Counter)));
     }
 
-    private static JobRow Looping(DateTimeOffset now)
+    private static JobRow HalfWritten(DateTimeOffset now)
     {
         var job = new JobRow
         {
             Ticket = "0424",
             Description = "cracked corner, no case",
-            Complaint = "Restarts for ever since a custom system was tried. Nothing on it is missed.",
-            DataWish = DataWish.MayGo,
+            Complaint = "Restarts for ever since a one-click update failed half way. The photos on it are wanted.",
+            DataWish = DataWish.Keep,
             OwnershipStated = true,
             TakenInAt = now.AddMinutes(-12),
             PromisedAt = now.AddHours(4),

@@ -1,6 +1,5 @@
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
-using Junctra.Formats.Text;
 using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
@@ -20,11 +19,13 @@ public sealed record LibraryProgress(string FileName, long BytesRead, long SizeB
 /// </summary>
 public sealed class LibraryWatch(IDbContextFactory<JunctraDb> databases, IOptions<JunctraOptions> options, TimeProvider time, ILogger<LibraryWatch> log) : BackgroundService
 {
-    private const long MostListBytes = 1 << 20;
     private readonly SemaphoreSlim wanted = new(1);
 
     /// <summary>What is being looked at, or null when all was seen.</summary>
     public LibraryProgress? Progress { get; private set; }
+
+    /// <summary>Names of files in the folder that are still arriving; they are looked at once they are whole.</summary>
+    public IReadOnlyList<string> Arriving { get; private set; } = [];
 
     /// <summary>Asks for another look.</summary>
     public void LookAgain()
@@ -54,15 +55,15 @@ public sealed class LibraryWatch(IDbContextFactory<JunctraDb> databases, IOption
 
     private async Task LookAsync(CancellationToken cancel)
     {
-        var folder = new DirectoryInfo(options.Value.Library);
-        folder.Create();
-        var published = ReadChecksumLists(folder);
-        var files = folder.EnumerateFiles().Where(file => !IsPassedOver(file)).OrderBy(file => file.Name, StringComparer.Ordinal).ToList();
+        Directory.CreateDirectory(options.Value.Library);
+        var folder = LibraryFolder.Read(options.Value.Library);
+        var (files, published) = (folder.Packages, folder.Published);
+        Arriving = [.. folder.Arriving.Select(file => file.Name)];
         await using var db = await databases.CreateDbContextAsync(cancel);
         var known = await db.Packages.ToListAsync(cancel);
         db.Packages.RemoveRange(known.Where(row => !files.Any(file => file.FullName == row.Path)));
         await db.SaveChangesAsync(cancel);
-        var waiting = files.Where(file => !known.Any(row => row.Path == file.FullName && row.SizeBytes == file.Length
+        var waiting = files.Where(file => !known.Any(row => row.Path == file.FullName && row.SizeBytes == file.Length && row.InspectorVersion == PackageInspector.Version
             && Math.Abs((row.FileChangedAt - file.LastWriteTimeUtc).TotalMilliseconds) < 1
             && row.Contents.PublishedSha256 == published.GetValueOrDefault(file.Name))).ToList();
         for (var i = 0; i < waiting.Count; i++)
@@ -78,10 +79,9 @@ public sealed class LibraryWatch(IDbContextFactory<JunctraDb> databases, IOption
         var changedAt = new DateTimeOffset(file.LastWriteTimeUtc);
         try
         {
-            await using var stream = new FileStream(file.FullName, FileMode.Open, FileAccess.Read, FileShare.Read, 1, FileOptions.Asynchronous | FileOptions.SequentialScan);
             Progress = new LibraryProgress(file.Name, 0, file.Length, left);
-            contents = await PackageInspector.InspectAsync(stream, publishedSha256,
-                progress: new Tell(read => Progress = new LibraryProgress(file.Name, read, file.Length, left)), cancel: cancel);
+            contents = await PackageInspector.InspectFileAsync(file.FullName, publishedSha256,
+                new Tell(read => Progress = new LibraryProgress(file.Name, read, file.Length, left)), cancel);
         }
         catch (Exception error) when (error is IOException or UnauthorizedAccessException)
         {
@@ -99,26 +99,11 @@ public sealed class LibraryWatch(IDbContextFactory<JunctraDb> databases, IOption
             SizeBytes = contents.SizeBytes,
             FileChangedAt = changedAt,
             InspectedAt = time.GetUtcNow(),
+            InspectorVersion = PackageInspector.Version,
             Contents = contents,
         });
         await db.SaveChangesAsync(cancel);
     }
-
-    private static Dictionary<string, string> ReadChecksumLists(DirectoryInfo folder)
-    {
-        var published = new Dictionary<string, string>(StringComparer.Ordinal);
-        foreach (var file in folder.EnumerateFiles().Where(file => file.Length < MostListBytes && IsPassedOver(file)))
-        {
-            if (ChecksumText.Read(File.ReadAllText(file.FullName)) is not { } lines) continue;
-            foreach (var line in lines) published[Path.GetFileName(line.FileName)] = line.Sha256;
-        }
-
-        return published;
-    }
-
-    /// <summary>Files that are no packages: still arriving, hidden, or checksum lists beside the packages.</summary>
-    private static bool IsPassedOver(FileInfo file) =>
-        file.Name.StartsWith('.') || file.Extension is ".partial" or ".sha256" || file.Name is "SHA256SUMS";
 
     private sealed class Tell(Action<long> tell) : IProgress<long>
     {

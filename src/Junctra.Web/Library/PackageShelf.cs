@@ -1,5 +1,6 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Packages;
+using Junctra.Formats.Inspection;
 using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
 
@@ -10,11 +11,11 @@ public sealed class PackageShelf(JunctraDb db, ModelCatalogue catalogue)
 {
     /// <summary>All packages, by file name.</summary>
     public async Task<IReadOnlyList<Package>> AllAsync(CancellationToken cancel) =>
-        [.. (await db.Packages.AsNoTracking().OrderBy(p => p.FileName).ToListAsync(cancel)).Select(Read)];
+        [.. (await db.Packages.AsNoTracking().Where(p => p.InspectorVersion == PackageInspector.Version).OrderBy(p => p.FileName).ToListAsync(cancel)).Select(Read)];
 
     /// <summary>A package by its digest, or null.</summary>
     public async Task<Package?> FindAsync(string? id, CancellationToken cancel) =>
-        id is not null && await db.Packages.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id, cancel) is { } row ? Read(row) : null;
+        id is not null && await db.Packages.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id && p.InspectorVersion == PackageInspector.Version, cancel) is { } row ? Read(row) : null;
 
     /// <summary>Where the file of a package lies, or null.</summary>
     public Task<string?> PathAsync(string id, CancellationToken cancel) =>

@@ -1,3 +1,4 @@
+using Junctra.Core.Catalogue;
 using Junctra.Core.Packages;
 using Junctra.Core.Planning;
 using Junctra.Core.Runs;
@@ -14,10 +15,13 @@ public sealed record PartitionLook(string Name, string Use, double Fill);
 /// <summary>A run in the words and figures of the write station; the page and the live stream show the same.</summary>
 public sealed record RunDisplay(
     long Seq, string Status, string Headline, string Instruction, string Sent, double Progress, string Band, string Screen, string IfBroken,
-    bool NoReturn, IReadOnlyList<PartitionLook> Partitions)
+    bool NoReturn, double QuietSeconds, IReadOnlyList<PartitionLook> Partitions)
 {
     /// <summary>Puts a run into words.</summary>
-    public static RunDisplay Of(RunState state, DateTimeOffset now) => new(
+    /// <param name="state">The run.</param>
+    /// <param name="figures">The shop's figures, for how long a step may be quiet.</param>
+    /// <param name="now">Now.</param>
+    public static RunDisplay Of(RunState state, Figures figures, DateTimeOffset now) => new(
         state.LastSeq,
         state.Status.ToString().ToLowerInvariant(),
         Head(state),
@@ -28,6 +32,7 @@ public sealed record RunDisplay(
         state.ScreenNow,
         state.Step?.IfBroken ?? "",
         state.Step?.NoReturn ?? false,
+        state.Status.IsOpen() && state.Step is { } step ? figures.UnusualQuietSeconds(step) : 0,
         [.. state.Plan.Steps.Where(s => s.Partition is not null).Select(s => Look(state, s))]);
 
     /// <summary>A journal entry in words, or null when it is only progress.</summary>
@@ -45,6 +50,7 @@ public sealed record RunDisplay(
             PhoneBack e => $"the phone is back: serial {e.Serial}",
             PhoneSaid e => $"the phone says: {e.Text}",
             RunFinished => "all accepted and restarted",
+            RunStopped e => $"stopped: {e.By} asked for it",
             RunFailed e => e.What,
             _ => null,
         };
@@ -56,6 +62,7 @@ public sealed record RunDisplay(
         RunStatus.Queued => "Waiting for the writer. Hands off.",
         RunStatus.Finished => "Written. The phone restarts.",
         RunStatus.Failed => "The write ended early.",
+        RunStatus.Stopped => "The write was stopped.",
         _ => $"{Doing(state.Step)}. Hands off.",
     };
 
@@ -73,13 +80,13 @@ public sealed record RunDisplay(
     private static string Instruct(RunState state) => state.Status switch
     {
         RunStatus.Finished => "First boot takes 2 to 5 minutes, up to 10 is slow. Leave the cable in until the set-up shows, then check.",
-        RunStatus.Failed => state.PhoneNow,
+        RunStatus.Failed or RunStatus.Stopped => state.PhoneNow,
         _ => "Do not move the phone or the cable. Next for your hands: the first boot.",
     };
 
     private static string BandOf(RunState state, DateTimeOffset now)
     {
-        if (state.Status is RunStatus.Finished or RunStatus.Failed || state.Began is not { } began) return "";
+        if (!state.Status.IsOpen() || state.Began is not { } began) return "";
         var steps = state.Plan.Steps.Where(step => step.Kind is not (StepKind.FirstBoot or StepKind.Check)).ToList();
         var slow = began.AddSeconds(steps.Sum(step => step.Seconds.Slow));
         return $"usual end {Say.When(began.AddSeconds(steps.Sum(step => step.Seconds.Typical)), now)}, slow {Say.When(slow, now)}";

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Junctra.Core.Catalogue;
 using Junctra.Core.Runs;
 using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
@@ -15,7 +16,7 @@ internal static class RunEvents
 
     public static void MapRunEvents(this IEndpointRouteBuilder routes) => routes.MapGet("/runs/{runId:int}/events", StreamAsync);
 
-    private static async Task StreamAsync(int runId, HttpContext http, IDbContextFactory<JunctraDb> databases, RunJournal journal, JournalWatch watch, TimeProvider time)
+    private static async Task StreamAsync(int runId, HttpContext http, IDbContextFactory<JunctraDb> databases, RunJournal journal, JournalWatch watch, ModelCatalogue catalogue, TimeProvider time)
     {
         var cancel = http.RequestAborted;
         RunRow? run;
@@ -39,11 +40,11 @@ internal static class RunEvents
                 state = entries.Aggregate(state, (s, entry) => s.After(entry));
                 if (state.LastSeq > after)
                 {
-                    await SendAsync(http, state, [.. entries.Where(entry => entry.Seq > after)], time.GetUtcNow());
+                    await SendAsync(http, state, [.. entries.Where(entry => entry.Seq > after)], catalogue.Figures, time.GetUtcNow());
                     after = state.LastSeq;
                 }
 
-                if (state.Status is RunStatus.Finished or RunStatus.Failed) return;
+                if (!state.Status.IsOpen()) return;
                 await Task.WhenAny(next, Task.Delay(LookAnyway, time, cancel));
                 cancel.ThrowIfCancellationRequested();
             }
@@ -61,10 +62,10 @@ internal static class RunEvents
         return long.TryParse(text, out var after) && after >= 0 ? after : 0;
     }
 
-    private static async Task SendAsync(HttpContext http, RunState state, IReadOnlyList<JournalEntry> entries, DateTimeOffset now)
+    private static async Task SendAsync(HttpContext http, RunState state, IReadOnlyList<JournalEntry> entries, Figures figures, DateTimeOffset now)
     {
         var message = JsonSerializer.Serialize(
-            new { run = RunDisplay.Of(state, now), lines = entries.Select(RunDisplay.Line).OfType<JournalLine>() }, JsonSerializerOptions.Web);
+            new { run = RunDisplay.Of(state, figures, now), lines = entries.Select(RunDisplay.Line).OfType<JournalLine>() }, JsonSerializerOptions.Web);
         await http.Response.WriteAsync($"id: {state.LastSeq}\nevent: run\ndata: {message}\n\n", http.RequestAborted);
         await http.Response.Body.FlushAsync(http.RequestAborted);
     }

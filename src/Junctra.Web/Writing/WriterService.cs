@@ -3,7 +3,7 @@ using Junctra.Core.Runs;
 using Junctra.Link;
 using Junctra.Store;
 using Junctra.Web.Library;
-using Npgsql;
+using Microsoft.Extensions.Options;
 
 namespace Junctra.Web.Writing;
 
@@ -12,7 +12,8 @@ namespace Junctra.Web.Writing;
 /// Runs whose writer has gone are ended as failed; none is ever taken up again.
 /// </summary>
 internal sealed class WriterService(
-    RunJournal journal, IServiceScopeFactory scopes, ModelCatalogue catalogue, LinkClocks clocks, TimeProvider time, ILogger<WriterService> log) : BackgroundService
+    RunJournal journal, IServiceScopeFactory scopes, ModelCatalogue catalogue, LinkClocks clocks, IOptions<JunctraOptions> options,
+    TimeProvider time, ILogger<WriterService> log) : BackgroundService
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(500);
     private readonly string writer = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
@@ -26,7 +27,7 @@ internal sealed class WriterService(
             {
                 try
                 {
-                    foreach (var runId in await journal.FailAbandonedAsync(stoppingToken)) log.LogWarning("Run {Run} was left by its writer", runId);
+                    foreach (var runId in await journal.FailAbandonedAsync(running.Count > 0 ? writer : null, stoppingToken)) log.LogWarning("Run {Run} was left by its writer", runId);
 
                     while (await journal.ClaimAsync(writer, stoppingToken) is { } run) running.Add(WriteAsync(run, stoppingToken));
                 }
@@ -46,26 +47,32 @@ internal sealed class WriterService(
         }
     }
 
+    /// <summary>
+    /// Writes one run. When this program is stopped, the image at hand is finished first, and a boot chain with its restart: nothing is
+    /// half written because somebody restarted a computer's service.
+    /// </summary>
     private async Task WriteAsync(RunRow run, CancellationToken stopping)
     {
-        using var lost = CancellationTokenSource.CreateLinkedTokenSource(stopping);
+        using var lost = new CancellationTokenSource();
         using var ended = new CancellationTokenSource();
         var renewing = RenewAsync(run.Id, lost, ended.Token);
         try
         {
             await using var scope = scopes.CreateAsyncScope();
             var shelf = scope.ServiceProvider.GetRequiredService<PackageShelf>();
-            var package = await shelf.FindAsync(run.PackageId, stopping);
-            var path = await shelf.PathAsync(run.PackageId, stopping);
+            var pen = await journal.TakePenAsync(run.Id, writer, lost.Token);
+            var package = await shelf.FindAsync(run.PackageId, lost.Token);
+            var path = await shelf.PathAsync(run.PackageId, lost.Token);
             var address = LinkAddress.Parse(run.Address);
             if (package is null || path is null || address is null)
             {
-                await journal.AppendAsync(run.Id, writer, new RunFailed("The package or the port of this run is no longer known.", "Nothing was written. Look through the library and begin again."));
+                await pen.WriteAsync(new RunFailed("The package or the port of this run is no longer known.", "Nothing was written. Look through the library and begin again."), lost.Token);
                 return;
             }
 
-            var planWriter = new PlanWriter(catalogue, clocks, entry => new ValueTask(journal.AppendAsync(run.Id, writer, entry)), time);
-            await planWriter.RunAsync(new WriteOrder(run.Plan, package, path, address.Value), lost.Token);
+            var planWriter = new PlanWriter(catalogue, clocks, entry => new ValueTask(pen.WriteAsync(entry, lost.Token)), time,
+                async () => stopping.IsCancellationRequested ? "the end of this program" : await StopAskedByAsync(run.Id));
+            await planWriter.RunAsync(new WriteOrder(run.Plan, package, path, address.Value, options.Value.Work), lost.Token);
         }
         catch (RunLostException error)
         {
@@ -83,6 +90,19 @@ internal sealed class WriterService(
         }
     }
 
+    private async Task<string?> StopAskedByAsync(int runId)
+    {
+        try
+        {
+            return await journal.StopAskedByAsync(runId);
+        }
+        catch (Exception error) when (DatabaseAbsence.Is(error))
+        {
+            // Nobody can have asked it through a database that is away; the journal waits for it at the next event.
+            return null;
+        }
+    }
+
     private async Task RenewAsync(int runId, CancellationTokenSource lost, CancellationToken ended)
     {
         try
@@ -94,7 +114,7 @@ internal sealed class WriterService(
                 {
                     if (!await journal.RenewAsync(runId, writer, ended)) await lost.CancelAsync();
                 }
-                catch (NpgsqlException error)
+                catch (Exception error) when (DatabaseAbsence.Is(error))
                 {
                     // A short absence of the database is survived; a long one lets the lease run out.
                     log.LogWarning(error, "The lease of run {Run} could not be renewed", runId);

@@ -17,7 +17,7 @@ public sealed class FindOutModel(JobLoader jobs, JobStore store, PhoneVisits vis
     public static IReadOnlyList<FactName> Typable { get; } =
     [
         FactName.ModelCode, FactName.Build, FactName.RollbackFloor, FactName.BootloaderRevision, FactName.LockState, FactName.Serial,
-        FactName.OsVersion, FactName.RadioBuild, FactName.BatteryPercent, FactName.StorageSize, FactName.DeviceStatus, FactName.Root,
+        FactName.OsVersion, FactName.SecurityPatch, FactName.Region, FactName.ChipFamily, FactName.RadioBuild, FactName.BatteryPercent, FactName.StorageSize, FactName.DeviceStatus, FactName.Root,
     ];
 
     public IReadOnlyList<ResolvedFact> Facts { get; private set; } = [];
@@ -113,6 +113,7 @@ public sealed class FindOutModel(JobLoader jobs, JobStore store, PhoneVisits vis
         name == FactName.LockState ? "Write locked or unlocked."
         : name == FactName.BatteryPercent ? "Write whole percent, 0 to 100."
         : name == FactName.RollbackFloor || name == FactName.BootloaderRevision ? "Write a whole number."
+        : name == FactName.SecurityPatch ? "Write year and month, such as 2026-08."
         : "Read it again.";
 
     private static int Rank(FactName name)

@@ -35,7 +35,7 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
     public string Standing => MayGo
         ? Written is null ? "Nothing was written; the phone goes back as it came." : "All checks hold. SIM and card go back in first."
         : JobStore.IsWriting(Job.Row) ? "A write is going on."
-        : Job.LastRun?.Status == RunStatus.Failed ? "The last write ended early: the phone is not in order."
+        : Job.LastRun is { } last && last.Status.EndedEarly() ? "The last write ended early: the phone is not in order."
         : "Not yet: the checks are not all as intended.";
 
     /// <summary>What the customer should know, honest about what stays modified.</summary>

@@ -8,11 +8,12 @@ using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Library;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.Extensions.Options;
 
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The plan, its gates, and the one deliberate act that makes bytes flow.</summary>
-public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, PackageShelf shelf, PhoneVisits visits, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
+public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, PackageShelf shelf, PhoneVisits visits, ModelCatalogue catalogue, IOptions<JunctraOptions> options, TimeProvider time) : JobPage(jobs)
 {
     private const double StripWidth = 960;
 
@@ -52,9 +53,9 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
         GatesOpen = Request.Query.ContainsKey("gates") || HttpMethods.IsPost(Request.Method);
         Package = await shelf.FindAsync(Job.Row.PackageId, cancel);
         if (Package is null) return;
-        var outcome = PathF.Compile(Job.Phone, Package, Job.Row.ErasesData, catalogue);
+        Report = Matcher.Match(Job.Phone, Package, catalogue, Job.Policy(catalogue));
+        var outcome = PathF.Compile(Job.Phone, Package, Job.Row.ErasesData, catalogue, Report.NeedsCleanWrite);
         (Plan, Refusals) = (outcome.Plan, outcome.Refusals);
-        Report = Matcher.Match(Job.Phone, Package, catalogue);
         if (Plan is null) return;
         Strip = PartitionStrip.OfPlan(Plan, Job.Model!, Package, StripWidth);
         await EvaluateAsync(cancel);
@@ -132,7 +133,7 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
     }
 
     private async Task EvaluateAsync(CancellationToken cancel) => Gates = Core.Planning.Gates.Evaluate(Plan!, Package!, new GateContext(
-        Job.Phone, Report!, Job.Row.OwnershipStated, await shelf.BytesNowAsync(Package!.Id, cancel),
+        Job.Phone, Report!, Job.Row.OwnershipStated, new DriveInfo(Path.GetFullPath(options.Value.Work)).AvailableFreeSpace, await shelf.BytesNowAsync(Package!.Id, cancel),
         await visits.PortsWithAsync(Plan!.Target.Serial, cancel),
         [.. Job.Row.Answers.Where(IsForThisPlan).Select(answer => answer.ToAnswer())]), catalogue);
 

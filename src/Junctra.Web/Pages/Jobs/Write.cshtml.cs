@@ -6,11 +6,12 @@ using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Drawing;
 using Junctra.Web.Writing;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The watched write: both ends, live from the journal.</summary>
-public sealed class WriteModel(JobLoader jobs, RunJournal journal, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
+public sealed class WriteModel(JobLoader jobs, JobStore store, JunctraDb db, RunJournal journal, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
 {
     private const double StripWidth = 720, FullWidth = 960;
 
@@ -24,18 +25,32 @@ public sealed class WriteModel(JobLoader jobs, RunJournal journal, ModelCatalogu
 
     public IReadOnlyList<JournalLine> Lines { get; private set; } = [];
 
-    public bool IsOpen => State?.Status is RunStatus.Queued or RunStatus.Writing;
+    public bool IsOpen => State is { } state && state.Status.IsOpen();
+
+    /// <summary>Who asked to stop after the image at hand, or null.</summary>
+    public string? StopAskedBy => Job.LastRun?.StopAskedBy;
 
     public double WarnSeconds => catalogue.Figures.TransferStallWarnSeconds;
 
     public double FaultSeconds => catalogue.Figures.TransferStallFaultSeconds;
+
+    /// <summary>Asks the writer to end the run after the image at hand.</summary>
+    public async Task<IActionResult> OnPostStopAsync(CancellationToken cancel)
+    {
+        if (!IsOpen) return Refused("No write is going on: there is nothing to stop.");
+        if (State!.Step is { NoReturn: true }) return Refused("The boot chain is being written. It must be finished: a half-written one leaves only chip emergency mode.");
+        if (!await journal.AskToStopAsync(Job.LastRun!.Id, PhoneVisits.Bench, cancel)) return Refused("The write has ended meanwhile.");
+        store.Note(Job.Row.Id, PhoneVisits.Bench, "Asked to stop after the image at hand.");
+        await db.SaveChangesAsync(cancel);
+        return To(Station.Write);
+    }
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
         if (Job.LastRun is not { } run) return;
         var entries = await journal.ReadAsync(run.Id, cancel: cancel);
         State = RunState.Of(run.Plan, entries);
-        Display = RunDisplay.Of(State, time.GetUtcNow());
+        Display = RunDisplay.Of(State, catalogue.Figures, time.GetUtcNow());
         Lines = [.. entries.Select(RunDisplay.Line).OfType<JournalLine>()];
         if (catalogue.Model(run.Plan.Target.ModelCode) is not { } model) return;
         Strip = PartitionStrip.Of(model, partition =>
@@ -43,6 +58,6 @@ public sealed class WriteModel(JobLoader jobs, RunJournal journal, ModelCatalogu
             var use = State.UseOf(partition.Name);
             var fill = Display.Partitions.FirstOrDefault(p => p.Name == partition.Name)?.Fill ?? 0;
             return (use, fill, $"{partition.Name}: {PartitionStripWords.Of(use)}");
-        }, State.Status == RunStatus.Failed ? FullWidth : StripWidth);
+        }, State.Status.EndedEarly() ? FullWidth : StripWidth);
     }
 }

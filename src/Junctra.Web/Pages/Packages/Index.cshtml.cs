@@ -14,6 +14,8 @@ public sealed class IndexModel(PackageShelf shelf, LibraryWatch watch, IOptions<
 
     public LibraryProgress? Progress => watch.Progress;
 
+    public IReadOnlyList<string> Arriving => watch.Arriving;
+
     public string Folder => options.Value.Library;
 
     public (Verdict Verdict, string Word) StateOf(Package package) =>

@@ -10,12 +10,13 @@ public sealed class OneModel(PackageShelf shelf) : PageModel
 {
     public Package Package { get; private set; } = null!;
 
-    public IReadOnlyList<PackageMember> Others => [.. Package.Contents.Members.Where(member => member.Kind != MemberKind.Image)];
+    public IReadOnlyList<PackageMember> Others => [.. Package.Contents.Members.Where(member => !Package.Images.Any(image => image.Member == member))];
 
     public static string WordOf(MemberKind kind) => kind switch
     {
         MemberKind.Requirements => "requirement lines",
         MemberKind.ChecksumList => "checksum list",
+        MemberKind.Archive => "archive",
         _ => "stray, ignored",
     };
 

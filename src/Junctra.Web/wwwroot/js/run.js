@@ -2,28 +2,41 @@
 // entry that was seen; a reload starts from what the server rendered.
 document.addEventListener('alpine:init', () => {
   Alpine.data('runView', () => ({
-    headline: '', instruction: '', sent: '', percent: '', band: '', ifBroken: '', noReturn: false, source: null,
+    headline: '', instruction: '', sent: '', percent: '', band: '', ifBroken: '', noReturn: false, quiet: '', source: null, clock: null,
 
     init() {
       const text = (name) => this.$root.querySelector(`[x-text="${name}"]`)?.textContent ?? '';
       for (const name of ['headline', 'instruction', 'sent', 'percent', 'band', 'ifBroken']) this[name] = text(name);
       const warning = this.$root.querySelector('[x-show=noReturn]');
       this.noReturn = warning !== null && !warning.hidden;
-      warning?.removeAttribute('hidden');
+      // From here on Alpine shows and hides.
+      for (const hidden of this.$root.querySelectorAll('[x-show][hidden]')) hidden.removeAttribute('hidden');
       this.toEnd();
       if (this.$root.dataset.live !== 'yes') return;
+      this.listen(Number(this.$root.dataset.quiet));
       this.source = new EventSource(`/runs/${this.$root.dataset.run}/events?after=${this.$root.dataset.seq}`);
       this.source.addEventListener('run', (event) => this.show(JSON.parse(event.data)));
       this.source.addEventListener('error', () => { this.band = 'The view lost its connection and tries again. How the write stands cannot be seen meanwhile: hands off.'; });
     },
 
-    destroy() { this.source?.close(); },
+    destroy() {
+      this.source?.close();
+      clearTimeout(this.clock);
+    },
+
+    // A bar that moves is fine however slow; one that has stood still for longer than this step ever should is not.
+    listen(seconds) {
+      clearTimeout(this.clock);
+      this.quiet = '';
+      if (seconds > 0) this.clock = setTimeout(() => { this.quiet = `Nothing has moved for ${Math.round(seconds)} s, longer than usual. Hands off still: Junctra waits, and says what the phone holds if it gives up.`; }, seconds * 1000);
+    },
 
     show({ run, lines }) {
       Object.assign(this, {
         headline: run.headline, instruction: run.instruction, sent: run.sent, band: run.band, ifBroken: run.ifBroken, noReturn: run.noReturn,
         percent: `${Math.floor(run.progress * 100)} %`,
       });
+      this.listen(run.quietSeconds);
       this.$root.querySelector('[data-progress]').setAttribute('aria-valuenow', Math.floor(run.progress * 100));
       this.$root.querySelector('[data-progress-bar]').setAttribute('width', run.progress * 1000);
       this.$root.querySelector('[data-screen]').textContent = run.screen;
@@ -43,7 +56,7 @@ document.addEventListener('alpine:init', () => {
         journal.append(item);
       }
       this.toEnd();
-      if (run.status === 'finished' || run.status === 'failed') {
+      if (!['queued', 'writing'].includes(run.status)) {
         this.source.close();
         location.reload();
       }

@@ -1,0 +1,43 @@
+using Junctra.Core.Packages;
+
+namespace Junctra.Cli;
+
+/// <summary>The reports for people at a terminal.</summary>
+internal static class Print
+{
+    public static void Package(PackageReport report, TextWriter to)
+    {
+        to.WriteLine($"{report.Title}  {report.Kind}, {ByteSize.Text(report.SizeBytes)}, {(report.IsIntact ? "nothing against it" : "not to be written")}");
+        to.WriteLine($"sha256 {report.Sha256}");
+        foreach (var finding in report.Findings) to.WriteLine($"  {(finding.Weight == "fatal" ? "STOP" : "note")}  {finding.Text}");
+        foreach (var group in report.Statements.GroupBy(said => (said.Fact, said.Value)))
+            to.WriteLine($"  says  {group.Key.Fact} = {group.Key.Value}  ({string.Join("; ", group.Select(said => said.Where))})");
+        foreach (var image in report.Images)
+        {
+            to.WriteLine($"  image {image.Partition,-12} {image.Format}{(image.Wrapping == "none" ? "" : " in " + image.Wrapping)}, "
+                + $"{ByteSize.Text(image.Bytes)} as sent, {ByteSize.Text(image.ExpandedBytes)} expanded, digest {Plain(image.Digest)}  {image.Member}");
+        }
+
+        foreach (var member in report.Members.Where(member => !report.Images.Any(image => image.Member == member.Name)))
+            to.WriteLine($"  other {Plain(member.Kind)}, {ByteSize.Text(member.Bytes)}  {member.Name}");
+    }
+
+    public static void Match(MatchReportFile report, TextWriter to)
+    {
+        foreach (var fact in report.Phone.Facts)
+            to.WriteLine($"  {fact.Fact} = {string.Join(" or ", fact.Claims.Select(claim => $"{claim.Value} ({Plain(claim.Source)})"))}{(fact.State == "conflicting" ? "  sources disagree" : "")}");
+        to.WriteLine($"  region school {report.Policy.Region}, data {Plain(report.Policy.Data)}");
+        foreach (var candidate in report.Candidates)
+        {
+            to.WriteLine();
+            to.WriteLine($"{candidate.Verdict.ToUpperInvariant(),-5} {candidate.Title}  {candidate.File}{(candidate.NeedsCleanWrite ? "  only with the data erased" : "")}");
+            foreach (var rule in candidate.Rules) to.WriteLine($"      {rule.Rule} {rule.Title,-10} {rule.Verdict,-5} {rule.Sentence}");
+        }
+
+        if (report.Candidates.Count == 0) to.WriteLine("The library holds no package.");
+        foreach (var miss in report.NearMisses) to.WriteLine($"{Environment.NewLine}Nearest: {miss.Title}. {string.Join(" ", miss.Between)}");
+        foreach (var file in report.Arriving) to.WriteLine($"Still arriving, not looked at: {file}");
+    }
+
+    private static string Plain(string word) => word.Replace('-', ' ');
+}

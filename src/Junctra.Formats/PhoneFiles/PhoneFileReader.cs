@@ -1,0 +1,112 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Matching;
+using Junctra.Core.Phones;
+using Junctra.Formats.CatalogueFiles;
+
+namespace Junctra.Formats.PhoneFiles;
+
+/// <summary>A phone out of a file, and what was decided for it there.</summary>
+/// <param name="Phone">The phone.</param>
+/// <param name="Policy">The job's policy: the shop's where the file says nothing.</param>
+public sealed record PhoneFile(Phone Phone, MatchPolicy Policy);
+
+/// <summary>
+/// Reads a phone's facts from a YAML file (JSON is YAML too). Its schema stands in <c>docs/formats.md</c>: a group <c>facts</c>
+/// whose keys are names of facts; a value, or a list of claims with <c>value</c>, <c>source</c>, <c>at</c> and <c>by</c>; likewise
+/// <c>before-last-write</c>; and <c>wishes</c> with <c>data</c> and <c>region</c>.
+/// </summary>
+public static class PhoneFileReader
+{
+    private static readonly Dictionary<string, FactSource> Sources = new(StringComparer.Ordinal)
+    {
+        ["customer"] = FactSource.Customer,
+        ["custom-system"] = FactSource.CustomSystem,
+        ["label"] = FactSource.Label,
+        ["settings"] = FactSource.Settings,
+        ["bootloader-screen"] = FactSource.BootloaderScreen,
+        ["link"] = FactSource.Link,
+    };
+
+    /// <summary>Reads a phone.</summary>
+    /// <param name="path">Path of the file.</param>
+    /// <param name="catalogue">Grammars by which build strings are read, and the shop's schools.</param>
+    /// <exception cref="CatalogueException">The file is wrong; every mistake with its line.</exception>
+    public static PhoneFile Read(string path, ModelCatalogue catalogue)
+    {
+        var problems = new List<CatalogueProblem>();
+        var root = CatalogueReader.Open(Path.GetDirectoryName(Path.GetFullPath(path))!, Path.GetFileName(path), problems);
+        PhoneFile? phone = null;
+        if (root is not null)
+        {
+            var source = root.Has("source") ? Source(root) : (FactSource?)null;
+            var facts = ReadFacts(root.Child("facts"), source, catalogue).ToList();
+            var earlier = root.Has("before-last-write") ? ReadFacts(root.Child("before-last-write"), source, catalogue).ToList() : [];
+            var policy = new MatchPolicy(catalogue.RegionSchool);
+            if (root.Has("wishes"))
+            {
+                var wishes = root.Child("wishes");
+                if (wishes.Has("data")) policy = policy with { DataMayGo = wishes.Word("data", text => text switch { "may-go" => true, "keep" => false, _ => (bool?)null }, "keep, may-go") };
+                if (wishes.Has("region")) policy = policy with { Region = wishes.Word("region", RegionSchools.Parse, "own, group, any") };
+                wishes.RejectUnknownKeys();
+            }
+
+            root.RejectUnknownKeys();
+            phone = new PhoneFile(new Phone(facts, earlier), policy);
+        }
+
+        return problems.Count > 0 ? throw new CatalogueException(problems) : phone!;
+    }
+
+    private static IEnumerable<Fact> ReadFacts(CatalogueNode group, FactSource? source, ModelCatalogue catalogue)
+    {
+        foreach (var (key, node) in group.Entries())
+        {
+            if (FactName.Parse(key) is not { } name)
+            {
+                node.Problem($"{key} is no fact; known are {string.Join(", ", FactName.All)} and partition-size: with a partition's name.");
+                continue;
+            }
+
+            IReadOnlyList<CatalogueNode> claims = node.Scalar is not null ? [node] : node.IsList ? node.Items() : [node];
+            foreach (var claim in claims)
+            {
+                foreach (var fact in ReadClaim(name, claim, source, catalogue)) yield return fact;
+            }
+        }
+    }
+
+    private static IEnumerable<Fact> ReadClaim(FactName name, CatalogueNode claim, FactSource? source, ModelCatalogue catalogue)
+    {
+        var text = claim.Scalar;
+        DateTimeOffset at = default;
+        var by = "file";
+        if (text is null)
+        {
+            text = claim.Text("value");
+            if (claim.Has("source")) source = Source(claim);
+            if (claim.Has("at") && !DateTimeOffset.TryParse(claim.Text("at"), System.Globalization.CultureInfo.InvariantCulture, System.Globalization.DateTimeStyles.AssumeUniversal, out at))
+                claim.Problem("at must be a time such as 2026-09-03T12:00:00Z.");
+            by = claim.OptionalText("by") ?? by;
+            claim.RejectUnknownKeys();
+        }
+
+        if (source is null)
+        {
+            claim.Problem($"Where {name} was read is not said. Give the claim a source, or the file a source for all of them: {string.Join(", ", Sources.Keys)}.");
+            yield break;
+        }
+
+        if (FactValues.Normalise(name, text) is not { } value)
+        {
+            claim.Problem($"{text} is no value of {name}.");
+            yield break;
+        }
+
+        yield return new Fact(name, value, source.Value, at, by);
+        if (name != FactName.Build || catalogue.ReadBuild(value) is not { } reading) yield break;
+        foreach (var (told, part) in reading.Facts) yield return new Fact(told, part, source.Value, at, by, value);
+    }
+
+    private static FactSource Source(CatalogueNode node) =>
+        node.Word("source", text => Sources.TryGetValue(text, out var source) ? source : (FactSource?)null, string.Join(", ", Sources.Keys));
+}

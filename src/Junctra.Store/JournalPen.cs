@@ -1,0 +1,59 @@
+using System.Net.Sockets;
+using Junctra.Core.Runs;
+using Npgsql;
+
+namespace Junctra.Store;
+
+/// <summary>
+/// Writes the journal of one run for the writer that holds it. A database that is away, restarting or cut off does not
+/// end a write: the pen waits until the event stands, and nothing goes on before. An event whose fate a broken connection left
+/// open is not written twice.
+/// </summary>
+public sealed class JournalPen(RunJournal journal, int runId, string writer, long lastSeq, TimeProvider time)
+{
+    private static readonly TimeSpan AskEvery = TimeSpan.FromMilliseconds(500);
+
+    /// <summary>Writes an event down; returns once it is safe.</summary>
+    /// <exception cref="RunLostException">This writer does not hold the run any more.</exception>
+    /// <exception cref="OperationCanceledException">The wait for the database was given up; whether the event stands is not known.</exception>
+    public async Task WriteAsync(RunEvent what, CancellationToken giveUp = default)
+    {
+        while (true)
+        {
+            try
+            {
+                await journal.AppendAsync(runId, writer, what, lastSeq + 1).ConfigureAwait(false);
+                lastSeq++;
+                return;
+            }
+            catch (Exception error) when (DatabaseAbsence.Is(error))
+            {
+                await Task.Delay(AskEvery, time, giveUp).ConfigureAwait(false);
+            }
+        }
+    }
+}
+
+/// <summary>Tells a database that is away from one that says no.</summary>
+public static class DatabaseAbsence
+{
+    private const string AdminShutdown = "57P";
+    private const string ConnectionException = "08";
+
+    /// <summary>Whether an error, or one behind it, means that the database could not be reached or went away.</summary>
+    public static bool Is(Exception? error)
+    {
+        for (; error is not null; error = error.InnerException)
+        {
+            if (error is PostgresException refused)
+            {
+                return refused.IsTransient || refused.SqlState.StartsWith(AdminShutdown, StringComparison.Ordinal)
+                    || refused.SqlState.StartsWith(ConnectionException, StringComparison.Ordinal);
+            }
+
+            if (error is NpgsqlException or SocketException or TimeoutException) return true;
+        }
+
+        return false;
+    }
+}
