@@ -54,7 +54,6 @@ public static class Gates
                 context.PackageFileBytes is null ? "The file is no longer in the library folder."
                     : context.PackageFileBytes == package.Contents.SizeBytes ? "On this computer; its digest is read once more before the first byte."
                     : "The file has changed size since it was checked. Look through the library again."),
-            Room(plan, package, context.FreeDiskBytes, catalogue),
             Computed("target", "One and only one target", context.PortsWithTarget.Count == 1, context.PortsWithTarget.Count switch
             {
                 1 => $"Serial {plan.Target.Serial}, on {context.PortsWithTarget[0]} only.",
@@ -66,6 +65,7 @@ public static class Gates
                 new GateOption("made", "A backup was made, and it can be read."),
                 new GateOption("waived", "The customer waived a backup in writing.")),
         };
+        if (Room(plan, package, context.FreeDiskBytes, catalogue) is { } room) gates.Add(room);
         gates.Add(plan.ErasesData
             ? Asked(context, "data-loss", "Loss of data", new GateOption("agreed", "The customer agreed that photos, apps and messages are erased."))
             : Asked(context, "data-loss", "Data may go", new GateOption("agreed", "The customer agreed that a wipe may follow if the phone still loops.")));
@@ -89,12 +89,12 @@ public static class Gates
         return gates;
     }
 
-    private static Gate Room(Plan plan, Package package, long free, ModelCatalogue catalogue)
+    /// <summary>Room for what must be unpacked; null where the images are written as they lie in the package.</summary>
+    private static Gate? Room(Plan plan, Package package, long free, ModelCatalogue catalogue)
     {
         var needed = catalogue.Model(plan.Target.ModelCode) is { } model ? PathF.UnpackedBytes(package, model) : 0;
-        return Computed("room", "Room on this computer", needed <= free, needed == 0
-            ? "Its images are written as they lie in the package; nothing is unpacked."
-            : $"{ByteSize.Text(needed)} must be unpacked before the phone is touched; {ByteSize.Text(free)} are free.");
+        return needed == 0 ? null : Computed("room", "Room on this computer", needed <= free,
+            $"{ByteSize.Text(needed)} must be unpacked before the phone is touched; {ByteSize.Text(free)} are free.");
     }
 
     private static Gate Battery(GateContext context, Figures figures)
