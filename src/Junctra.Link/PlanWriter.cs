@@ -37,6 +37,7 @@ public sealed class PlanWriter(
 
     private readonly List<string> said = [];
     private FastbootClient? link;
+    private Task telling = Task.CompletedTask;
     private long lastTold;
     private long sentInStep;
 
@@ -55,7 +56,7 @@ public sealed class PlanWriter(
             {
                 if (step.MayStopBefore && stopAsked is not null && await stopAsked().ConfigureAwait(false) is { } by)
                 {
-                    await journal(new RunStopped(by, touched
+                    await WriteDownAsync(new RunStopped(by, touched
                         ? "Leave the phone in its bootloader. Read it again, and write again from the start: a phone that is written in part may not start."
                         : "Nothing was written. Begin again when you are ready.")).ConfigureAwait(false);
                     return;
@@ -64,20 +65,20 @@ public sealed class PlanWriter(
                 at = step;
                 touched |= step.Kind is StepKind.Write or StepKind.Erase;
                 sentInStep = 0;
-                await journal(new StepStarted(step.Number, step.Title)).ConfigureAwait(false);
+                await WriteDownAsync(new StepStarted(step.Number, step.Title)).ConfigureAwait(false);
                 await CarryOutAsync(order, step, source, cancel).ConfigureAwait(false);
                 await WriteDownSaidAsync().ConfigureAwait(false);
-                await journal(new StepDone(step.Number)).ConfigureAwait(false);
+                await WriteDownAsync(new StepDone(step.Number)).ConfigureAwait(false);
             }
 
-            await journal(new RunFinished()).ConfigureAwait(false);
+            await WriteDownAsync(new RunFinished()).ConfigureAwait(false);
         }
         catch (Exception error) when (error is LinkException or WriteRefusedException or IOException or InvalidDataException or FormatException or OperationCanceledException or UnauthorizedAccessException)
         {
             await WriteDownSaidAsync().ConfigureAwait(false);
             // Progress is thinned out; how far the last image came is worth its line now.
-            if (sentInStep > 0) await journal(new BytesSent(at!.Number, sentInStep)).ConfigureAwait(false);
-            await journal(WriteFailure.Describe(error, at, touched, sentInStep)).ConfigureAwait(false);
+            if (sentInStep > 0) await WriteDownAsync(new BytesSent(at!.Number, sentInStep)).ConfigureAwait(false);
+            await WriteDownAsync(WriteFailure.Describe(error, at, touched, sentInStep)).ConfigureAwait(false);
         }
         finally
         {
@@ -102,16 +103,16 @@ public sealed class PlanWriter(
             case StepKind.Erase:
                 var size = catalogue.Model(order.Plan.Target.ModelCode)?.Partition(step.Partition!)?.SizeBytes ?? 0;
                 await link!.EraseAsync(step.Partition!, size, cancel).ConfigureAwait(false);
-                await journal(new PartitionErased(step.Number, step.Partition!)).ConfigureAwait(false);
+                await WriteDownAsync(new PartitionErased(step.Number, step.Partition!)).ConfigureAwait(false);
                 break;
             case StepKind.RestartBootloader:
                 await link!.RestartAsync(toBootloader: true, cancel).ConfigureAwait(false);
-                await journal(new RestartAsked(step.Number, true)).ConfigureAwait(false);
+                await WriteDownAsync(new RestartAsked(step.Number, true)).ConfigureAwait(false);
                 await AwaitPhoneAsync(order, step, cancel).ConfigureAwait(false);
                 break;
             case StepKind.RestartSystem:
                 await link!.RestartAsync(toBootloader: false, cancel).ConfigureAwait(false);
-                await journal(new RestartAsked(step.Number, false)).ConfigureAwait(false);
+                await WriteDownAsync(new RestartAsked(step.Number, false)).ConfigureAwait(false);
                 break;
             default:
                 throw new InvalidOperationException($"A writer does not carry out {step.Kind}.");
@@ -128,7 +129,7 @@ public sealed class PlanWriter(
         if (judged.RollbackFloor is { } floor) Compare(FactName.RollbackFloor, floor.ToString());
         if (differences.Count > 0)
             throw new WriteRefusedException($"This is not the phone that was judged: {string.Join("; ", differences)}.", "Nothing was written. Connect the right phone, or read this one and match again.");
-        await journal(new TargetConfirmed(judged)).ConfigureAwait(false);
+        await WriteDownAsync(new TargetConfirmed(judged)).ConfigureAwait(false);
 
         void Compare(FactName name, string expected)
         {
@@ -158,10 +159,10 @@ public sealed class PlanWriter(
             await link.FlashAsync(step.Partition!, piece.Bytes, cancel).ConfigureAwait(false);
             before = Math.Max(before, piece.SourceEnd);
             await WriteDownSaidAsync().ConfigureAwait(false);
-            await journal(new PieceAccepted(step.Number, i + 1, pieces.Count, piece.Bytes)).ConfigureAwait(false);
+            await WriteDownAsync(new PieceAccepted(step.Number, i + 1, pieces.Count, piece.Bytes)).ConfigureAwait(false);
         }
 
-        await journal(new ImageAccepted(step.Number, step.Partition!, image.Body.Sha256)).ConfigureAwait(false);
+        await WriteDownAsync(new ImageAccepted(step.Number, step.Partition!, image.Body.Sha256)).ConfigureAwait(false);
     }
 
     private async ValueTask TellAsync(PlanStep step, long sent)
@@ -170,7 +171,16 @@ public sealed class PlanWriter(
         var now = time.GetTimestamp();
         if (lastTold != 0 && time.GetElapsedTime(lastTold, now) < ProgressEvery) return;
         lastTold = now;
-        await journal(new BytesSent(step.Number, sentInStep)).ConfigureAwait(false);
+        // Bytes under way are worth a line, not a wait: what the phone accepted is written down in its place all the same.
+        if (telling.IsCompletedSuccessfully) telling = journal(new BytesSent(step.Number, sentInStep)).AsTask();
+        else if (telling.IsCompleted) await telling.ConfigureAwait(false);
+    }
+
+    /// <summary>Writes an event down after all that was told before it.</summary>
+    private async ValueTask WriteDownAsync(RunEvent what)
+    {
+        await telling.ConfigureAwait(false);
+        await journal(what).ConfigureAwait(false);
     }
 
     private async Task AwaitPhoneAsync(WriteOrder order, PlanStep step, CancellationToken cancel)
@@ -187,7 +197,7 @@ public sealed class PlanWriter(
                 var serial = await link.GetVariableAsync(serialVariable, cancel).ConfigureAwait(false);
                 if (serial != order.Plan.Target.Serial)
                     throw new WriteRefusedException($"After the restart another phone answers: serial {serial ?? "not told"} instead of {order.Plan.Target.Serial}.", "Connect the right phone again, and write again from the start.");
-                await journal(new PhoneBack(step.Number, serial)).ConfigureAwait(false);
+                await WriteDownAsync(new PhoneBack(step.Number, serial)).ConfigureAwait(false);
                 return;
             }
             catch (LinkException) when (time.GetElapsedTime(began) < clocks.Restart)
@@ -201,7 +211,7 @@ public sealed class PlanWriter(
 
     private async Task WriteDownSaidAsync()
     {
-        foreach (var text in said) await journal(new PhoneSaid(text)).ConfigureAwait(false);
+        foreach (var text in said) await WriteDownAsync(new PhoneSaid(text)).ConfigureAwait(false);
         said.Clear();
     }
 

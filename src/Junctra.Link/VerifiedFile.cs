@@ -31,19 +31,25 @@ internal sealed class VerifiedFile : IDisposable
         length = 0;
         using var sha256 = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
         var (block, next) = (new byte[BlockBytes], new byte[BlockBytes]);
-        var count = await ReadBlockAsync(block, 0, cancel).ConfigureAwait(false);
+        var (count, mark) = await ReadMarkedAsync(block, 0).ConfigureAwait(false);
         while (count > 0)
         {
             length += count;
-            // The next block comes in while this one is digested.
-            var reading = ReadBlockAsync(next, length, cancel);
+            marks.Add(mark);
+            // The next block comes in and is marked while this one is digested, which takes longest.
+            var reading = Task.Run(() => ReadMarkedAsync(next, length), cancel);
             sha256.AppendData(block, 0, count);
-            marks.Add(XxHash128.HashToUInt128(block.AsSpan(0, count)));
-            count = await reading.ConfigureAwait(false);
+            (count, mark) = await reading.ConfigureAwait(false);
             (block, next) = (next, block);
         }
 
         return Convert.ToHexStringLower(sha256.GetCurrentHash());
+
+        async Task<(int Count, UInt128 Mark)> ReadMarkedAsync(byte[] into, long at)
+        {
+            var read = await ReadBlockAsync(into, at, cancel).ConfigureAwait(false);
+            return (read, XxHash128.HashToUInt128(into.AsSpan(0, read)));
+        }
     }
 
     /// <summary>A part of the file as a stream; several may be read at once.</summary>

@@ -24,6 +24,8 @@ internal enum DemoLayout
 {
     /// <summary>A TAR with the images as they are.</summary>
     Plain,
+    /// <summary>The same, with the system image raw too.</summary>
+    PlainRaw,
     /// <summary>A TAR with images wrapped one by one, in LZ4 and gzip.</summary>
     Wrapped,
     /// <summary>A ZIP with boot chain and radio, named after model and version, and an inner ZIP with the rest.</summary>
@@ -77,7 +79,7 @@ internal static class DemoPackages
             ("overlay.img", Image(package, 512 << 10, "overlay")),
             ("verify.img", Image(package, 64 << 10, "verify")),
             ("recovery.img", Image(package, 3 << 20, "recovery")),
-            ("system.img", await SystemAsync(package)),
+            ("system.img", package.Layout == DemoLayout.PlainRaw ? RawSystem(package) : await SystemAsync(package)),
         };
         var requirements = ("requirements.txt", Encoding.UTF8.GetBytes(RequirementText.Write(
         [
@@ -89,7 +91,7 @@ internal static class DemoPackages
         ])));
         switch (package.Layout)
         {
-            case DemoLayout.Plain:
+            case DemoLayout.Plain or DemoLayout.PlainRaw:
                 var sums = Sums(members);
                 foreach (var (name, bytes) in members.Where(m => m.Name == package.FlipByteOf)) bytes[bytes.Length / 2] ^= 0x20;
                 await DemoArchives.TarAsync(output, Folder(package), [requirements, .. members, sums]);
@@ -123,6 +125,15 @@ internal static class DemoPackages
 
     private static byte[] Image(DemoPackage package, int bytes, string name, params (string, string)[] more) =>
         DemoImages.Bytes(bytes, package.Build + name, DemoImages.StampText([("model", package.Model), ("part", name), .. more]));
+
+    private static byte[] RawSystem(DemoPackage package)
+    {
+        var bytes = package.SystemMegabytes << 20;
+        var image = DemoImages.Bytes(bytes, package.Build + "system", DemoImages.StampText(
+            ("model", package.Model), ("part", "system"), ("build", package.Build), ("os", package.Os.ToString()), ("end", (bytes - 64).ToString())));
+        DemoImages.PutEndMark(image, bytes - 64);
+        return image;
+    }
 
     /// <summary>A sparse system image: data, a fill, holes, a checksum in the middle, and its end mark in the last data.</summary>
     private static async Task<byte[]> SystemAsync(DemoPackage package)

@@ -133,8 +133,10 @@ internal sealed record StandInPace(long BytesPerSecond, TimeSpan Restart, TimeSp
 /// <summary>One connection.</summary>
 internal sealed class FastbootSession(FastbootServer server, NetworkStream stream, StandInPace pace)
 {
+    private const int MostAtOnce = 256 << 10;
     private readonly SimulatedPhone phone = server.Phone;
-    private byte[]? held;
+    private Memory<byte>? held;
+    private byte[] room = [];
 
     public async Task RunAsync(CancellationToken closed)
     {
@@ -191,8 +193,8 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
                 if (held is null) throw new PhoneRefusesException("nothing was downloaded");
                 await AnswerAsync($"INFOwriting {subject}", closed);
                 Refuse();
-                await phone.FlashAsync(subject, held);
-                server.Log.Enqueue(new Accepted("flash", subject, held.Length));
+                await phone.FlashAsync(subject, held.Value);
+                server.Log.Enqueue(new Accepted("flash", subject, held.Value.Length));
                 held = null;
                 await AnswerAsync("OKAY", closed);
                 break;
@@ -212,7 +214,8 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
         if (!int.TryParse(size, System.Globalization.NumberStyles.AllowHexSpecifier, null, out var bytes) || bytes <= 0 || bytes > pace.MostDownload)
             throw new PhoneRefusesException($"at most {pace.MostDownload} bytes at once");
         await AnswerAsync($"DATA{bytes:x8}", closed);
-        var data = new byte[bytes];
+        if (room.Length < bytes) room = GC.AllocateUninitializedArray<byte>(bytes);
+        var data = room;
         var taken = 0;
         while (taken < bytes)
         {
@@ -221,7 +224,7 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
             if (length < 0 || length > bytes - taken) throw new InvalidDataException("More data than was announced.");
             for (var end = taken + (int)length; taken < end;)
             {
-                var part = await stream.ReadAsync(data.AsMemory(taken, Math.Min(server.Faults.BytesUntilStrike(64 << 10), end - taken)), closed);
+                var part = await stream.ReadAsync(data.AsMemory(taken, Math.Min(server.Faults.BytesUntilStrike(MostAtOnce), end - taken)), closed);
                 if (part == 0) throw new EndOfStreamException();
                 taken += part;
                 var rate = server.Faults.BytesPerSecond ?? pace.BytesPerSecond;
@@ -230,7 +233,7 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
             }
         }
 
-        held = data;
+        held = data.AsMemory(0, bytes);
         await AnswerAsync("OKAY", closed);
     }
 

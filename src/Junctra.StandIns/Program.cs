@@ -1,7 +1,8 @@
 using Junctra.Formats.CatalogueFiles;
 using Junctra.StandIns;
 
-// Two commands: `packages FOLDER` writes the demo library and ends; `serve` (with --catalogue, --data, --control and
+// Three commands: `packages FOLDER` writes the demo library and ends; `large-package FILE MEBIBYTES` writes one set with a raw system
+// image of that size, for measuring; `serve` (with --catalogue, --data, --control and
 // --phone-a/--phone-b/--phone-c ports, --rate, --restart-ms, --first-boot-ms, --most-download) plays the phones until it is stopped.
 if (args is ["packages", var folder])
 {
@@ -9,9 +10,16 @@ if (args is ["packages", var folder])
     return 0;
 }
 
+if (args is ["large-package", var large, var mebibytes] && int.TryParse(mebibytes, out var size) && size is > 0 and < 1900)
+{
+    await using var output = File.Create(large);
+    await DemoPackages.WriteAsync(new DemoPackage(Path.GetFileName(large), "HX204", "HX204/15.26w10-7.r3", 15, 3, size, Layout: DemoLayout.PlainRaw), output);
+    return 0;
+}
+
 if (args is not ["serve", ..])
 {
-    Console.Error.WriteLine("Say `packages FOLDER` or `serve --catalogue DIR --data DIR --control PORT --phone-a PORT --phone-b PORT --phone-c PORT`.");
+    Console.Error.WriteLine("Say `packages FOLDER`, `large-package FILE MEBIBYTES` or `serve --catalogue DIR --data DIR --control PORT --phone-a PORT --phone-b PORT --phone-c PORT`.");
     return 2;
 }
 

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using System.Text;
 using System.Text.Json;
 using Junctra.Core.Catalogue;
@@ -94,12 +95,12 @@ internal sealed class SimulatedPhone
 
     /// <summary>Writes a downloaded image to a partition.</summary>
     /// <exception cref="PhoneRefusesException">The phone refuses it.</exception>
-    public async Task FlashAsync(string name, byte[] image)
+    public async Task FlashAsync(string name, ReadOnlyMemory<byte> image)
     {
         var partition = Writable(name);
-        if (partition.Role == PartitionRole.BootChain) CheckBootChain(image);
+        if (partition.Role == PartitionRole.BootChain) CheckBootChain(image.Span);
         await using var file = new FileStream(PathOf(name), FileMode.Open, FileAccess.Write);
-        if (!SparseHeader.IsSparse(image))
+        if (!SparseHeader.IsSparse(image.Span))
         {
             if (image.Length > partition.SizeBytes) throw new PhoneRefusesException($"image of {image.Length} bytes, {name} holds {partition.SizeBytes}");
             await file.WriteAsync(image);
@@ -108,7 +109,7 @@ internal sealed class SimulatedPhone
 
         try
         {
-            var reader = await SparseReader.OpenAsync(new MemoryStream(image));
+            var reader = await SparseReader.OpenAsync(new MemoryStream(MemoryMarshal.TryGetArray(image, out var held) ? held.Array! : image.ToArray(), held.Offset, image.Length));
             if (reader.Header.ExpandedBytes > partition.SizeBytes)
                 throw new PhoneRefusesException($"image of {reader.Header.ExpandedBytes} bytes, {name} holds {partition.SizeBytes}");
             await reader.ReadAllAsync(null, async (chunk, part, offset) =>
@@ -185,7 +186,7 @@ internal sealed class SimulatedPhone
         return partition.Role == PartitionRole.Identity ? throw new PhoneRefusesException($"{name} is protected") : partition;
     }
 
-    private void CheckBootChain(byte[] image)
+    private void CheckBootChain(ReadOnlySpan<byte> image)
     {
         var stamp = DemoImages.Stamp(image);
         if (stamp is null || stamp.GetValueOrDefault("model") != Memory.Model) throw new PhoneRefusesException("boot chain is not for this model");

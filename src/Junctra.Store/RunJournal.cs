@@ -47,13 +47,20 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
     public async Task AppendAsync(int runId, string writer, RunEvent what, long? seq = null)
     {
         await using var db = await databases.CreateDbContextAsync();
-        // A connection that broke while it committed leaves it open whether the event stands; the number tells.
-        if (seq is { } number && await db.RunEvents.AsNoTracking().SingleOrDefaultAsync(e => e.RunId == runId && e.Seq == number) is { } stands)
+        try
         {
-            if (stands.Event != what) throw new RunLostException(runId);
-            return;
+            await AppendOnceAsync(db, runId, writer, what, seq);
         }
+        catch (RunLostException) when (seq is not null)
+        {
+            // A connection that broke while it committed left it open whether the event stands; the number tells.
+            await using var look = await databases.CreateDbContextAsync();
+            if ((await look.RunEvents.AsNoTracking().SingleOrDefaultAsync(e => e.RunId == runId && e.Seq == seq))?.Event != what) throw;
+        }
+    }
 
+    private async Task AppendOnceAsync(JunctraDb db, int runId, string writer, RunEvent what, long? seq)
+    {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var now = time.GetUtcNow();
         var status = what switch { RunFinished => RunStatus.Finished, RunFailed => RunStatus.Failed, RunStopped => RunStatus.Stopped, _ => RunStatus.Writing };
