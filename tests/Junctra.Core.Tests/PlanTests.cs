@@ -156,4 +156,23 @@ public class PlanTests
         Assert.Contains("one-way", gates);
         Assert.Contains("care-M07", gates);
     }
+
+    [Fact]
+    public void A_wipe_may_follow_a_write_that_keeps_the_data_so_accounts_are_asked_for_either_way()
+    {
+        var (phone, package) = (Sample.Cairn(), Sample.Package());
+        foreach (var erase in new[] { true, false })
+            Assert.Contains(Evaluate(PathF.Compile(phone, package, erase, Repo.Catalogue).Plan!, phone, package), gate => gate.Id == "accounts");
+    }
+
+    [Fact]
+    public void What_must_be_unpacked_needs_room_on_this_computer()
+    {
+        var packed = Sample.Image("system", 100 << 20, offset: null);
+        var package = Sample.Package(leaveOut: "system", members: [packed with { Name = "images/system.img" }]);
+        var plan = PathF.Compile(Sample.Cairn(), package, true, Repo.Catalogue).Plan!;
+        Assert.False(Evaluate(plan, Sample.Cairn(), package, free: (100 << 20) - 1).Single(gate => gate.Id == "room").Holds);
+        Assert.True(Evaluate(plan, Sample.Cairn(), package, free: 100 << 20).Single(gate => gate.Id == "room").Holds);
+        Assert.DoesNotContain(Evaluate(Compile(), Sample.Cairn(), Sample.Package()), gate => gate.Id == "room");
+    }
 }

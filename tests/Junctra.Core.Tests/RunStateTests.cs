@@ -69,4 +69,45 @@ public class RunStateTests
         Assert.Contains("Not begun: overlay", text);
         Assert.Contains("not erased", text);
     }
+
+    [Fact]
+    public void An_image_that_came_in_pieces_says_how_many_the_phone_took()
+    {
+        var system = Plan.Steps.First(step => step.Partition == "system");
+        var state = Fold([new RunQueued("bench", "A"), new RunStarted("w"), new StepStarted(system.Number, system.Title), new PieceAccepted(system.Number, 1, 4, 10), new PieceAccepted(system.Number, 2, 4, 10)]);
+        Assert.Contains("Perhaps half written: system (2 of 4 pieces accepted).", state.PhoneNow);
+    }
+
+    [Fact]
+    public void A_run_that_was_stopped_leaves_nothing_half_written_and_says_who_asked()
+    {
+        var radio = Plan.Steps.First(step => step.Partition == "radio");
+        var events = Whole().TakeWhile(what => what is not StepStarted started || started.Step <= radio.Number).Append(new RunStopped("bench", "Read it again."));
+        var state = Fold(events);
+        Assert.Equal((RunStatus.Stopped, true, false), (state.Status, state.Status.EndedEarly(), state.Status.IsOpen()));
+        Assert.Contains("bench asked for it", state.WhatHappened);
+        Assert.Equal("Read it again.", state.Next);
+        Assert.DoesNotContain("half written", state.PhoneNow);
+        Assert.Contains("Accepted whole: bootloader, radio.", state.PhoneNow);
+    }
+
+    [Fact]
+    public void A_boot_chain_and_its_restart_belong_together()
+    {
+        for (var i = 1; i < Plan.Steps.Count; i++)
+            if (Plan.Steps[i - 1].NoReturn) Assert.False(Plan.Steps[i].MayStopBefore && Plan.Steps[i].Partition != Plan.Steps[i - 1].Partition);
+        Assert.False(Plan.Steps.First(step => step.Kind == StepKind.RestartBootloader).MayStopBefore);
+    }
+
+    [Fact]
+    public void The_advice_follows_what_the_phone_was_told_to_do()
+    {
+        var boot = Plan.Steps.First(step => step.NoReturn);
+        var system = Plan.Steps.First(step => step.Partition == "system");
+        Assert.Contains("Nothing was written", RunAdvice.Again(boot, touched: false));
+        Assert.Contains("Do not switch the phone off", RunAdvice.Again(boot, touched: true));
+        Assert.Contains("Do not switch the phone off", RunAdvice.AfterThisComputer(boot, touched: true));
+        Assert.Contains("another cable", RunAdvice.Again(system, touched: true));
+        Assert.DoesNotContain("cable", RunAdvice.AfterThisComputer(system, touched: true));
+    }
 }

@@ -1,3 +1,4 @@
+using Junctra.Core.Catalogue;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 
@@ -24,7 +25,7 @@ public static class Sample
     /// <summary>A whole HX204 factory set; every partition of the stock list, all digests published.</summary>
     public static Package Package(
         string board = "HX204", string? revision = "3", string build = "HX204/15.26w10-7.r3", long systemBytes = 100 << 20,
-        bool withChecksums = true, string? leaveOut = null, IEnumerable<RequirementLine>? more = null, params PackageMember[] members)
+        bool withChecksums = true, string? leaveOut = null, IEnumerable<RequirementLine>? more = null, ModelCatalogue? catalogue = null, params PackageMember[] members)
     {
         PackageMember[] all =
         [
@@ -37,7 +38,7 @@ public static class Sample
         lines.AddRange(more ?? []);
         var contents = new PackageContents(5_000_000, new string('a', 64), null, all, lines,
             withChecksums ? [.. all.Select(m => new ChecksumLine(m.Sha256, m.Name))] : [], []);
-        return PackageReader.Read("set.tar", contents, Repo.Catalogue);
+        return PackageReader.Read("set.tar", contents, catalogue ?? Repo.Catalogue);
     }
 
     public static PackageMember Image(string partition, long bytes = 1 << 20, long? expanded = null, string? name = null, long? offset = 512)

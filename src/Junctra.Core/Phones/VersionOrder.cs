@@ -9,6 +9,7 @@ public static class VersionOrder
     public static int? Compare(string left, string right)
     {
         var (a, b) = (Parts(left), Parts(right));
+        if (a.Count == 0 || b.Count == 0) return null;
         for (var i = 0; i < Math.Max(a.Count, b.Count); i++)
         {
             // 15 is 15.0, and 14 comes before 14b.
@@ -25,7 +26,7 @@ public static class VersionOrder
             if (order != 0) return order;
         }
 
-        return a.Count == 0 ? null : 0;
+        return 0;
     }
 
     private static List<string> Parts(string text)
