@@ -45,7 +45,7 @@ internal static class DemoArchives
     public static byte[] Lz4(byte[] bytes)
     {
         var packed = new MemoryStream();
-        using (var lz4 = LZ4Stream.Encode(packed, leaveOpen: true)) lz4.Write(bytes);
+        using (var lz4 = LZ4Stream.Encode(packed, new LZ4EncoderSettings { ContentChecksum = true }, leaveOpen: true)) lz4.Write(bytes);
         return packed.ToArray();
     }
 }

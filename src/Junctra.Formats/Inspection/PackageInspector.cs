@@ -30,11 +30,10 @@ public static class PackageInspector
     public static async Task<PackageContents> InspectFileAsync(
         string path, string? publishedSha256 = null, IProgress<long>? progress = null, CancellationToken cancel = default)
     {
-        var before = new FileInfo(path);
+        var before = Look(path);
         var contents = await InspectAsync(() => Open(path), publishedSha256, progress: progress, cancel: cancel).ConfigureAwait(false);
-        var after = new FileInfo(path);
         var findings = contents.Findings.ToList();
-        if (!after.Exists || after.Length != before.Length || after.LastWriteTimeUtc != before.LastWriteTimeUtc)
+        if (Look(path) != before)
             findings.Insert(0, new PackageFinding(FindingWeight.Fatal, "The file changed while it was read: it is still arriving."));
         if (FilePlace.NetworkOf(path) is { } network)
             findings.Insert(0, new PackageFinding(FindingWeight.Fatal, $"The file lies on a network path ({network}). Nothing is written from there: copy it to this computer."));
@@ -70,6 +69,8 @@ public static class PackageInspector
             throw;
         }
     }
+
+    private static (long Bytes, DateTime ChangedAt) Look(string path) => new FileInfo(path) is { Exists: true } file ? (file.Length, file.LastWriteTimeUtc) : (-1, default);
 
     private static FileStream Open(string path) => new(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, 1, FileOptions.SequentialScan);
 

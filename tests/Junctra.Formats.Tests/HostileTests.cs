@@ -1,0 +1,260 @@
+using System.Buffers.Binary;
+using System.Formats.Tar;
+using System.IO.Compression;
+using System.Text;
+using CsCheck;
+using Junctra.Core.Packages;
+using Junctra.Formats.Inspection;
+
+namespace Junctra.Formats.Tests;
+
+/// <summary>Truncated, hostile and foreign files end in findings, never in exceptions and never as packages that may be written.</summary>
+public class HostileTests
+{
+    private static readonly byte[] Boot = Packs.Noise(60_000);
+    private static readonly byte[] Text = Encoding.UTF8.GetBytes("require board=HX204\nrequire version-bootloader=3\n");
+
+    /// <summary>One of each way of packing; every byte of each is covered by a checksum somewhere.</summary>
+    public static TheoryData<string> Shapes => ["zip", "zip in tar", "zip in zip", "gzip in tar", "lz4 in tar", "tar in gzip", "tar in lz4", "tar in tar", "zip in gzip"];
+
+    private static byte[] Shape(string name)
+    {
+        (string, byte[])[] members = [("requirements.txt", Text), ("boot.img", Boot)];
+        return name switch
+        {
+            "zip" => Packs.Zip(CompressionLevel.Fastest, members),
+            "zip in tar" => Packs.Tar(TarEntryFormat.Pax, ("images.zip", Packs.Zip(CompressionLevel.Fastest, members))),
+            "zip in zip" => Packs.Zip(CompressionLevel.Fastest, ("images.zip", Packs.Zip(CompressionLevel.Fastest, members))),
+            "gzip in tar" => Packs.Tar(TarEntryFormat.Pax, ("requirements.txt", Text), ("boot.img.gz", Packs.Gzip(Boot))),
+            "lz4 in tar" => Packs.Tar(TarEntryFormat.Pax, ("requirements.txt", Text), ("boot.img.lz4", Packs.Lz4(Boot))),
+            "tar in gzip" => Packs.Gzip(Packs.Tar(TarEntryFormat.Pax, members)),
+            "tar in lz4" => Packs.Lz4(Packs.Tar(TarEntryFormat.Pax, members)),
+            "zip in gzip" => Packs.Gzip(Packs.Zip(CompressionLevel.Fastest, members)),
+            _ => Packs.Tar(TarEntryFormat.Pax, ("images.tar", Packs.Tar(TarEntryFormat.Pax, members))),
+        };
+    }
+
+    [Theory]
+    [MemberData(nameof(Shapes))]
+    public async Task Whole_it_is_read(string shape)
+    {
+        var contents = await Packs.InspectAsync(Shape(shape));
+        Assert.False(contents.IsRefused());
+        Assert.Equal(["require board=HX204"], contents.Requirements.Take(1).Select(line => $"require {line.Name}={line.Values[0]}"));
+        Assert.Single(contents.Members, member => member.Image?.Sha256 == Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(Boot)));
+    }
+
+    [Theory]
+    [MemberData(nameof(Shapes))]
+    public Task Cut_anywhere_it_is_refused_or_its_image_is_gone(string shape)
+    {
+        var whole = Shape(shape);
+        return Gen.Int[0, whole.Length - 1].SampleAsync(async length =>
+        {
+            var contents = await Packs.InspectAsync(whole[..length]);
+            // A TAR cut after its last member lacks nothing but its end mark.
+            Assert.True(contents.IsRefused() || contents.Members.Any(member => member.Image?.Bytes == Boot.Length) && shape.EndsWith("tar", StringComparison.Ordinal));
+            Assert.True(contents.IsRefused() || length > whole.Length - 10_500);
+        }, iter: 60);
+    }
+
+    [Theory]
+    [MemberData(nameof(Shapes))]
+    public Task With_any_byte_changed_it_never_throws_nor_hides_a_changed_image(string shape)
+    {
+        var whole = Shape(shape);
+        var good = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(Boot));
+        return Gen.Select(Gen.Int[0, whole.Length - 1], Gen.Byte[1, 255]).SampleAsync(async (at, by) =>
+        {
+            var changed = whole.ToArray();
+            changed[at] ^= by;
+            var contents = await Packs.InspectAsync(changed);
+            // Where the archive has a checksum of the image, a changed image is refused; a plain TAR has none but that of its headers.
+            if (shape != "tar in tar" && contents.Members.Any(member => member.Image is { } image && image.Sha256 != good && image.Bytes == Boot.Length)) Assert.True(contents.IsRefused());
+        }, iter: 150);
+    }
+
+    [Fact]
+    public async Task A_zip_whose_members_overlap_is_a_trap()
+    {
+        var zip = Packs.Zip(CompressionLevel.NoCompression, ("boot.img", Boot));
+        // The list at its end names the one member forty times.
+        var end = zip.Length - 22;
+        var list = BinaryPrimitives.ReadInt32LittleEndian(zip.AsSpan(end + 16));
+        var entry = zip[list..end];
+        byte[] bomb = [.. zip[..list], .. Enumerable.Repeat(entry, 40).SelectMany(bytes => bytes), .. zip[end..]];
+        var tail = bomb.AsSpan(bomb.Length - 22);
+        BinaryPrimitives.WriteInt16LittleEndian(tail[8..], 40);
+        BinaryPrimitives.WriteInt16LittleEndian(tail[10..], 40);
+        BinaryPrimitives.WriteInt32LittleEndian(tail[12..], entry.Length * 40);
+        var contents = await Packs.InspectAsync(bomb);
+        Assert.Contains(contents.Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("overlap"));
+        Assert.InRange(contents.Members.Count, 0, 1);
+    }
+
+    [Fact]
+    public async Task A_zip_that_lies_about_a_size_is_refused()
+    {
+        foreach (var delta in new[] { -7, 7 })
+        {
+            var zip = Packs.Zip(CompressionLevel.Fastest, ("boot.img", Boot));
+            var list = BinaryPrimitives.ReadInt32LittleEndian(zip.AsSpan(zip.Length - 22 + 16));
+            BinaryPrimitives.WriteInt32LittleEndian(zip.AsSpan(list + 24), Boot.Length + delta);
+            Assert.True((await Packs.InspectAsync(zip)).IsRefused());
+        }
+    }
+
+    [Fact]
+    public async Task A_locked_zip_a_link_and_a_climbing_name_are_named()
+    {
+        var zip = Packs.Zip(CompressionLevel.Fastest, ("../../boot.img", Boot), ("a\\..\\radio.img", Boot), ("link.img", "boot.img"u8.ToArray()), ("secret.img", Boot));
+        var text = Encoding.Latin1.GetString(zip);
+        var list = BinaryPrimitives.ReadInt32LittleEndian(zip.AsSpan(zip.Length - 22 + 16));
+        // In the list: the flag for a password, and the rights of a link.
+        zip[text.IndexOf("secret.img", list, StringComparison.Ordinal) - 46 + 8] |= 1;
+        var link = text.IndexOf("link.img", list, StringComparison.Ordinal) - 46;
+        BinaryPrimitives.WriteUInt32LittleEndian(zip.AsSpan(link + 38), 0xA1FF0000);
+        var contents = await Packs.InspectAsync(zip);
+        Assert.Contains(contents.Findings, finding => finding.Text == "secret.img is locked with a password.");
+        Assert.Contains(contents.Findings, finding => finding.Text == "link.img is a link; it is ignored.");
+        Assert.Equal(2, contents.Findings.Count(finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("leave the archive's folder")));
+    }
+
+    [Fact]
+    public async Task What_unpacks_to_too_much_is_a_trap()
+    {
+        var zeros = new byte[80 << 20];
+        var file = Packs.Gzip(Packs.Tar(TarEntryFormat.Pax, ("boot.img", zeros)));
+        Assert.False((await Packs.InspectAsync(file)).IsRefused());
+        // Packed twice, the same zeros take next to nothing.
+        var bomb = Packs.Zip(CompressionLevel.Optimal, ("inner.tar.gz", file));
+        Assert.InRange(bomb.Length, 0, 20_000);
+        Assert.Contains((await Packs.InspectAsync(bomb)).Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("a trap"));
+        Assert.Contains((await Packs.InspectAsync(file, InspectionLimits.Default with { MostUnpackedBytes = 1 << 20 })).Findings, finding => finding.Text.Contains("a trap"));
+    }
+
+    [Fact]
+    public async Task Archives_are_followed_so_deep_and_no_deeper()
+    {
+        var archive = Packs.Zip(CompressionLevel.Fastest, ("boot.img", Boot));
+        for (var depth = 1; depth < 3; depth++) archive = Packs.Zip(CompressionLevel.Fastest, ($"{depth}.zip", archive));
+        Assert.False((await Packs.InspectAsync(archive)).IsRefused());
+        var deeper = await Packs.InspectAsync(Packs.Zip(CompressionLevel.Fastest, ("outer.zip", archive)));
+        Assert.Contains(deeper.Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("3 deep"));
+        Assert.DoesNotContain(deeper.Members, member => member.Image is not null);
+    }
+
+    [Theory]
+    [InlineData(new byte[] { 0x28, 0xB5, 0x2F, 0xFD }, "Zstandard")]
+    [InlineData(new byte[] { 0xFD, 0x37, 0x7A, 0x58, 0x5A, 0x00 }, "xz")]
+    [InlineData(new byte[] { 0x02, 0x21, 0x4C, 0x18 }, "the old LZ4 form")]
+    public async Task An_image_in_a_wrapping_that_is_not_unpacked_is_never_taken_for_a_raw_one(byte[] magic, string name)
+    {
+        byte[] packed = [.. magic, .. Boot];
+        foreach (var file in new[] { Packs.Tar(TarEntryFormat.Pax, ("boot.img", packed)), packed })
+        {
+            var contents = await Packs.InspectAsync(file);
+            Assert.Contains(contents.Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains(name));
+            Assert.DoesNotContain(contents.Members, member => member.Image is not null);
+        }
+    }
+
+    [Fact]
+    public async Task An_image_packed_twice_is_named() =>
+        Assert.Contains((await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img", Packs.Gzip(Packs.Gzip(Boot)))))).Findings, finding => finding.Text.Contains("more than once"));
+
+    [Fact]
+    public async Task Bytes_after_a_gzip_stream_are_not_passed_over() =>
+        Assert.True((await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img.gz", [.. Packs.Gzip(Boot), 1, 2, 3])))).IsRefused());
+
+    [Theory]
+    [InlineData("zip")]
+    [InlineData("tar")]
+    public async Task An_archive_without_files_is_named(string kind) => Assert.Contains(
+        (await Packs.InspectAsync(kind == "zip" ? Packs.Zip(CompressionLevel.Fastest) : Packs.Tar(TarEntryFormat.Pax, ("empty", [])))).Findings, finding => finding.Text.Contains("holds no file"));
+
+    [Fact]
+    public async Task A_single_image_is_no_package()
+    {
+        var contents = await Packs.InspectAsync(Boot);
+        Assert.True(contents.IsRefused());
+        Assert.True((await Packs.InspectAsync(Packs.Lz4(Boot))).IsRefused());
+    }
+
+    [Fact]
+    public async Task Damage_in_one_member_does_not_hide_the_others()
+    {
+        var zip = Packs.Zip(CompressionLevel.NoCompression, ("boot.img", Boot), ("radio.img", Packs.Noise(50_000, 3)));
+        zip[20_000] ^= 1;
+        var contents = await Packs.InspectAsync(zip);
+        Assert.Contains(contents.Findings, finding => finding.Text.StartsWith("boot.img is damaged. Its bytes are not those", StringComparison.Ordinal));
+        Assert.Contains(contents.Members, member => member.Name == "radio.img");
+    }
+
+    [Fact]
+    public async Task Reading_that_is_given_up_stops()
+    {
+        using var cancel = new CancellationTokenSource();
+        var file = Packs.Tar(TarEntryFormat.Pax, [.. Enumerable.Range(0, 40).Select(i => ($"{i}.img", Packs.Noise(1 << 20, i)))]);
+        var progress = new Tell(_ => cancel.Cancel());
+        await Assert.ThrowsAnyAsync<OperationCanceledException>(() => PackageInspector.InspectAsync(() => new MemoryStream(file, false), progress: progress, cancel: cancel.Token));
+    }
+
+    private sealed class Tell(Action<long> tell) : IProgress<long>
+    {
+        public void Report(long value) => tell(value);
+    }
+}
+
+/// <summary>The folder of package files, and where files lie.</summary>
+public sealed class LibraryFolderTests : IDisposable
+{
+    private readonly string folder = Directory.CreateTempSubdirectory("junctra-library-").FullName;
+
+    public void Dispose() => Directory.Delete(folder, recursive: true);
+
+    [Fact]
+    public void Packages_lists_and_what_still_arrives_are_told_apart()
+    {
+        foreach (var name in new[] { "b.zip", "a.tar", ".hidden", "c.zip.partial", "d.download" }) File.WriteAllText(Path.Combine(folder, name), "x");
+        var digest = new string('a', 64);
+        File.WriteAllText(Path.Combine(folder, "SHA256SUMS"), $"{digest}  ./b.zip\n");
+        File.WriteAllText(Path.Combine(folder, "a.tar.sha256"), $"{digest} *a.tar\n");
+        var library = LibraryFolder.Read(folder);
+        Assert.Equal(["a.tar", "b.zip"], library.Packages.Select(file => file.Name));
+        Assert.Equal(["c.zip.partial", "d.download"], library.Arriving.Select(file => file.Name));
+        Assert.Equal(["a.tar", "b.zip"], library.Published.Keys.Order());
+    }
+
+    [Theory]
+    [InlineData("/mnt/share/set.tar", "nfs4")]
+    [InlineData("/mnt/my share/set.tar", "cifs")]
+    [InlineData("/mnt/shared/set.tar", null)]
+    [InlineData("/mnt/share/local/set.tar", null)]
+    [InlineData("/set.tar", null)]
+    public void A_network_path_is_told_by_its_mount(string path, string? expected) => Assert.Equal(expected, FilePlace.NetworkOf(path,
+    [
+        "/dev/sda1 / ext4 rw 0 0", "host:/share /mnt/share nfs4 rw 0 0", "//host/my /mnt/my\\040share cifs rw 0 0", "/dev/sdb1 /mnt/share/local ext4 rw 0 0", "odd",
+    ]));
+
+    [Fact]
+    public async Task A_file_that_grows_while_it_is_read_is_still_arriving()
+    {
+        var path = Path.Combine(folder, "set.tar");
+        await File.WriteAllBytesAsync(path, Packs.Tar(TarEntryFormat.Pax, [.. Enumerable.Range(0, 30).Select(i => ($"{i}.img", Packs.Noise(1 << 20, i)))]));
+        var grown = false;
+        var contents = await PackageInspector.InspectFileAsync(path, progress: new Grow(() =>
+        {
+            if (grown) return;
+            grown = true;
+            File.AppendAllText(path, "more");
+        }));
+        Assert.True(grown);
+        Assert.Contains(contents.Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("still arriving"));
+    }
+
+    private sealed class Grow(Action act) : IProgress<long>
+    {
+        public void Report(long value) => act();
+    }
+}
