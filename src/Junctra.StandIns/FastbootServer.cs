@@ -193,6 +193,7 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
                 if (held is null) throw new PhoneRefusesException("nothing was downloaded");
                 await AnswerAsync($"INFOwriting {subject}", closed);
                 Refuse();
+                await LingerAsync(closed);
                 await phone.FlashAsync(subject, held.Value);
                 server.Log.Enqueue(new Accepted("flash", subject, held.Value.Length));
                 held = null;
@@ -200,6 +201,7 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
                 break;
             case "erase":
                 Refuse();
+                await LingerAsync(closed);
                 phone.Erase(subject);
                 server.Log.Enqueue(new Accepted("erase", subject, 0));
                 await AnswerAsync("OKAY", closed);
@@ -253,6 +255,13 @@ internal sealed class FastbootSession(FastbootServer server, NetworkStream strea
             faults.StallAtByte = null;
             await Task.Delay(Timeout.Infinite, closed);
         }
+    }
+
+    private async Task LingerAsync(CancellationToken closed)
+    {
+        if (server.Faults.CommitMilliseconds is not { } time) return;
+        server.Faults.CommitMilliseconds = null;
+        await Task.Delay(time, closed);
     }
 
     private void Refuse()

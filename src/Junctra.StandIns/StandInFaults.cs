@@ -27,6 +27,9 @@ internal sealed class StandInFaults
     /// <summary>Bytes a second until this is set anew.</summary>
     public long? BytesPerSecond { get; set; }
 
+    /// <summary>The next command to write or erase takes so long, in silence.</summary>
+    public int? CommitMilliseconds { get; set; }
+
     /// <summary>Bytes of downloads taken since the faults were set.</summary>
     internal long BytesTaken { get; set; }
 

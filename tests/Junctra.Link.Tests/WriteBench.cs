@@ -1,0 +1,55 @@
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+using Junctra.Core.Planning;
+using Junctra.Core.Runs;
+using Junctra.Testing;
+
+namespace Junctra.Link.Tests;
+
+/// <summary>What tests of the writer share: the stand-in phones, and a write whose journal is kept in memory.</summary>
+public abstract class WriteBench : IAsyncLifetime
+{
+    protected static LinkClocks Clocks { get; } =
+        new(TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), _ => TimeSpan.FromSeconds(60));
+
+    protected StandInProcess Phones { get; set; } = null!;
+
+    /// <summary>What the last write wrote down.</summary>
+    protected List<RunEvent> Journal { get; } = [];
+
+    public async ValueTask InitializeAsync() => Phones = await StandInProcess.StartAsync();
+
+    public ValueTask DisposeAsync() => Phones.DisposeAsync();
+
+    protected static Task<PhoneReading> ReadAsync(LinkAddress at) => PhoneReader.ReadAsync(at, Clocks, Repo.Catalogue, Sample.Noon, "bench");
+
+    protected static async Task<(Plan Plan, Package Package)> PlanAsync(LinkAddress at, string file, bool erase = true)
+    {
+        var package = await DemoLibrary.ReadAsync(file);
+        var outcome = PathF.Compile(new Phone((await ReadAsync(at)).Facts), package, erase, Repo.Catalogue);
+        Assert.Empty(outcome.Refusals);
+        return (outcome.Plan!, package);
+    }
+
+    /// <summary>Carries out a plan and folds what was written down.</summary>
+    protected async Task<RunState> WriteAsync(
+        Plan plan, Package package, LinkAddress at, Func<RunEvent, Task>? atEvent = null, Func<string?>? stopAsked = null, string? path = null, LinkClocks? clocks = null, string? work = null)
+    {
+        Journal.Clear();
+        var writer = new PlanWriter(Repo.Catalogue, clocks ?? Clocks, async what =>
+        {
+            Journal.Add(what);
+            if (atEvent is not null) await atEvent(what);
+        }, TimeProvider.System, () => ValueTask.FromResult(stopAsked?.Invoke()));
+        await writer.RunAsync(new WriteOrder(plan, package, path ?? await DemoLibrary.PathAsync(package.FileName), at, work));
+        return RunState.Of(plan, Journal.Select((what, i) => new JournalEntry(i + 1, Sample.Noon, what)));
+    }
+
+    /// <summary>What the journal says the phone accepted, in the words of the phone's own log.</summary>
+    protected List<string> Journalled(Plan plan) => [.. Journal.Select(what => what switch
+    {
+        PieceAccepted piece => $"flash {plan.Steps[piece.Step - 1].Partition}",
+        PartitionErased erased => $"erase {erased.Partition}",
+        _ => "",
+    }).Where(line => line.Length > 0)];
+}
