@@ -34,6 +34,9 @@ public sealed class JournalPen(RunJournal journal, int runId, string writer, lon
     }
 }
 
+/// <summary>The connection to the database broke in the middle of something.</summary>
+public sealed class DatabaseAwayException(Exception inner) : Exception("The connection to the database broke.", inner);
+
 /// <summary>Tells a database that is away from one that says no.</summary>
 public static class DatabaseAbsence
 {
@@ -51,7 +54,7 @@ public static class DatabaseAbsence
                     || refused.SqlState.StartsWith(ConnectionException, StringComparison.Ordinal);
             }
 
-            if (error is NpgsqlException or SocketException or TimeoutException) return true;
+            if (error is DatabaseAwayException or NpgsqlException or SocketException or TimeoutException) return true;
         }
 
         return false;

@@ -14,13 +14,16 @@ public sealed class RunLostException(int runId, Exception? inner = null)
 /// have no gaps, so a writer that was given up can never add another word. A run whose lease ran out is ended as failed,
 /// never taken up again: a second write by accident can kill a phone.
 /// </summary>
-public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvider time)
+public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvider time, TimeSpan? lease = null)
 {
     /// <summary>Channel on which the server tells that a run has new entries; the payload is the run's id.</summary>
     public const string Channel = "junctra_runs";
 
+    /// <summary>How long a claim holds without being renewed, where nobody says otherwise.</summary>
+    public static readonly TimeSpan UsualLease = TimeSpan.FromSeconds(20);
+
     /// <summary>How long a claim holds without being renewed.</summary>
-    public static readonly TimeSpan Lease = TimeSpan.FromSeconds(20);
+    public TimeSpan Lease { get; } = lease ?? UsualLease;
 
     /// <summary>Claims the oldest run that waits, or returns null.</summary>
     public async Task<RunRow?> ClaimAsync(string writer, CancellationToken cancel = default)
@@ -50,6 +53,11 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
         try
         {
             await AppendOnceAsync(db, runId, writer, what, seq);
+        }
+        catch (InvalidOperationException error) when (db.Database.GetDbConnection().State != System.Data.ConnectionState.Open)
+        {
+            // A connection that broke between two commands shows as a transaction that is over.
+            throw new DatabaseAwayException(error);
         }
         catch (RunLostException) when (seq is not null)
         {
@@ -109,7 +117,8 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
         return await db.Runs.Where(run => run.Id == runId).Select(run => run.StopAskedBy).SingleAsync(cancel);
     }
 
-    /// <summary>Ends every run whose writer has gone, and says so in its journal.</summary>
+    /// <summary>Ends every run whose writer has gone, and every one that no writer took in time, and says so in its journal: a write
+    /// that a person began an hour ago is not what anybody expects now.</summary>
     /// <param name="but">A writer that is still there, however long the database was not.</param>
     /// <param name="cancel">Cancels.</param>
     /// <returns>The runs that were ended.</returns>
@@ -118,15 +127,19 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
         await using var db = await databases.CreateDbContextAsync(cancel);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var now = time.GetUtcNow();
-        var abandoned = await db.Runs.FromSql($"select * from runs where status = 'Writing' and lease_until < {now} and claimed_by is distinct from {but} for update skip locked").ToListAsync(cancel);
+        var abandoned = await db.Runs.FromSql($"""
+            select * from runs where (status = 'Writing' and lease_until < {now} and claimed_by is distinct from {but})
+            or (status = 'Queued' and begun_at < {now - Lease}) for update skip locked
+            """).ToListAsync(cancel);
         foreach (var run in abandoned)
         {
+            var wasTaken = run.Status == RunStatus.Writing;
             run.Status = RunStatus.Failed;
             run.EndedAt = now;
             var state = RunState.Of(run.Plan, await ReadInAsync(db, run.Id, 0, cancel));
             await db.SaveChangesAsync(cancel);
             await AppendInAsync(db, run.Id, new RunFailed(
-                "The program that was writing stopped in the middle.",
+                wasTaken ? "The program that was writing stopped in the middle." : "No writer took this run in time.",
                 RunAdvice.AfterThisComputer(state.Step, state.HasTouchedPhone)), now);
             await ExpireFactsAsync(db, run.Id, now);
         }

@@ -1,4 +1,5 @@
 using System.ComponentModel.DataAnnotations;
+using Junctra.Store;
 
 namespace Junctra.Web;
 
@@ -15,6 +16,10 @@ public sealed class JunctraOptions
 
     /// <summary>Folder in which images are unpacked before a write; the system's own place for such files when empty.</summary>
     public string Work { get; set; } = Path.GetTempPath();
+
+    /// <summary>Seconds after which a run whose writer gives no sign of life counts as left by it.</summary>
+    [Range(1, 600)]
+    public double LeaseSeconds { get; set; } = RunJournal.UsualLease.TotalSeconds;
 
     /// <summary>Name of the shop, for the top bar and the hand-back sheet.</summary>
     [Required]

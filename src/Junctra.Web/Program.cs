@@ -27,7 +27,8 @@ builder.Services.AddScoped(services => services.GetRequiredService<IDbContextFac
 builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddSingleton(services => CatalogueReader.Read(services.GetRequiredService<IOptions<JunctraOptions>>().Value.Catalogue));
 builder.Services.AddSingleton(services => LinkClocks.From(services.GetRequiredService<Junctra.Core.Catalogue.ModelCatalogue>().Figures));
-builder.Services.AddSingleton<RunJournal>();
+builder.Services.AddSingleton(services => new RunJournal(services.GetRequiredService<IDbContextFactory<JunctraDb>>(), services.GetRequiredService<TimeProvider>(),
+    TimeSpan.FromSeconds(services.GetRequiredService<IOptions<JunctraOptions>>().Value.LeaseSeconds)));
 builder.Services.AddScoped<JobStore>();
 builder.Services.AddScoped<JobLoader>();
 builder.Services.AddScoped<PhoneVisits>();

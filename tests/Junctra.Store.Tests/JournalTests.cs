@@ -87,12 +87,12 @@ public sealed class JournalTests : IAsyncLifetime
         var id = await BeginAsync("0418", "A");
         await journal.ClaimAsync("gone");
         await journal.AppendAsync(id, "gone", new StepStarted(FirstWrite, "Write bootloader"));
-        time.Advance(RunJournal.Lease / 2);
+        time.Advance(RunJournal.UsualLease / 2);
         Assert.Empty(await journal.FailAbandonedAsync());
         Assert.True(await journal.RenewAsync(id, "gone"));
-        time.Advance(RunJournal.Lease * 0.9);
+        time.Advance(RunJournal.UsualLease * 0.9);
         Assert.Empty(await journal.FailAbandonedAsync());
-        time.Advance(RunJournal.Lease);
+        time.Advance(RunJournal.UsualLease);
         Assert.Equal([id], await journal.FailAbandonedAsync());
 
         var state = RunState.Of(Plan, await journal.ReadAsync(id));
@@ -102,6 +102,19 @@ public sealed class JournalTests : IAsyncLifetime
         Assert.False(await journal.RenewAsync(id, "gone"));
         await Assert.ThrowsAsync<RunLostException>(() => journal.AppendAsync(id, "gone", new StepDone(FirstWrite)));
         Assert.Empty(await journal.FailAbandonedAsync());
+    }
+
+    [Fact]
+    public async Task A_run_that_no_writer_took_in_time_is_never_written()
+    {
+        var id = await BeginAsync("0418", "A");
+        time.Advance(RunJournal.UsualLease * 0.9);
+        Assert.Empty(await journal.FailAbandonedAsync());
+        time.Advance(RunJournal.UsualLease);
+        Assert.Equal([id], await journal.FailAbandonedAsync());
+        Assert.Null(await journal.ClaimAsync("late"));
+        var state = RunState.Of(Plan, await journal.ReadAsync(id));
+        Assert.Equal((RunStatus.Failed, "No writer took this run in time.", false), (state.Status, state.WhatHappened, state.HasTouchedPhone));
     }
 
     [Fact]

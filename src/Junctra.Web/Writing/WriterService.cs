@@ -109,7 +109,7 @@ internal sealed class WriterService(
         {
             while (true)
             {
-                await Task.Delay(RunJournal.Lease / 4, time, ended);
+                await Task.Delay(journal.Lease / 4, time, ended);
                 try
                 {
                     if (!await journal.RenewAsync(runId, writer, ended)) await lost.CancelAsync();

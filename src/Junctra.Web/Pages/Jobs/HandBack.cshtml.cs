@@ -30,7 +30,10 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
 
     public IReadOnlyList<GateAnswerRow> Agreed { get; private set; } = [];
 
-    public bool MayGo => Job.Row.HandedBackAt is null && !JobStore.IsWriting(Job.Row) && (Job.Row.Runs.Count == 0 || (Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks)));
+    /// <summary>Whether any run told the phone to write or erase something; until then it is as it came.</summary>
+    public bool WasTouched { get; private set; }
+
+    public bool MayGo => Job.Row.HandedBackAt is null && !JobStore.IsWriting(Job.Row) && (!WasTouched || (Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks)));
 
     public string Standing => MayGo
         ? Written is null ? "Nothing was written; the phone goes back as it came." : "All checks hold. SIM and card go back in first."
@@ -59,6 +62,7 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
+        foreach (var run in Job.Row.Runs) WasTouched |= RunState.Of(run.Plan, await journal.ReadAsync(run.Id, cancel: cancel)).HasTouchedPhone;
         Written = Job.Row.Runs.LastOrDefault(run => run.Status == RunStatus.Finished);
         var until = Written?.BegunAt ?? DateTimeOffset.MaxValue;
         var before = new Phone(Job.Row.Facts.Where(f => f.WithdrawnAt is null && f.At < until).Select(f => f.ToFact()));

@@ -1,0 +1,67 @@
+using System.Diagnostics;
+using System.Net;
+using System.Text.RegularExpressions;
+using Junctra.Testing;
+
+namespace Junctra.Web.Tests;
+
+/// <summary>The web program as a process of its own, which a test may kill, stop and start again.</summary>
+internal sealed class WebProcess(string connection, string library, StandInProcess phones) : IAsyncDisposable
+{
+    private readonly int port = StandInProcess.FreePorts(1)[0];
+    private Process? process;
+    private HttpClient client = new();
+
+    /// <summary>Starts the program and waits until it serves and knows the library.</summary>
+    public async Task StartAsync()
+    {
+        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true };
+        start.ArgumentList.Add(Path.Combine(AppContext.BaseDirectory, "Junctra.Web.dll"));
+        start.ArgumentList.Add("--contentRoot");
+        start.ArgumentList.Add(Path.Combine(Repo.Root, "src", "Junctra.Web"));
+        foreach (var (name, value) in new[]
+        {
+            ("ConnectionStrings__Junctra", connection), ("ASPNETCORE_URLS", $"http://127.0.0.1:{port}"), ("ASPNETCORE_ENVIRONMENT", "Production"),
+            ("Junctra__Catalogue", Repo.CatalogueFolder), ("Junctra__Library", library), ("Junctra__LeaseSeconds", "3"),
+            ("Junctra__DemoPorts__A", phones.A.ToString()), ("Junctra__DemoPorts__B", phones.B.ToString()), ("Junctra__DemoPorts__C", phones.C.ToString()),
+        }) start.Environment[name] = value;
+        process = Process.Start(start)!;
+        // What it says matters only to somebody who looks for a fault; a full pipe would hold it up.
+        process.OutputDataReceived += (_, line) => { if (Environment.GetEnvironmentVariable("JUNCTRA_TEST_TALK") is { } file) File.AppendAllText(file, line.Data + "\n"); };
+        process.BeginOutputReadLine();
+        client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() }) { BaseAddress = new Uri($"http://127.0.0.1:{port}") };
+        await Until.TrueAsync(async () => !process.HasExited && (await client.GetAsync("/healthz")).IsSuccessStatusCode, "the web program serves");
+        await Until.TrueAsync(async () => Regex.Count(await client.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count, "the library is looked through");
+    }
+
+    public async Task<bool> IsHealthyAsync() => (await client.GetAsync("/healthz")).IsSuccessStatusCode;
+
+    public async Task<string> GetAsync(string path) => WebUtility.HtmlDecode(await client.GetStringAsync(path));
+
+    public async Task<(HttpStatusCode Status, string Text)> PostAsync(string page, string? handler, params (string, string)[] fields)
+    {
+        var answer = await WebWorld.PostAsync(client, page, handler, fields);
+        return (answer.StatusCode, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
+    }
+
+    /// <summary>Ends the program as a power cut would.</summary>
+    public async Task KillAsync()
+    {
+        process!.Kill();
+        await process.WaitForExitAsync();
+    }
+
+    /// <summary>Asks the program to end, as the service manager does, and waits until it has.</summary>
+    public async Task StopAsync()
+    {
+        using var kill = Process.Start("kill", ["-TERM", process!.Id.ToString()]);
+        await process.WaitForExitAsync();
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        if (process is { HasExited: false }) await KillAsync();
+        process?.Dispose();
+        client.Dispose();
+    }
+}
