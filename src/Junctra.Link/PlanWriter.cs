@@ -38,6 +38,8 @@ public sealed class PlanWriter(
     private readonly List<string> said = [];
     private FastbootClient? link;
     private Task telling = Task.CompletedTask;
+    private bool touched;
+    private bool inDoubt;
     private long lastTold;
     private long sentInStep;
 
@@ -48,7 +50,7 @@ public sealed class PlanWriter(
     public async Task RunAsync(WriteOrder order, CancellationToken cancel = default)
     {
         PlanStep? at = null;
-        var touched = false;
+        (touched, inDoubt) = (false, false);
         try
         {
             await using var source = new WriteSource(order.PackagePath, order.WorkFolder ?? Path.GetTempPath());
@@ -63,7 +65,6 @@ public sealed class PlanWriter(
                 }
 
                 at = step;
-                touched |= step.Kind is StepKind.Write or StepKind.Erase;
                 sentInStep = 0;
                 await WriteDownAsync(new StepStarted(step.Number, step.Title)).ConfigureAwait(false);
                 await CarryOutAsync(order, step, source, cancel).ConfigureAwait(false);
@@ -78,7 +79,7 @@ public sealed class PlanWriter(
             await WriteDownSaidAsync().ConfigureAwait(false);
             // Progress is thinned out; how far the last image came is worth its line now.
             if (sentInStep > 0) await WriteDownAsync(new BytesSent(at!.Number, sentInStep)).ConfigureAwait(false);
-            await WriteDownAsync(WriteFailure.Describe(error, at, touched, sentInStep)).ConfigureAwait(false);
+            await WriteDownAsync(WriteFailure.Describe(error, at, touched, inDoubt, sentInStep)).ConfigureAwait(false);
         }
         finally
         {
@@ -102,7 +103,9 @@ public sealed class PlanWriter(
                 break;
             case StepKind.Erase:
                 var size = catalogue.Model(order.Plan.Target.ModelCode)?.Partition(step.Partition!)?.SizeBytes ?? 0;
+                (touched, inDoubt) = (true, true);
                 await link!.EraseAsync(step.Partition!, size, cancel).ConfigureAwait(false);
+                inDoubt = false;
                 await WriteDownAsync(new PartitionErased(step.Number, step.Partition!)).ConfigureAwait(false);
                 break;
             case StepKind.RestartBootloader:
@@ -156,7 +159,10 @@ public sealed class PlanWriter(
                 var counted = new CountingStream(stream, sent => TellAsync(step, start + (long)((double)sent / piece.Bytes * (piece.SourceEnd - start))));
                 await SparsePieces.WriteAsync(piece, source, counted, token).ConfigureAwait(false);
             }, cancel).ConfigureAwait(false);
+            await WriteDownAsync(new WriteAsked(step.Number, i + 1, pieces.Count)).ConfigureAwait(false);
+            (touched, inDoubt) = (true, true);
             await link.FlashAsync(step.Partition!, piece.Bytes, cancel).ConfigureAwait(false);
+            inDoubt = false;
             before = Math.Max(before, piece.SourceEnd);
             await WriteDownSaidAsync().ConfigureAwait(false);
             await WriteDownAsync(new PieceAccepted(step.Number, i + 1, pieces.Count, piece.Bytes)).ConfigureAwait(false);

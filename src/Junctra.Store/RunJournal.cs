@@ -140,7 +140,7 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
             await db.SaveChangesAsync(cancel);
             await AppendInAsync(db, run.Id, new RunFailed(
                 wasTaken ? "The program that was writing stopped in the middle." : "No writer took this run in time.",
-                RunAdvice.AfterThisComputer(state.Step, state.HasTouchedPhone)), now);
+                RunAdvice.AfterThisComputer(state.Step, state.HasTouchedPhone, state.IsInDoubt)), now);
             await ExpireFactsAsync(db, run.Id, now);
         }
 

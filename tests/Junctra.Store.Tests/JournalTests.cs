@@ -62,7 +62,7 @@ public sealed class JournalTests : IAsyncLifetime
         Assert.Equal(Verdict.Go, run.Report.Verdict);
         RunEvent[] all =
         [
-            new StepStarted(1, "Verify"), new TargetConfirmed(Plan.Target), new BytesSent(3, 17), new PieceAccepted(3, 1, 2, 99), new ImageAccepted(3, "boot", "ab"),
+            new StepStarted(1, "Verify"), new TargetConfirmed(Plan.Target), new BytesSent(3, 17), new WriteAsked(3, 1, 2), new PieceAccepted(3, 1, 2, 99), new ImageAccepted(3, "boot", "ab"),
             new PartitionErased(12, "userdata"), new RestartAsked(4, true), new PhoneBack(4, "HXA70431"), new PhoneSaid("writing “boot”"), new StepDone(1), new RunFinished(),
         ];
         foreach (var what in all) await journal.AppendAsync(id, "w", what);
@@ -87,6 +87,7 @@ public sealed class JournalTests : IAsyncLifetime
         var id = await BeginAsync("0418", "A");
         await journal.ClaimAsync("gone");
         await journal.AppendAsync(id, "gone", new StepStarted(FirstWrite, "Write bootloader"));
+        await journal.AppendAsync(id, "gone", new WriteAsked(FirstWrite, 1, 1));
         time.Advance(RunJournal.UsualLease / 2);
         Assert.Empty(await journal.FailAbandonedAsync());
         Assert.True(await journal.RenewAsync(id, "gone"));
@@ -123,6 +124,7 @@ public sealed class JournalTests : IAsyncLifetime
         var id = await BeginAsync("0418", "A");
         await journal.ClaimAsync("w");
         await journal.AppendAsync(id, "w", new StepStarted(FirstWrite, "Write bootloader"));
+        await journal.AppendAsync(id, "w", new WriteAsked(FirstWrite, 1, 1));
         time.Advance(TimeSpan.FromMinutes(3));
         await journal.AppendAsync(id, "w", new RunFailed("The link broke.", "Again."));
         await using var db = database.CreateDbContext();

@@ -53,7 +53,7 @@ public class RunDisplayTests
     [Fact]
     public void A_failed_run_says_what_the_phone_holds()
     {
-        var show = After(new RunStarted("w"), Begin(Step(StepKind.Write, "boot")), new RunFailed("The link broke.", "Again."));
+        var show = After(new RunStarted("w"), Begin(Step(StepKind.Write, "boot")), new WriteAsked(Step(StepKind.Write, "boot").Number, 1, 1), new RunFailed("The link broke.", "Again."));
         Assert.Equal("failed", show.Status);
         Assert.Contains("Perhaps half written: boot", show.Instruction);
         Assert.Empty(show.Band);

@@ -13,6 +13,7 @@ namespace Junctra.Core.Runs;
 [JsonDerivedType(typeof(StepStarted), "step-started")]
 [JsonDerivedType(typeof(TargetConfirmed), "target-confirmed")]
 [JsonDerivedType(typeof(BytesSent), "bytes-sent")]
+[JsonDerivedType(typeof(WriteAsked), "write-asked")]
 [JsonDerivedType(typeof(PieceAccepted), "piece-accepted")]
 [JsonDerivedType(typeof(ImageAccepted), "image-accepted")]
 [JsonDerivedType(typeof(PartitionErased), "partition-erased")]
@@ -47,6 +48,13 @@ public sealed record TargetConfirmed(PlanTarget Target) : RunEvent;
 /// <param name="Step">Number of the step.</param>
 /// <param name="Bytes">Bytes of the image sent so far, from 0 to its packed size.</param>
 public sealed record BytesSent(int Step, long Bytes) : RunEvent;
+
+/// <summary>The phone holds a piece of an image and is about to be told to write it. From here until it answers, the partition is in
+/// doubt; before, the piece lay in the phone's memory only.</summary>
+/// <param name="Step">Number of the step.</param>
+/// <param name="Piece">Which piece, from 1.</param>
+/// <param name="Pieces">Of how many.</param>
+public sealed record WriteAsked(int Step, int Piece, int Pieces) : RunEvent;
 
 /// <summary>The phone took a piece of an image and wrote it.</summary>
 /// <param name="Step">Number of the step.</param>

@@ -54,7 +54,7 @@ public sealed record RunState
     /// <summary>Numbers of the steps that are done.</summary>
     public ImmutableHashSet<int> Done { get; private init; } = [];
 
-    /// <summary>Partitions whose image the phone accepted whole, with the digest of the image.</summary>
+    /// <summary>Partitions whose image the phone accepted whole, with the digest of the image once it was written down.</summary>
     public ImmutableDictionary<string, string> Accepted { get; private init; } = ImmutableDictionary<string, string>.Empty;
 
     /// <summary>Partitions the phone erased.</summary>
@@ -69,8 +69,16 @@ public sealed record RunState
     /// <summary>Whether the phone was told to write or erase something, accepted or not. Until then it is as it came.</summary>
     public bool HasTouchedPhone { get; private init; }
 
-    /// <summary>Pieces of the image at hand that the phone accepted, and of how many.</summary>
-    public (int Accepted, int Of) Pieces { get; private init; }
+    /// <summary>Pieces of the image at hand that the phone was told to write, that it accepted, and of how many.</summary>
+    public (int Asked, int Accepted, int Of) Pieces { get; private init; }
+
+    /// <summary>Whether the phone was told to write or erase something and has not answered: that partition may be half written.</summary>
+    public bool IsInDoubt => Step?.Kind switch
+    {
+        StepKind.Write => Pieces.Asked > Pieces.Accepted,
+        StepKind.Erase => !Erased.Contains(Step.Partition!),
+        _ => false,
+    };
 
     /// <summary>What happened, when the run ended early.</summary>
     public string? WhatHappened { get; private init; }
@@ -97,10 +105,17 @@ public sealed record RunState
                 Step = Find(started.Step),
                 BytesSentInStep = 0,
                 Pieces = default,
-                HasTouchedPhone = HasTouchedPhone || Find(started.Step)?.Kind is StepKind.Write or StepKind.Erase,
+                HasTouchedPhone = HasTouchedPhone || Find(started.Step)?.Kind is StepKind.Erase,
             },
             BytesSent sent => next with { BytesSentInStep = sent.Bytes },
-            PieceAccepted piece => next with { Pieces = (piece.Piece, piece.Pieces) },
+            WriteAsked asked => next with { Pieces = Pieces with { Asked = asked.Piece, Of = asked.Pieces }, HasTouchedPhone = true },
+            // With its last piece an image is accepted whole, whether or not the writer lived to say so.
+            PieceAccepted piece => next with
+            {
+                Pieces = (piece.Piece, piece.Piece, piece.Pieces),
+                HasTouchedPhone = true,
+                Accepted = piece.Piece == piece.Pieces && Find(piece.Step)?.Partition is { } partition ? Accepted.SetItem(partition, "") : Accepted,
+            },
             ImageAccepted image => next with { Accepted = Accepted.SetItem(image.Partition, image.Sha256) },
             PartitionErased erased => next with { Erased = Erased.Add(erased.Partition) },
             StepDone done => next with
@@ -124,14 +139,15 @@ public sealed record RunState
         {
             if (!HasTouchedPhone) return "Nothing was written: the phone is as it came.";
             if (Status == RunStatus.Finished) return "Everything was accepted; the phone restarts into stock.";
-            var open = Step is { Kind: StepKind.Write, Partition: { } partition } && !Accepted.ContainsKey(partition) ? partition : null;
+            var open = Step is { Kind: StepKind.Write, Partition: { } partition } && !Accepted.ContainsKey(partition) && Pieces.Asked > 0 ? partition : null;
+            var pieces = Pieces.Of > 1 ? $" ({Pieces.Accepted} of {Pieces.Of} pieces accepted)" : "";
             var wanted = Plan.Steps.Where(s => s.Kind == StepKind.Write).Select(s => s.Partition!).ToList();
             var missing = wanted.Where(name => !Accepted.ContainsKey(name) && name != open).ToList();
             var whole = Accepted.Count > 0 ? $"Accepted whole: {string.Join(", ", wanted.Where(Accepted.ContainsKey))}." : "No image was accepted whole.";
             return string.Join(" ", new[]
             {
                 whole,
-                open is null ? null : $"Perhaps half written: {open}{(Pieces.Of > 1 ? $" ({Pieces.Accepted} of {Pieces.Of} pieces accepted)" : "")}.",
+                open is null ? null : $"{(IsInDoubt ? "Perhaps half written" : "Written in part")}: {open}{pieces}.",
                 missing.Count > 0 ? $"Not begun: {string.Join(", ", missing)}." : null,
                 Plan.ErasesData && Erased.IsEmpty ? "The user data was not erased." : null,
             }.Where(part => part is not null));
