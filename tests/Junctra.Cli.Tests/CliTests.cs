@@ -71,4 +71,95 @@ public class CliTests
         Assert.Equal((2, ""), (code, output));
         Assert.Contains("/nowhere/set.tar", error);
     }
+
+    private static async Task<string> PhoneAsync(string text)
+    {
+        var path = Path.Combine(Directory.CreateTempSubdirectory("junctra-cli-").FullName, "phone.yaml");
+        await File.WriteAllTextAsync(path, text);
+        return path;
+    }
+
+    /// <summary>A library of two of the demo packages: one for the phone and one that is not.</summary>
+    private static async Task<string> SmallLibraryAsync()
+    {
+        var folder = Directory.CreateTempSubdirectory("junctra-cli-").FullName;
+        foreach (var file in new[] { "cairn-stock-26w10.tar", "cairn-small-26w10.tar" }) File.Copy(await DemoLibrary.PathAsync(file), Path.Combine(folder, file));
+        return folder;
+    }
+
+    private const string Cairn = "source: link\nfacts: { model-code: HX204, serial: HXA70431, rollback-floor: 3, lock-state: unlocked, build: HX204/15.26w02-1.r3 }\n";
+
+    [Fact]
+    public async Task A_library_is_judged_as_json_best_first()
+    {
+        var (code, output, _) = await RunAsync("match", "--phone", await PhoneAsync(Cairn), "--library", await DemoLibrary.FolderAsync(), "--json");
+        Assert.Equal(0, code);
+        var report = JsonNode.Parse(output)!;
+        var candidates = report["candidates"]!.AsArray();
+        Assert.Equal(DemoLibrary.Count, candidates.Count);
+        Assert.Equal(["go", "go", "go", "care", "stop", "stop", "stop", "stop"], candidates.Select(c => (string)c!["verdict"]!));
+        Assert.Equal("HX204/15.26w10-7.r3", (string)candidates[0]!["title"]!);
+        Assert.Equal(["M01", "M02", "M04", "M05", "M06", "M07", "M09", "M10", "M12"], candidates[0]!["rules"]!.AsArray().Select(rule => (string)rule!["rule"]!));
+        Assert.Contains("for ever", (string)candidates[3]!["headline"]!);
+        Assert.Empty(report["nearMisses"]!.AsArray());
+    }
+
+    [Fact]
+    public async Task Where_nothing_may_be_written_it_ends_with_one_and_names_the_nearest()
+    {
+        var locked = await PhoneAsync(Cairn.Replace("unlocked", "locked"));
+        var (code, output, _) = await RunAsync("match", "--phone", locked, "--library", await SmallLibraryAsync());
+        Assert.Equal(1, code);
+        Assert.Contains("Nearest: HX204/15.26w10-7.r3. The bootloader is locked", output);
+        Assert.DoesNotContain("Nearest: HX204C", output);
+    }
+
+    [Fact]
+    public async Task A_shops_own_catalogue_and_schools_are_used()
+    {
+        var catalogue = OtherCatalogue.Write(("makers/velloq.yaml", OtherCatalogue.Velloq), ("schools.yaml", "region: any\n"));
+        var library = Directory.CreateTempSubdirectory("junctra-cli-").FullName;
+        await File.WriteAllTextAsync(Path.Combine(library, "set.tar.partial"), "x");
+        var phone = await PhoneAsync("source: bootloader-screen\nfacts: { model-code: TN63W, region: WHM }\n");
+        var (code, output, _) = await RunAsync("match", "--phone", phone, "--library", library, "--catalogue", catalogue, "--json");
+        Assert.Equal(1, code);
+        Assert.Equal("any", (string)JsonNode.Parse(output)!["policy"]!["region"]!);
+        Assert.Equal(["set.tar.partial"], JsonNode.Parse(output)!["arriving"]!.AsArray().Select(name => (string)name!));
+        Directory.Delete(catalogue, true);
+        Directory.Delete(library, true);
+    }
+
+    [Fact]
+    public async Task A_wrong_phone_file_goes_to_the_error_output_with_its_lines()
+    {
+        var (code, output, error) = await RunAsync("match", "--phone", await PhoneAsync("source: link\nfacts:\n  rollback-floor: many\n"), "--library", await DemoLibrary.FolderAsync());
+        Assert.Equal((2, ""), (code, output));
+        Assert.Contains("phone.yaml:3: many is no value of rollback-floor", error);
+    }
+
+    [Fact]
+    public async Task A_library_that_is_not_there_ends_with_two() =>
+        Assert.Equal(2, (await RunAsync("match", "--phone", await PhoneAsync(Cairn), "--library", "/nowhere")).Code);
+
+    [Fact]
+    public async Task The_report_for_people_names_images_and_findings()
+    {
+        var (code, output, _) = await RunAsync("inspect", await DemoLibrary.PathAsync("cairn-26w06-set.zip"));
+        Assert.Equal(0, code);
+        Assert.Contains("image system       sparse, 10.5 MB as sent, 167.8 MB expanded, digest matches", output);
+        Assert.Contains("other archive", output);
+    }
+
+    [Fact]
+    public async Task The_phone_file_of_the_documentation_is_one()
+    {
+        var text = await File.ReadAllTextAsync(Path.Combine(Repo.Root, "docs", "formats.md"));
+        var example = text.Split("```yaml")[1].Split("```")[0];
+        var (code, output, error) = await RunAsync("match", "--phone", await PhoneAsync(example), "--library", await SmallLibraryAsync(), "--json");
+        Assert.Equal((0, ""), (code, error));
+        // Every field that the documentation names is there, and no other.
+        var named = System.Text.RegularExpressions.Regex.Matches(text.Split("## Match report")[1].Split("```json")[1].Split("```")[0], "\"([A-Za-z0-9]+)\":").Select(m => m.Groups[1].Value).ToHashSet();
+        var printed = System.Text.RegularExpressions.Regex.Matches(output, "\"([A-Za-z0-9]+)\":").Select(m => m.Groups[1].Value).ToHashSet();
+        Assert.Equal(named.Except(["between"]).Order(), printed.Order());
+    }
 }

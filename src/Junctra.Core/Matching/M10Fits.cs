@@ -21,6 +21,7 @@ public sealed class M10Fits : IMatchRule
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
+        if (c.Package.Images.Count == 0) return Judgement.Stop("It holds no image.");
         var parts = c.Package.Images.Select(image => JudgeImage(c, image)).Append(JudgeStorage(c)).ToList();
         var worst = parts.MaxBy(judgement => judgement.Verdict);
         return worst.Verdict == Verdict.Go

@@ -43,16 +43,16 @@ public static class Matcher
 
     /// <summary>
     /// Where nothing may be chosen: the packages for this very model that come closest, those with the fewest stops and then the
-    /// fewest questions first. A package for another phone is never near.
+    /// fewest questions first. A package for another phone is never near, nor is a file that names no model.
     /// </summary>
     /// <param name="ranked">What <see cref="Rank"/> gave.</param>
     /// <param name="most">How many.</param>
     public static IReadOnlyList<MatchReport> NearMisses(IEnumerable<(MatchReport Report, Package Package)> ranked, int most = 3)
     {
-        var reports = ranked.Select(pair => pair.Report).ToList();
-        return reports.Any(report => report.MayBeChosen) ? [] :
+        var candidates = ranked.ToList();
+        return candidates.Any(pair => pair.Report.MayBeChosen) ? [] :
         [
-            .. reports.Where(report => !report.Results.Any(result => result is { Verdict: Verdict.Stop, RuleId: "M01" or "M02" }))
+            .. candidates.Where(pair => pair.Package.Says(FactName.ModelCode).Count > 0).Select(pair => pair.Report).Where(report => !report.Results.Any(result => result is { Verdict: Verdict.Stop, RuleId: "M01" or "M02" }))
                 .OrderBy(report => report.Results.Count(result => result.Verdict == Verdict.Stop))
                 .ThenBy(report => report.Results.Count(result => result.Verdict == Verdict.Ask))
                 .Take(most),

@@ -36,11 +36,13 @@ public static class PhoneFileReader
         var problems = new List<CatalogueProblem>();
         var root = CatalogueReader.Open(Path.GetDirectoryName(Path.GetFullPath(path))!, Path.GetFileName(path), problems);
         PhoneFile? phone = null;
+        // What the file does not date was known when it was written.
+        var written = new DateTimeOffset(File.GetLastWriteTimeUtc(path));
         if (root is not null)
         {
             var source = root.Has("source") ? Source(root) : (FactSource?)null;
-            var facts = ReadFacts(root.Child("facts"), source, catalogue).ToList();
-            var earlier = root.Has("before-last-write") ? ReadFacts(root.Child("before-last-write"), source, catalogue).ToList() : [];
+            var facts = ReadFacts(root.Child("facts"), source, written, catalogue).ToList();
+            var earlier = root.Has("before-last-write") ? ReadFacts(root.Child("before-last-write"), source, written, catalogue).ToList() : [];
             var policy = new MatchPolicy(catalogue.RegionSchool);
             if (root.Has("wishes"))
             {
@@ -57,7 +59,7 @@ public static class PhoneFileReader
         return problems.Count > 0 ? throw new CatalogueException(problems) : phone!;
     }
 
-    private static IEnumerable<Fact> ReadFacts(CatalogueNode group, FactSource? source, ModelCatalogue catalogue)
+    private static IEnumerable<Fact> ReadFacts(CatalogueNode group, FactSource? source, DateTimeOffset written, ModelCatalogue catalogue)
     {
         foreach (var (key, node) in group.Entries())
         {
@@ -70,15 +72,14 @@ public static class PhoneFileReader
             IReadOnlyList<CatalogueNode> claims = node.Scalar is not null ? [node] : node.IsList ? node.Items() : [node];
             foreach (var claim in claims)
             {
-                foreach (var fact in ReadClaim(name, claim, source, catalogue)) yield return fact;
+                foreach (var fact in ReadClaim(name, claim, source, written, catalogue)) yield return fact;
             }
         }
     }
 
-    private static IEnumerable<Fact> ReadClaim(FactName name, CatalogueNode claim, FactSource? source, ModelCatalogue catalogue)
+    private static IEnumerable<Fact> ReadClaim(FactName name, CatalogueNode claim, FactSource? source, DateTimeOffset at, ModelCatalogue catalogue)
     {
         var text = claim.Scalar;
-        DateTimeOffset at = default;
         var by = "file";
         if (text is null)
         {
