@@ -36,7 +36,7 @@ internal static class WriteFailure
                 $"{error.Message} {ByteSize.Text(sentInStep)} of {ByteSize.Text(step.Bytes)} of {step.Partition} had been given to it (byte {sentInStep}).", RunAdvice.Again(step, touches, inDoubt)),
             LinkException => new RunFailed(error.Message, RunAdvice.Again(step, touches, inDoubt)),
             InvalidDataException or FormatException => new RunFailed(error.Message, RunAdvice.AfterThisComputer(step, touches, inDoubt)),
-            _ => new RunFailed($"The package file cannot be read: {error.Message}", touches ? RunAdvice.AfterThisComputer(step, touches, inDoubt) : "Nothing was written. Look through the library again."),
+            _ => new RunFailed($"The package file cannot be read or unpacked: {error.Message}", touches ? RunAdvice.AfterThisComputer(step, touches, inDoubt) : "Nothing was written. Look through the library again."),
         };
     }
 }

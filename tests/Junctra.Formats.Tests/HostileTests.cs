@@ -133,6 +133,44 @@ public class HostileTests
         Assert.Contains((await Packs.InspectAsync(file, InspectionLimits.Default with { MostUnpackedBytes = 1 << 20 })).Findings, finding => finding.Text.Contains("a trap"));
     }
 
+    [Theory]
+    [InlineData('x')]
+    [InlineData('g')]
+    [InlineData('L')]
+    [InlineData('K')]
+    public async Task A_header_that_asks_for_gigabytes_of_memory_is_not_read(char type)
+    {
+        var header = new byte[512];
+        "PaxHeader"u8.CopyTo(header);
+        Encoding.ASCII.GetBytes($"0000644\00000000\00000000\0{Convert.ToString(1_500_000_000, 8)}\000000000000\0        {type}").CopyTo(header, 100);
+        "ustar\000"u8.CopyTo(header.AsSpan(257));
+        Encoding.ASCII.GetBytes(Convert.ToString(header.Sum(b => b), 8).PadLeft(6, '0') + "\0 ").CopyTo(header, 148);
+        byte[] file = [.. header, .. new byte[8 << 20]];
+        foreach (var shape in new[] { file, Packs.Gzip(file), Packs.Zip(CompressionLevel.Fastest, ("set.tar", file)) })
+            Assert.Contains((await Packs.InspectAsync(shape)).Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("a header in it is longer"));
+    }
+
+    [Fact]
+    public async Task A_member_whose_size_stands_in_its_extended_header_is_read()
+    {
+        // As for members of more than 8 GiB: the plain header says nothing.
+        var member = Packs.Tar(TarEntryFormat.Pax, ("boot.img", Boot));
+        var at = Encoding.Latin1.GetString(member).IndexOf("boot.img\0", StringComparison.Ordinal);
+        var plain = member[at..];
+        Encoding.ASCII.GetBytes("00000000000").CopyTo(plain, 124);
+        plain.AsSpan(148, 8).Fill((byte)' ');
+        Encoding.ASCII.GetBytes(Convert.ToString(plain[..512].Sum(b => b), 8).PadLeft(6, '0') + "\0 ").CopyTo(plain, 148);
+        var record = $"14 size={Boot.Length}\n";
+        var extended = new byte[1024];
+        "PaxHeader"u8.CopyTo(extended);
+        Encoding.ASCII.GetBytes($"0000644\00000000\00000000\0{Convert.ToString(record.Length, 8).PadLeft(11, '0')}\000000000000\0        x").CopyTo(extended, 100);
+        "ustar\000"u8.CopyTo(extended.AsSpan(257));
+        Encoding.ASCII.GetBytes(Convert.ToString(extended[..512].Sum(b => b), 8).PadLeft(6, '0') + "\0 ").CopyTo(extended, 148);
+        Encoding.ASCII.GetBytes(record).CopyTo(extended, 512);
+        var contents = await Packs.InspectAsync([.. extended, .. plain]);
+        Assert.Equal((false, Boot.Length), (contents.IsRefused(), (int)contents.Members.Single().Image!.Bytes));
+    }
+
     [Fact]
     public async Task Archives_are_followed_so_deep_and_no_deeper()
     {

@@ -33,7 +33,7 @@ public abstract class WriteBench : IAsyncLifetime
 
     /// <summary>Carries out a plan and folds what was written down.</summary>
     protected async Task<RunState> WriteAsync(
-        Plan plan, Package package, LinkAddress at, Func<RunEvent, Task>? atEvent = null, Func<string?>? stopAsked = null, string? path = null, LinkClocks? clocks = null, string? work = null)
+        Plan plan, Package package, LinkAddress at, Func<RunEvent, Task>? atEvent = null, Func<string?>? stopAsked = null, string? path = null, LinkClocks? clocks = null, string? work = null, CancellationToken cancel = default)
     {
         Journal.Clear();
         var writer = new PlanWriter(Repo.Catalogue, clocks ?? Clocks, async what =>
@@ -41,9 +41,12 @@ public abstract class WriteBench : IAsyncLifetime
             Journal.Add(what);
             if (atEvent is not null) await atEvent(what);
         }, TimeProvider.System, () => ValueTask.FromResult(stopAsked?.Invoke()));
-        await writer.RunAsync(new WriteOrder(plan, package, path ?? await DemoLibrary.PathAsync(package.FileName), at, work));
-        return RunState.Of(plan, Journal.Select((what, i) => new JournalEntry(i + 1, Sample.Noon, what)));
+        await writer.RunAsync(new WriteOrder(plan, package, path ?? await DemoLibrary.PathAsync(package.FileName), at, work), cancel);
+        return Fold(plan);
     }
+
+    /// <summary>The run as the journal tells it so far.</summary>
+    protected RunState Fold(Plan plan) => RunState.Of(plan, Journal.Select((what, i) => new JournalEntry(i + 1, Sample.Noon, what)));
 
     /// <summary>What the journal says the phone accepted, in the words of the phone's own log.</summary>
     protected List<string> Journalled(Plan plan) => [.. Journal.Select(what => what switch

@@ -9,37 +9,13 @@ using Junctra.Testing;
 namespace Junctra.Link.Tests;
 
 /// <summary>Reading and writing against the real stand-in phones, in their own process.</summary>
-public sealed class WriterTests : IAsyncLifetime
+public sealed class WriterTests : WriteBench
 {
-    private static readonly LinkClocks Clocks = new(TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), _ => TimeSpan.FromSeconds(60));
-    private readonly List<RunEvent> journal = [];
-    private StandInProcess phones = null!;
+    private Task<PhoneReading> ReadAsync() => ReadAsync(Phones.A);
 
-    public async ValueTask InitializeAsync() => phones = await StandInProcess.StartAsync();
+    private Task<(Plan Plan, Package Package)> PlanAsync(string file = "cairn-stock-26w10.tar", bool erase = true) => PlanAsync(Phones.A, file, erase);
 
-    public ValueTask DisposeAsync() => phones.DisposeAsync();
-
-    private Task<PhoneReading> ReadAsync(LinkAddress? at = null) => PhoneReader.ReadAsync(at ?? phones.A, Clocks, Repo.Catalogue, Sample.Noon, "bench");
-
-    private async Task<(Plan Plan, Package Package)> PlanAsync(string file = "cairn-stock-26w10.tar", bool erase = true)
-    {
-        var package = await DemoLibrary.ReadAsync(file);
-        var outcome = PathF.Compile(new Phone((await ReadAsync()).Facts), package, erase, Repo.Catalogue);
-        Assert.Empty(outcome.Refusals);
-        return (outcome.Plan!, package);
-    }
-
-    private async Task<RunState> WriteAsync(Plan plan, Package package, string? path = null, CancellationToken cancel = default)
-    {
-        path ??= await DemoLibrary.PathAsync(package.FileName);
-        var writer = new PlanWriter(Repo.Catalogue, Clocks, what =>
-        {
-            journal.Add(what);
-            return ValueTask.CompletedTask;
-        }, TimeProvider.System);
-        await writer.RunAsync(new WriteOrder(plan, package, path, phones.A), cancel);
-        return RunState.Of(plan, journal.Select((e, i) => new JournalEntry(i + 1, Sample.Noon, e)));
-    }
+    private Task<RunState> WriteAsync(Plan plan, Package package, string? path = null, CancellationToken cancel = default) => WriteAsync(plan, package, Phones.A, path: path, cancel: cancel);
 
     [Fact]
     public async Task Reading_brings_every_fact_with_the_link_as_source()
@@ -54,14 +30,14 @@ public sealed class WriterTests : IAsyncLifetime
 
     [Fact]
     public async Task A_phone_that_is_not_in_its_bootloader_does_not_answer() =>
-        Assert.Equal(LinkFault.NoAnswer, (await Assert.ThrowsAsync<LinkException>(() => ReadAsync(phones.B))).Fault);
+        Assert.Equal(LinkFault.NoAnswer, (await Assert.ThrowsAsync<LinkException>(() => ReadAsync(Phones.B))).Fault);
 
     [Fact]
     public async Task Keys_bring_a_looping_phone_into_its_bootloader()
     {
-        Assert.Equal("boot-loop", await phones.ModeAsync("B"));
-        await phones.DoAsync("B", "hold-menu-keys");
-        Assert.Equal("HXB70988", (await ReadAsync(phones.B))[FactName.Serial]);
+        Assert.Equal("boot-loop", await Phones.ModeAsync("B"));
+        await Phones.DoAsync("B", "hold-menu-keys");
+        Assert.Equal("HXB70988", (await ReadAsync(Phones.B))[FactName.Serial]);
     }
 
     [Fact]
@@ -72,11 +48,11 @@ public sealed class WriterTests : IAsyncLifetime
         Assert.Equal(RunStatus.Finished, state.Status);
         Assert.Equal(1, state.Progress);
         Assert.Equal(package.Images.Select(i => (i.Partition, i.Member.Sha256)).Order(), state.Accepted.Select(p => (p.Key, p.Value)).Order());
-        Assert.Contains(journal.OfType<PieceAccepted>(), piece => piece.Pieces > 1);
-        Assert.Equal(2, journal.OfType<PhoneBack>().Count());
+        Assert.Contains(Journal.OfType<PieceAccepted>(), piece => piece.Pieces > 1);
+        Assert.Equal(2, Journal.OfType<PhoneBack>().Count());
 
-        await Until.TrueAsync(async () => await phones.ModeAsync("A") == "setup-wizard", "the phone has booted");
-        await phones.DoAsync("A", "hold-menu-keys");
+        await Until.TrueAsync(async () => await Phones.ModeAsync("A") == "setup-wizard", "the phone has booted");
+        await Phones.DoAsync("A", "hold-menu-keys");
         var after = await ReadAsync();
         Assert.Equal(("HX204/15.26w10-7.r3", "3", "HX204-R-26w10"), (after[FactName.Build], after[FactName.RollbackFloor], after[FactName.RadioBuild]));
         await AssertPartitionAsync(package, "radio");
@@ -86,7 +62,7 @@ public sealed class WriterTests : IAsyncLifetime
     private async Task AssertPartitionAsync(Package package, string partition)
     {
         var member = package.Image(partition)!.Member;
-        await using var file = File.OpenRead(Path.Combine(phones.Data, "a", partition + ".bin"));
+        await using var file = File.OpenRead(Path.Combine(Phones.Data, "a", partition + ".bin"));
         var bytes = new byte[member.PackedBytes];
         await file.ReadExactlyAsync(bytes);
         Assert.Equal(member.Sha256, Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(bytes)));
@@ -97,7 +73,7 @@ public sealed class WriterTests : IAsyncLifetime
     {
         var (plan, package) = await PlanAsync(erase: false);
         Assert.Equal(RunStatus.Finished, (await WriteAsync(plan, package)).Status);
-        await Until.TrueAsync(async () => await phones.ModeAsync("A") == "boot-loop", "the phone loops on stale data");
+        await Until.TrueAsync(async () => await Phones.ModeAsync("A") == "boot-loop", "the phone loops on stale data");
     }
 
     [Fact]
@@ -105,10 +81,10 @@ public sealed class WriterTests : IAsyncLifetime
     {
         var (plan, package) = await PlanAsync("Cairn_latest_full.zip");
         await WriteAsync(plan, package);
-        Assert.Equal(4, (int)(await phones.LookAsync("A"))["rollbackFloor"]!);
-        await Until.TrueAsync(async () => await phones.ModeAsync("A") == "setup-wizard", "the phone has booted");
-        await phones.DoAsync("A", "hold-menu-keys");
-        await using var client = await FastbootClient.ConnectAsync(phones.A, Clocks);
+        Assert.Equal(4, (int)(await Phones.LookAsync("A"))["rollbackFloor"]!);
+        await Until.TrueAsync(async () => await Phones.ModeAsync("A") == "setup-wizard", "the phone has booted");
+        await Phones.DoAsync("A", "hold-menu-keys");
+        await using var client = await FastbootClient.ConnectAsync(Phones.A, Clocks);
         var refusal = await Assert.ThrowsAsync<LinkException>(() => FlashAsync(client, "cairn-stock-26w10.tar", "bootloader"));
         Assert.Equal(LinkFault.Refused, refusal.Fault);
         Assert.Contains("below the floor 4", refusal.Message);
@@ -128,7 +104,7 @@ public sealed class WriterTests : IAsyncLifetime
     [Fact]
     public async Task The_stand_in_refuses_what_a_phone_refuses()
     {
-        await using var client = await FastbootClient.ConnectAsync(phones.A, Clocks);
+        await using var client = await FastbootClient.ConnectAsync(Phones.A, Clocks);
         async Task<string> RefusalAsync(Func<Task> act) => (await Assert.ThrowsAsync<LinkException>(act)).Message;
         Assert.Contains("nothing was downloaded", await RefusalAsync(() => client.FlashAsync("boot", 1)));
         Assert.Contains("below the floor 3", await RefusalAsync(() => FlashAsync(client, "cairn-stock-25w40.tar", "bootloader")));
@@ -143,13 +119,13 @@ public sealed class WriterTests : IAsyncLifetime
     [Fact]
     public async Task State_survives_the_stand_ins_own_end_and_a_locked_phone_refuses_writes()
     {
-        await phones.KillAsync();
-        var file = Path.Combine(phones.Data, "a", "memory.json");
+        await Phones.KillAsync();
+        var file = Path.Combine(Phones.Data, "a", "memory.json");
         var memory = JsonNode.Parse(await File.ReadAllTextAsync(file))!;
         memory["Unlocked"] = false;
         memory["BatteryPercent"] = 55;
         await File.WriteAllTextAsync(file, memory.ToJsonString());
-        await using var again = await StandInProcess.StartAsync(phones.Data);
+        await using var again = await StandInProcess.StartAsync(Phones.Data);
         var reading = await ReadAsync(again.A);
         Assert.Equal(("locked", "55", "HXA70431"), (reading[FactName.LockState], reading[FactName.BatteryPercent], reading[FactName.Serial]));
         await using var client = await FastbootClient.ConnectAsync(again.A, Clocks);
@@ -200,21 +176,18 @@ public sealed class WriterTests : IAsyncLifetime
     {
         var (plan, package) = await PlanAsync();
         var pulled = false;
-        var writer = new PlanWriter(Repo.Catalogue, Clocks, async what =>
+        var state = await WriteAsync(plan, package, Phones.A, async what =>
         {
-            journal.Add(what);
             if (what is ImageAccepted { Partition: "boot" } && !pulled)
             {
                 pulled = true;
-                await phones.DoAsync("A", "cable");
+                await Phones.DoAsync("A", "cable");
             }
-        }, TimeProvider.System);
-        await writer.RunAsync(new WriteOrder(plan, package, await DemoLibrary.PathAsync(package.FileName), phones.A));
-        var state = RunState.Of(plan, journal.Select((e, i) => new JournalEntry(i + 1, Sample.Noon, e)));
+        });
         Assert.Equal(RunStatus.Failed, state.Status);
         Assert.Equal(["boot", "bootloader", "radio"], state.Accepted.Keys.Order());
         Assert.Contains("write again from the start", state.Next);
-        Assert.Single(journal.OfType<RunFailed>());
+        Assert.Single(Journal.OfType<RunFailed>());
     }
 
     [Fact]

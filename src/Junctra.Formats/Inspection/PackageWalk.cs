@@ -65,7 +65,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
                     break;
             }
         }
-        catch (BombException error)
+        catch (TrapException error)
         {
             Fatal(error.Message);
         }
@@ -95,7 +95,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
 
     private async Task WalkTarAsync(Stream whole, Place place, CancellationToken cancel)
     {
-        var input = new CountedStream(whole);
+        var input = new TarGuard(whole);
         await using var tar = new TarReader(input, leaveOpen: true);
         var before = numbered;
         while (await tar.GetNextEntryAsync(copyData: false, cancel).ConfigureAwait(false) is { } entry)
@@ -349,7 +349,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
     {
         unpackedBytes += count;
         if (unpackedBytes > limits.MostUnpackedBytes || unpackedBytes > InspectionLimits.UnpackedFreely + (double)fileBytes * limits.MostUnpackedTimes)
-            throw new BombException();
+            throw new TrapException("The file is a trap: it unpacks to more than this computer allows.");
     });
 
     private void Add(Found found, MemberKind kind, MemberStream member, MemberImage? image, string sha256) =>
@@ -372,7 +372,4 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
     };
 
     private sealed record Found(string Name, Place Place, int Number);
-
-    /// <summary>The package unpacks to more than this computer allows; the walk ends.</summary>
-    private sealed class BombException() : Exception("The file is a trap: it unpacks to more than this computer allows.");
 }
