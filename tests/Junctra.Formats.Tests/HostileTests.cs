@@ -93,6 +93,17 @@ public class HostileTests
     }
 
     [Fact]
+    public async Task A_zip_with_a_list_of_its_members_that_fills_the_memory_is_a_trap()
+    {
+        var many = Packs.Zip(CompressionLevel.NoCompression, [.. Enumerable.Range(0, 5000).Select(i => ($"{i}", (byte[])[1]))]);
+        Assert.Contains((await Packs.InspectAsync(many)).Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("more than 4096 members"));
+        // The list is as long as it is, whatever its own count says.
+        var zip = Packs.Zip(CompressionLevel.NoCompression, ("boot.img", Boot));
+        byte[] padded = [.. zip[..^22], .. new byte[17 << 20], .. zip[^22..]];
+        Assert.Contains((await Packs.InspectAsync(padded)).Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("list of its members"));
+    }
+
+    [Fact]
     public async Task A_zip_that_lies_about_a_size_is_refused()
     {
         foreach (var delta in new[] { -7, 7 })

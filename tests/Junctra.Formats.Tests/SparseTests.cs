@@ -143,6 +143,7 @@ public class SparseTests
     [InlineData(8, 4, "headers")]
     [InlineData(12, 3, "block size")]
     [InlineData(16, 99, "blocks")]
+    [InlineData(23, 9, "chunks")]
     [InlineData(28, 0, "unknown kind")]
     [InlineData(32, 9, "claims")]
     public async Task A_header_that_lies_is_named(int offset, byte value, string word)

@@ -118,6 +118,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
     private async Task WalkZipAsync(Stream whole, Func<Stream>? reopen, Place place, CancellationToken cancel)
     {
         await using var seekable = reopen?.Invoke() ?? await SpoolAsync(whole, cancel).ConfigureAwait(false);
+        await ZipGuard.CheckAsync(seekable, limits.MostMembers, cancel).ConfigureAwait(false);
         await using var zip = await ZipArchive.CreateAsync(seekable, ZipArchiveMode.Read, leaveOpen: true, entryNameEncoding: null, cancel).ConfigureAwait(false);
         long packed = 0;
         var before = numbered;
