@@ -236,7 +236,10 @@ test('keys: help, find, lists', async ({ page }) => {
   await page.keyboard.type('0424');
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/jobs\/0424\//);
+  const station = page.url();
   await page.keyboard.press('[');
+  await expect(page).not.toHaveURL(station);
+  await page.waitForLoadState();
   await page.keyboard.press('g');
   await page.keyboard.press('p');
   await expect(page).toHaveURL(/packages$/);
