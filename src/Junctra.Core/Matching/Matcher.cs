@@ -23,7 +23,7 @@ public static class Matcher
     }
 
     /// <summary>
-    /// Judges a library and puts the best first: by verdict, then the lowest bootloader revision (fewest irreversible
+    /// Judges a library and puts the best first: by verdict, then those for this very model, then the lowest bootloader revision (fewest irreversible
     /// steps), then the phone's own region, then data kept, then the newest build, then the smaller file. Builds that cannot be
     /// compared keep their order.
     /// </summary>
@@ -34,6 +34,7 @@ public static class Matcher
         return [.. library
             .Select(package => (Report: Match(phone, package, catalogue, policy), Package: package))
             .OrderBy(pair => pair.Report.Verdict)
+            .ThenBy(pair => pair.Report.Results.First(result => result.RuleId == "M01").Verdict)
             .ThenBy(pair => pair.Package.Revisions.DefaultIfEmpty(int.MaxValue).Max())
             .ThenBy(pair => pair.Report.Results.First(result => result.RuleId == "M06").Verdict)
             .ThenBy(pair => pair.Report.NeedsCleanWrite)

@@ -10,12 +10,16 @@ namespace Junctra.Web.Bench;
 public sealed record PortView(PortRow Row, JobView? Job);
 
 /// <summary>The left column.</summary>
-public sealed record SideModel(IReadOnlyList<PortView> Ports, IReadOnlyList<JobView> Waiting, string? Hands);
+/// <param name="Ports">Ports.</param>
+/// <param name="Waiting">The first of the jobs that wait.</param>
+/// <param name="WaitingMore">How many more there are.</param>
+/// <param name="Hands">Address of the simulated phones, or null.</param>
+public sealed record SideModel(IReadOnlyList<PortView> Ports, IReadOnlyList<JobView> Waiting, int WaitingMore, string? Hands);
 
 /// <summary>Ports and waiting phones, on every page.</summary>
 public sealed class SideViewComponent(JobLoader jobs, JunctraDb db, IOptions<JunctraOptions> options) : ViewComponent
 {
-    private const int MostWaiting = 8;
+    private const int MostWaiting = 5;
 
     // Several open jobs may have been read at one port; the phone that lies there is the one that was read last.
     private static DateTimeOffset LastReadAt(JobView job) =>
@@ -26,6 +30,7 @@ public sealed class SideViewComponent(JobLoader jobs, JunctraDb db, IOptions<Jun
         var open = await jobs.OpenAsync(HttpContext.RequestAborted);
         var ports = await db.Ports.AsNoTracking().OrderBy(p => p.Name).ToListAsync(HttpContext.RequestAborted);
         var views = ports.Select(port => new PortView(port, open.Where(job => job.Row.PortName == port.Name).MaxBy(LastReadAt))).ToList();
-        return View(new SideModel(views, [.. open.Where(job => !JobStore.IsWriting(job.Row)).Take(MostWaiting)], options.Value.DemoHands));
+        var waiting = open.Where(job => !JobStore.IsWriting(job.Row)).ToList();
+        return View(new SideModel(views, [.. waiting.Take(MostWaiting)], Math.Max(0, waiting.Count - MostWaiting), options.Value.DemoHands));
     }
 }
