@@ -56,7 +56,8 @@ public sealed class PlanWriter(
             await using var source = new WriteSource(order.PackagePath, order.WorkFolder ?? Path.GetTempPath());
             foreach (var step in order.Plan.Steps.Where(step => step.Kind is not (StepKind.FirstBoot or StepKind.Check)))
             {
-                if (step.MayStopBefore && stopAsked is not null && await stopAsked().ConfigureAwait(false) is { } by)
+                // Whatever belongs to a boot chain is finished, its restart too.
+                if (step.MayStopBefore && at is not { NoReturn: true } && stopAsked is not null && await stopAsked().ConfigureAwait(false) is { } by)
                 {
                     await WriteDownAsync(new RunStopped(by, touched
                         ? "Leave the phone in its bootloader. Read it again, and write again from the start: a phone that is written in part may not start."

@@ -94,14 +94,6 @@ public class RunStateTests
     }
 
     [Fact]
-    public void A_boot_chain_and_its_restart_belong_together()
-    {
-        for (var i = 1; i < Plan.Steps.Count; i++)
-            if (Plan.Steps[i - 1].NoReturn) Assert.False(Plan.Steps[i].MayStopBefore && Plan.Steps[i].Partition != Plan.Steps[i - 1].Partition);
-        Assert.False(Plan.Steps.First(step => step.Kind == StepKind.RestartBootloader).MayStopBefore);
-    }
-
-    [Fact]
     public void The_advice_follows_what_the_phone_was_told_to_do()
     {
         var boot = Plan.Steps.First(step => step.NoReturn);

@@ -138,6 +138,8 @@ public sealed class ProcessFaultTests : IAsyncLifetime
         await phones.FaultAsync("A", new { bytesPerSecond = 1_000_000 });
         await BeginAsync();
         await Until.TrueAsync(async () => (await StateAsync()).Step?.NoReturn == true, "the boot chain is being written");
+        // Somebody watches meanwhile, which must not hold up the end.
+        await using var watched = await web.WatchAsync((await RunAsync()).Id);
         await web.StopAsync();
         var state = await StateAsync();
         Assert.Equal((RunStatus.Stopped, "bootloader"), (state.Status, Assert.Single(state.Accepted.Keys)));

@@ -44,6 +44,9 @@ internal sealed class WebProcess(string connection, string library, StandInProce
         return (answer.StatusCode, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
     }
 
+    /// <summary>Follows a run live, as an open page does.</summary>
+    public async Task<Stream> WatchAsync(int runId) => await client.GetStreamAsync($"/runs/{runId}/events");
+
     /// <summary>Ends the program as a power cut would.</summary>
     public async Task KillAsync()
     {

@@ -37,7 +37,8 @@ public enum StepKind
 public sealed record PlanStep(
     int Number, StepKind Kind, string Title, string? Partition, long Bytes, Band Seconds, bool NeedsHands, string IfBroken, bool NoReturn)
 {
-    /// <summary>Whether a run may be ended before this step. A boot chain and its restart belong together.</summary>
+    /// <summary>Whether a run may be ended before this step, unless the one before has <see cref="NoReturn"/>: a boot chain, all of it, and
+    /// its restart belong together.</summary>
     public bool MayStopBefore => Kind is StepKind.Write or StepKind.Erase;
 }
 

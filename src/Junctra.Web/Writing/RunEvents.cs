@@ -16,9 +16,11 @@ internal static class RunEvents
 
     public static void MapRunEvents(this IEndpointRouteBuilder routes) => routes.MapGet("/runs/{runId:int}/events", StreamAsync);
 
-    private static async Task StreamAsync(int runId, HttpContext http, IDbContextFactory<JunctraDb> databases, RunJournal journal, JournalWatch watch, ModelCatalogue catalogue, TimeProvider time)
+    private static async Task StreamAsync(int runId, HttpContext http, IDbContextFactory<JunctraDb> databases, RunJournal journal, JournalWatch watch, ModelCatalogue catalogue, IHostApplicationLifetime life, TimeProvider time)
     {
-        var cancel = http.RequestAborted;
+        // A viewer must not hold up the end of this program; it comes back by itself.
+        using var end = CancellationTokenSource.CreateLinkedTokenSource(http.RequestAborted, life.ApplicationStopping);
+        var cancel = end.Token;
         RunRow? run;
         await using (var db = await databases.CreateDbContextAsync(cancel)) run = await db.Runs.AsNoTracking().SingleOrDefaultAsync(r => r.Id == runId, cancel);
         if (run is null)
@@ -51,7 +53,7 @@ internal static class RunEvents
         }
         catch (OperationCanceledException) when (cancel.IsCancellationRequested)
         {
-            // The reader went away.
+            // The reader went away, or this program ends.
         }
     }
 
