@@ -213,6 +213,15 @@ public class HostileTests
         Assert.Contains((await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img", Packs.Gzip(Packs.Gzip(Boot)))))).Findings, finding => finding.Text.Contains("more than once"));
 
     [Fact]
+    public Task A_wrapped_image_that_was_cut_before_it_was_packed_is_refused() => Gen.Select(Gen.Bool, Gen.Int[1, 60_000]).SampleAsync(async (gzip, less) =>
+    {
+        var wrapped = gzip ? Packs.Gzip(Boot) : Packs.Lz4(Boot);
+        var contents = await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img.packed", wrapped[..Math.Max(20, wrapped.Length - less)]), ("radio.img", Boot)));
+        Assert.True(contents.IsRefused());
+        Assert.Contains(contents.Members, member => member.Name == "radio.img");
+    }, iter: 60);
+
+    [Fact]
     public async Task Bytes_after_a_gzip_stream_are_not_passed_over() =>
         Assert.True((await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img.gz", [.. Packs.Gzip(Boot), 1, 2, 3])))).IsRefused());
 
