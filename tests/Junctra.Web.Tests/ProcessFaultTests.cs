@@ -124,6 +124,9 @@ public sealed class ProcessFaultTests : IAsyncLifetime
             await UntilAcceptedAsync(count);
             wire.Cut();
             await Until.TrueAsync(async () => !await web.IsHealthyAsync(), "the web program misses its database");
+            var (status, text) = await web.TryAsync(Job + "/write");
+            Assert.Equal(HttpStatusCode.ServiceUnavailable, status);
+            Assert.Contains("A write that is going on waits for it", text);
             wire.Mend();
         }
 

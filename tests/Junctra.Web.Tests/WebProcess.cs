@@ -36,6 +36,13 @@ internal sealed class WebProcess(string connection, string library, StandInProce
 
     public async Task<bool> IsHealthyAsync() => (await client.GetAsync("/healthz")).IsSuccessStatusCode;
 
+    /// <summary>A page that need not be well.</summary>
+    public async Task<(HttpStatusCode Status, string Text)> TryAsync(string path)
+    {
+        var answer = await client.GetAsync(path);
+        return (answer.StatusCode, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
+    }
+
     public async Task<string> GetAsync(string path) => WebUtility.HtmlDecode(await client.GetStringAsync(path));
 
     public async Task<(HttpStatusCode Status, string Text)> PostAsync(string page, string? handler, params (string, string)[] fields)

@@ -1,3 +1,5 @@
+using Junctra.Store;
+using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -11,13 +13,25 @@ public sealed class ErrorModel : PageModel
 
     public string Text { get; private set; } = "";
 
-    public void OnGet(int? status) => (Title, Text) = status switch
+    public void OnGet(int? status)
+    {
+        if (DatabaseAbsence.Is(HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error))
+        {
+            Response.StatusCode = StatusCodes.Status503ServiceUnavailable;
+            (Title, Text) = ("The database does not answer", "A write that is going on waits for it, and its phone holds what it accepted: do not touch it. Nothing of yours was stored just now. When the database is back, load the page again.");
+            return;
+        }
+
+        (Title, Text) = Words(status);
+    }
+
+    public void OnPost(int? status) => OnGet(status);
+
+    private static (string Title, string Text) Words(int? status) => status switch
     {
         404 => ("There is no such page", "The ticket or the address may be mistyped. Nothing was changed."),
         400 => ("That was not understood", "The page may have been open for too long. Go back, load it again, and repeat."),
         { } other => ($"That did not work ({other})", "Nothing was changed. Go back and try again."),
         null => ("Something broke here", "If a write is going on, it goes on: do not touch the phone. What was stored is safe. Go back, load the page again, and see whether your last act is there."),
     };
-
-    public void OnPost(int? status) => OnGet(status);
 }
