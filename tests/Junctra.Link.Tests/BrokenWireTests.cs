@@ -54,8 +54,8 @@ public sealed class BrokenWireTests : WriteBench
     public async Task A_phone_that_takes_long_to_write_what_it_holds_is_not_taken_for_a_stalled_transfer()
     {
         var (plan, package) = await PlanAsync(Phones.A, "cairn-stock-26w10.tar");
-        await Phones.FaultAsync("A", new { commitMilliseconds = 2500 });
-        var state = await WriteAsync(plan, package, Phones.A, clocks: Clocks with { Transfer = TimeSpan.FromSeconds(1), Answer = TimeSpan.FromSeconds(1) });
+        await Phones.FaultAsync("A", new { commitMilliseconds = 5500 });
+        var state = await WriteAsync(plan, package, Phones.A, clocks: Clocks with { Transfer = TimeSpan.FromSeconds(4), Answer = TimeSpan.FromSeconds(5) });
         Assert.Equal(RunStatus.Finished, state.Status);
     }
 

@@ -138,7 +138,7 @@ public sealed class ProcessFaultTests : IAsyncLifetime
     [Fact]
     public async Task A_program_that_is_stopped_finishes_its_boot_chain_first()
     {
-        await phones.FaultAsync("A", new { bytesPerSecond = 1_000_000 });
+        await phones.FaultAsync("A", new { bytesPerSecond = 400_000 });
         await BeginAsync();
         await Until.TrueAsync(async () => (await StateAsync()).Step?.NoReturn == true, "the boot chain is being written");
         // Somebody watches meanwhile, which must not hold up the end.

@@ -58,9 +58,9 @@ public static class PackageInspector
         var walk = new PackageWalk(open, limits ?? InspectionLimits.Default, copyTo, meter);
         try
         {
-            await walk.WalkAsync(broken.Token).ConfigureAwait(false);
+            var found = await walk.WalkAsync(broken.Token).ConfigureAwait(false);
             var (bytes, sha256) = await digesting.ConfigureAwait(false);
-            return new PackageContents(bytes, sha256, publishedSha256, walk.Members, walk.Requirements, walk.Checksums, walk.Findings);
+            return new PackageContents(bytes, sha256, publishedSha256, found.Members, found.Requirements, found.Checksums, found.Findings);
         }
         catch
         {

@@ -14,10 +14,10 @@ public static class PackageUnpacker
     {
         var wanted = images.ToDictionary(pair => pair.Key.Number, pair => pair.Value);
         var walk = new PackageWalk(open, InspectionLimits.Default, number => wanted.GetValueOrDefault(number), new WalkMeter(null));
-        await walk.WalkAsync(cancel).ConfigureAwait(false);
+        var found = await walk.WalkAsync(cancel).ConfigureAwait(false);
         foreach (var (member, stream) in images)
         {
-            if (walk.Members.FirstOrDefault(found => found.Number == member.Number)?.Image?.Sha256 != member.Image!.Sha256)
+            if (found.Members.FirstOrDefault(other => other.Number == member.Number)?.Image?.Sha256 != member.Image!.Sha256)
                 throw new InvalidDataException($"{member.Name} does not unpack to what was found in the package when it was checked.");
             await stream.FlushAsync(cancel).ConfigureAwait(false);
         }

@@ -3,7 +3,6 @@ using System.Formats.Tar;
 using System.IO.Compression;
 using Junctra.Core.Packages;
 using Junctra.Formats.Archives;
-using Junctra.Formats.Text;
 
 namespace Junctra.Formats.Inspection;
 
@@ -15,18 +14,8 @@ namespace Junctra.Formats.Inspection;
 internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Func<int, Stream?>? copyTo, WalkMeter meter)
 {
     private const int BufferBytes = 1 << 18;
-    private const int MostLines = 20_000;
     private readonly byte[] buffer = new byte[BufferBytes];
-    private long fileBytes;
-    private long expandedBytes;
-    private long unpackedBytes;
-    private int numbered;
-    private int entries;
-
-    public List<PackageMember> Members { get; } = [];
-    public List<RequirementLine> Requirements { get; } = [];
-    public List<ChecksumLine> Checksums { get; } = [];
-    public List<PackageFinding> Findings { get; } = [];
+    private WalkFindings found = new(limits, 0);
 
     /// <summary>Where a walk is.</summary>
     /// <param name="Within">Name of the archive member that is walked, or null for the package file itself.</param>
@@ -37,10 +26,11 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         public string Name(string member) => Within is null ? member : $"{Within}/{member}";
     }
 
-    public async Task WalkAsync(CancellationToken cancel)
+    /// <summary>Walks the file; whatever is wrong with it is among the findings.</summary>
+    public async Task<WalkFindings> WalkAsync(CancellationToken cancel)
     {
         await using var file = open();
-        fileBytes = file.Length;
+        found = new WalkFindings(limits, file.Length);
         var root = new Place(null, 1, 0);
         try
         {
@@ -54,25 +44,27 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
                     await WalkWrappedRootAsync(whole, root, cancel).ConfigureAwait(false);
                     break;
                 case ContentKind.Sparse:
-                    Add(new Found("image", root, 0), MemberKind.Image, whole, await ReadImageAsync("The file", whole, Wrapping.None, 0, cancel).ConfigureAwait(false), await whole.DigestAsync().ConfigureAwait(false));
-                    Note("The file is a single image: nothing in it says which phone it is for.");
+                    Add(new Spot("image", root, 0), MemberKind.Image, whole, await ReadImageAsync("The file", whole, Wrapping.None, 0, cancel).ConfigureAwait(false), await whole.DigestAsync().ConfigureAwait(false));
+                    found.Note("The file is a single image: nothing in it says which phone it is for.");
                     break;
                 case ContentKind.Foreign:
-                    Fatal($"The file is packed with {Content.ForeignName(whole.Start)}, which is not unpacked here.");
+                    found.Fatal($"The file is packed with {Content.ForeignName(whole.Start)}, which is not unpacked here.");
                     break;
                 default:
-                    Fatal("This is no archive that can be read.");
+                    found.Fatal("This is no archive that can be read.");
                     break;
             }
         }
         catch (TrapException error)
         {
-            Fatal(error.Message);
+            found.Fatal(error.Message);
         }
         catch (Exception error) when (IsDamage(error))
         {
-            Fatal(Members.Count == 0 ? "This is no archive that can be read, or it is cut off at its beginning." : $"The archive is cut off or damaged after {Members[^1].Name}.");
+            found.Fatal(found.Members.Count == 0 ? "This is no archive that can be read, or it is cut off at its beginning." : $"The archive is cut off or damaged after {found.Members[^1].Name}.");
         }
+
+        return found;
     }
 
     private async Task WalkWrappedRootAsync(MemberStream packed, Place root, CancellationToken cancel)
@@ -86,7 +78,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         }
         else
         {
-            Fatal("The file is one compressed member and no archive: nothing in it says which phone it is for.");
+            found.Fatal("The file is one compressed member and no archive: nothing in it says which phone it is for.");
         }
     }
 
@@ -97,20 +89,20 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
     {
         var input = new TarGuard(whole);
         await using var tar = new TarReader(input, leaveOpen: true);
-        var before = numbered;
+        var before = found.Numbered;
         while (await tar.GetNextEntryAsync(copyData: false, cancel).ConfigureAwait(false) is { } entry)
         {
             if (entry.EntryType is TarEntryType.Directory or TarEntryType.GlobalExtendedAttributes) continue;
-            if (!IsAllowed(entry.Name, place)) return;
+            if (!found.MayEnter(entry.Name, place.Name(entry.Name))) return;
             if (entry.EntryType is not (TarEntryType.RegularFile or TarEntryType.V7RegularFile or TarEntryType.ContiguousFile))
-                Note($"{place.Name(entry.Name)} is a {Word(entry.EntryType)}; it is ignored.");
+                found.Note($"{place.Name(entry.Name)} is a {Word(entry.EntryType)}; it is ignored.");
             else if (entry.DataStream is null || entry.Length == 0)
-                Note($"{place.Name(entry.Name)} is empty; it is ignored.");
+                found.Note($"{place.Name(entry.Name)} is empty; it is ignored.");
             else
                 await ReadMemberAsync(entry.Name, entry.DataStream, entry.Length, place, place.Base + input.Position, cancel).ConfigureAwait(false);
         }
 
-        if (numbered == before) Fatal(place.Within is null ? "The archive holds no file." : $"{place.Within} is an archive that holds no file.");
+        if (found.Numbered == before) found.Fatal(place.Within is null ? "The archive holds no file." : $"{place.Within} is an archive that holds no file.");
         // What follows the archive's end is part of the file's digest, and nothing else.
         while (await input.ReadAsync(buffer, cancel).ConfigureAwait(false) > 0) { }
     }
@@ -121,26 +113,26 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         await ZipGuard.CheckAsync(seekable, limits.MostMembers, cancel).ConfigureAwait(false);
         await using var zip = await ZipArchive.CreateAsync(seekable, ZipArchiveMode.Read, leaveOpen: true, entryNameEncoding: null, cancel).ConfigureAwait(false);
         long packed = 0;
-        var before = numbered;
+        var before = found.Numbered;
         foreach (var entry in zip.Entries.Where(entry => !entry.FullName.EndsWith('/')))
         {
-            if (!IsAllowed(entry.FullName, place)) return;
+            if (!found.MayEnter(entry.FullName, place.Name(entry.FullName))) return;
             packed += entry.CompressedLength;
             if (packed > seekable.Length)
             {
-                Fatal($"{place.Within ?? "The archive"} is a trap: its members overlap, and claim more bytes than it has.");
+                found.Fatal($"{place.Within ?? "The archive"} is a trap: its members overlap, and claim more bytes than it has.");
                 return;
             }
 
             var name = place.Name(entry.FullName);
-            if (entry.IsEncrypted) Fatal($"{name} is locked with a password.");
-            else if ((entry.ExternalAttributes >> 16 & 0xF000) == 0xA000) Note($"{name} is a link; it is ignored.");
-            else if (entry.Length == 0) Note($"{name} is empty; it is ignored.");
+            if (entry.IsEncrypted) found.Fatal($"{name} is locked with a password.");
+            else if ((entry.ExternalAttributes >> 16 & 0xF000) == 0xA000) found.Note($"{name} is a link; it is ignored.");
+            else if (entry.Length == 0) found.Note($"{name} is empty; it is ignored.");
             else await ReadZipEntryAsync(entry, name, place, cancel).ConfigureAwait(false);
             if (reopen is not null && place.Within is null) meter.Add(entry.CompressedLength);
         }
 
-        if (numbered == before) Fatal(place.Within is null ? "The archive holds no file." : $"{place.Within} is an archive that holds no file.");
+        if (found.Numbered == before) found.Fatal(place.Within is null ? "The archive holds no file." : $"{place.Within} is an archive that holds no file.");
     }
 
     private async Task ReadZipEntryAsync(ZipArchiveEntry entry, string name, Place place, CancellationToken cancel)
@@ -155,71 +147,58 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         }
         catch (Exception error) when (IsDamage(error))
         {
-            Fatal($"{name} is damaged. {(error is InvalidDataException && error.Message.StartsWith("It", StringComparison.Ordinal) ? error.Message : "Its bytes cannot be unpacked.")}");
+            found.Fatal($"{name} is damaged. {(error is InvalidDataException && error.Message.StartsWith("It", StringComparison.Ordinal) ? error.Message : "Its bytes cannot be unpacked.")}");
         }
     }
 
     /// <summary>Takes one member in, whatever it is.</summary>
     private async Task ReadMemberAsync(string entryName, Stream data, long length, Place place, long? offset, CancellationToken cancel)
     {
-        var found = new Found(place.Name(entryName), place, numbered++);
+        var at = new Spot(place.Name(entryName), place, found.NextNumber());
         await using var member = await MemberStream.OpenAsync(data, length, limits.MostTextBytes, cancel).ConfigureAwait(false);
         switch (member.Kind)
         {
             case ContentKind.Tar or ContentKind.Zip:
-                await ReadInnerArchiveAsync(found, member, length, offset, cancel).ConfigureAwait(false);
+                await ReadInnerArchiveAsync(at, member, length, offset, cancel).ConfigureAwait(false);
                 break;
             case ContentKind.Gzip or ContentKind.Lz4:
-                await ReadWrappedAsync(found, member, cancel).ConfigureAwait(false);
+                await ReadWrappedAsync(at, member, cancel).ConfigureAwait(false);
                 break;
             case ContentKind.Sparse or ContentKind.Raw:
-                member.Copy = copyTo?.Invoke(found.Number);
-                var image = await ReadImageAsync(found.Name, member, Wrapping.None, offset, cancel).ConfigureAwait(false);
-                Add(found, MemberKind.Image, member, image, image.Sha256);
+                member.Copy = copyTo?.Invoke(at.Number);
+                var image = await ReadImageAsync(at.Name, member, Wrapping.None, offset, cancel).ConfigureAwait(false);
+                Add(at, MemberKind.Image, member, image, image.Sha256);
                 break;
             case ContentKind.Foreign:
                 await member.DrainAsync(buffer, cancel).ConfigureAwait(false);
-                Fatal($"{found.Name} is packed with {Content.ForeignName(member.Start)}, which is not unpacked here.");
-                Add(found, MemberKind.Stray, member, null, await member.DigestAsync().ConfigureAwait(false));
+                found.Fatal($"{at.Name} is packed with {Content.ForeignName(member.Start)}, which is not unpacked here.");
+                Add(at, MemberKind.Stray, member, null, await member.DigestAsync().ConfigureAwait(false));
                 break;
             default:
-                await ReadTextAsync(found, member, cancel).ConfigureAwait(false);
+                await ReadTextAsync(at, member, cancel).ConfigureAwait(false);
                 break;
         }
     }
 
-    private async Task ReadTextAsync(Found found, MemberStream member, CancellationToken cancel)
+    private async Task ReadTextAsync(Spot at, MemberStream member, CancellationToken cancel)
     {
         await member.DrainAsync(buffer, cancel).ConfigureAwait(false);
-        var text = Content.AsText(member.Start) ?? "";
-        var kind = MemberKind.Stray;
-        if (RequirementText.Read(text) is { } requirements)
-        {
-            Requirements.AddRange(requirements.Take(MostLines - Requirements.Count));
-            kind = MemberKind.Requirements;
-        }
-        else if (ChecksumText.Read(text) is { } checksums)
-        {
-            Checksums.AddRange(checksums.Take(MostLines - Checksums.Count).Select(line => line with { Within = found.Place.Within }));
-            kind = MemberKind.ChecksumList;
-        }
-
-        if (Requirements.Count == MostLines || Checksums.Count == MostLines) Fatal($"The archive holds more than {MostLines} requirement or checksum lines.");
-        Add(found, kind, member, null, await member.DigestAsync().ConfigureAwait(false));
+        var kind = found.TakeText(Content.AsText(member.Start) ?? "", at.Place.Within);
+        Add(at, kind, member, null, await member.DigestAsync().ConfigureAwait(false));
     }
 
-    private async Task ReadInnerArchiveAsync(Found found, MemberStream member, long length, long? offset, CancellationToken cancel)
+    private async Task ReadInnerArchiveAsync(Spot at, MemberStream member, long length, long? offset, CancellationToken cancel)
     {
-        if (found.Place.Depth >= limits.MostDepth)
+        if (at.Place.Depth >= limits.MostDepth)
         {
             await member.DrainAsync(buffer, cancel).ConfigureAwait(false);
-            Fatal($"{found.Name} is an archive, {found.Place.Depth + 1} deep; archives are followed {limits.MostDepth} deep.");
-            Add(found, MemberKind.Archive, member, null, await member.DigestAsync().ConfigureAwait(false));
+            found.Fatal($"{at.Name} is an archive, {at.Place.Depth + 1} deep; archives are followed {limits.MostDepth} deep.");
+            Add(at, MemberKind.Archive, member, null, await member.DigestAsync().ConfigureAwait(false));
             return;
         }
 
-        var inside = new Place(found.Name, found.Place.Depth + 1, offset);
-        var place = Members.Count;
+        var inside = new Place(at.Name, at.Place.Depth + 1, offset);
+        var place = found.Members.Count;
         if (offset is { } begins)
         {
             // It lies plainly in the file: it is walked by a reading of its own while this one digests it.
@@ -227,7 +206,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
             var walking = Task.Run(async () =>
             {
                 await using var slice = Reopen();
-                await DamageEndsHereAsync(found.Name, () => WalkArchiveAsync(member.Kind, slice, Reopen, inside, cancel)).ConfigureAwait(false);
+                await DamageEndsHereAsync(at.Name, () => WalkArchiveAsync(member.Kind, slice, Reopen, inside, cancel)).ConfigureAwait(false);
             }, cancel);
             try
             {
@@ -241,20 +220,20 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         else
         {
             member.DigestBeside();
-            await DamageEndsHereAsync(found.Name, () => WalkArchiveAsync(member.Kind, member, null, inside, cancel)).ConfigureAwait(false);
+            await DamageEndsHereAsync(at.Name, () => WalkArchiveAsync(member.Kind, member, null, inside, cancel)).ConfigureAwait(false);
             await member.DrainAsync(buffer, cancel).ConfigureAwait(false);
         }
 
-        Members.Insert(place, new PackageMember(found.Number, found.Name, found.Place.Within, MemberKind.Archive, member.Position, await member.DigestAsync().ConfigureAwait(false)));
+        found.Members.Insert(place, new PackageMember(at.Number, at.Name, at.Place.Within, MemberKind.Archive, member.Position, await member.DigestAsync().ConfigureAwait(false)));
     }
 
-    private async Task ReadWrappedAsync(Found found, MemberStream packed, CancellationToken cancel)
+    private async Task ReadWrappedAsync(Spot at, MemberStream packed, CancellationToken cancel)
     {
         packed.DigestBeside();
         MemberImage? image = null;
         var kind = MemberKind.Stray;
-        var place = Members.Count;
-        await DamageEndsHereAsync(found.Name, async () =>
+        var place = found.Members.Count;
+        await DamageEndsHereAsync(at.Name, async () =>
         {
             await using var unwrapped = Unwrapping.Open(packed.Kind, packed);
             await using var inner = await MemberStream.OpenAsync(Guarded(unwrapped), null, limits.MostTextBytes, cancel).ConfigureAwait(false);
@@ -262,38 +241,37 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
             {
                 case ContentKind.Sparse or ContentKind.Raw:
                     kind = MemberKind.Image;
-                    inner.Copy = copyTo?.Invoke(found.Number);
-                    image = await ReadImageAsync(found.Name, inner, packed.Kind == ContentKind.Gzip ? Wrapping.Gzip : Wrapping.Lz4, null, cancel).ConfigureAwait(false);
+                    inner.Copy = copyTo?.Invoke(at.Number);
+                    image = await ReadImageAsync(at.Name, inner, packed.Kind == ContentKind.Gzip ? Wrapping.Gzip : Wrapping.Lz4, null, cancel).ConfigureAwait(false);
                     break;
-                case ContentKind.Tar or ContentKind.Zip when found.Place.Depth < limits.MostDepth:
+                case ContentKind.Tar or ContentKind.Zip when at.Place.Depth < limits.MostDepth:
                     kind = MemberKind.Archive;
-                    await WalkArchiveAsync(inner.Kind, inner, null, new Place(found.Name, found.Place.Depth + 1, null), cancel).ConfigureAwait(false);
+                    await WalkArchiveAsync(inner.Kind, inner, null, new Place(at.Name, at.Place.Depth + 1, null), cancel).ConfigureAwait(false);
                     await inner.DrainAsync(buffer, cancel).ConfigureAwait(false);
                     break;
                 case ContentKind.Text or ContentKind.Empty:
                     await inner.DrainAsync(buffer, cancel).ConfigureAwait(false);
                     break;
                 default:
-                    Fatal($"{found.Name} is packed more than once, which is not unpacked here.");
+                    found.Fatal($"{at.Name} is packed more than once, which is not unpacked here.");
                     break;
             }
         }).ConfigureAwait(false);
         await packed.DrainAsync(buffer, cancel).ConfigureAwait(false);
-        Members.Insert(place, new PackageMember(found.Number, found.Name, found.Place.Within, kind, packed.Position, await packed.DigestAsync().ConfigureAwait(false), image));
+        found.Members.Insert(place, new PackageMember(at.Number, at.Name, at.Place.Within, kind, packed.Position, await packed.DigestAsync().ConfigureAwait(false), image));
     }
 
     /// <summary>Reads an image to its end, expanding it where it is sparse.</summary>
     private async Task<MemberImage> ReadImageAsync(string name, MemberStream image, Wrapping wrapping, long? offset, CancellationToken cancel)
     {
-        var most = Math.Min(limits.MostExpandedImageBytes, limits.MostExpandedBytes - expandedBytes);
         var (expanded, digest, fault) = image.Kind == ContentKind.Sparse
-            ? await SparseExpansion.ReadAsync(image, most, cancel).ConfigureAwait(false)
+            ? await SparseExpansion.ReadAsync(image, found.ExpandedAllowed, cancel).ConfigureAwait(false)
             : (0, null, null);
         await image.DrainAsync(buffer, cancel).ConfigureAwait(false);
-        if (fault is not null) Fatal($"{name} {fault}");
+        if (fault is not null) found.Fatal($"{name} {fault}");
         var sha256 = await image.DigestAsync().ConfigureAwait(false);
         var isSparse = image.Kind == ContentKind.Sparse;
-        expandedBytes += isSparse ? expanded : image.Position;
+        found.Expanded(isSparse ? expanded : image.Position);
         return new MemberImage(isSparse ? ImageFormat.Sparse : ImageFormat.Raw, wrapping, image.Position, sha256,
             isSparse ? expanded : image.Position, isSparse ? digest : sha256, offset);
     }
@@ -307,7 +285,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         }
         catch (Exception error) when (IsDamage(error))
         {
-            Fatal($"{name} is cut off or damaged.");
+            found.Fatal($"{name} is cut off or damaged.");
         }
     }
 
@@ -332,35 +310,12 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         }
     }
 
-    /// <summary>Whether one more member of that name may be looked at.</summary>
-    private bool IsAllowed(string name, Place place)
-    {
-        if (++entries > limits.MostMembers)
-        {
-            Fatal($"The archive has more than {limits.MostMembers} members.");
-            return false;
-        }
+    private CountedStream Guarded(Stream unpacked) => new(unpacked, found.Unpacked);
 
-        if (name.StartsWith('/') || name.StartsWith('\\') || name.Split('/', '\\').Contains(".."))
-            Fatal($"{place.Name(name)} tries to leave the archive's folder: no publisher does that. Nothing is unpacked by its name.");
-        return true;
-    }
+    private void Add(Spot at, MemberKind kind, MemberStream member, MemberImage? image, string sha256) =>
+        found.Members.Add(new PackageMember(at.Number, at.Name, at.Place.Within, kind, member.Position, sha256, image));
 
-    private CountedStream Guarded(Stream unpacked) => new(unpacked, count =>
-    {
-        unpackedBytes += count;
-        if (unpackedBytes > limits.MostUnpackedBytes || unpackedBytes > InspectionLimits.UnpackedFreely + (double)fileBytes * limits.MostUnpackedTimes)
-            throw new TrapException("The file is a trap: it unpacks to more than this computer allows.");
-    });
-
-    private void Add(Found found, MemberKind kind, MemberStream member, MemberImage? image, string sha256) =>
-        Members.Add(new PackageMember(found.Number, found.Name, found.Place.Within, kind, member.Position, sha256, image));
-
-    private void Fatal(string text) => Findings.Add(new PackageFinding(FindingWeight.Fatal, text));
-
-    private void Note(string text) => Findings.Add(new PackageFinding(FindingWeight.Note, text));
-
-    // The archive readers' own words are for programmers; what matters at the bench is where it broke.
+            // The archive readers' own words are for programmers; what matters at the bench is where it broke.
     private static bool IsDamage(Exception error) =>
         error is EndOfStreamException or InvalidDataException or FormatException or NotSupportedException or ArgumentException or OverflowException or InvalidOperationException;
 
@@ -372,5 +327,6 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         _ => $"entry of the kind {type}",
     };
 
-    private sealed record Found(string Name, Place Place, int Number);
+    /// <summary>Which member is at hand.</summary>
+    private sealed record Spot(string Name, Place Place, int Number);
 }
