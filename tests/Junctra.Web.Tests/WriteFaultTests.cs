@@ -1,5 +1,5 @@
 using System.Net;
-using Junctra.Core.Phones;
+using Junctra.Core.Matching;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 using Microsoft.EntityFrameworkCore;
@@ -127,12 +127,31 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task An_older_build_is_not_written_over_data_that_are_wanted()
     {
-        // The phone at port B has the maker's 26w10 build; 26w06 goes back.
+        // The phone at port B has the maker's 26w10 build, half written or whole; 26w06 goes back.
+        await Until.TrueAsync(async () => await world.Phones.ModeAsync("B") is "fastboot" or "boot-loop" or "setup-wizard", "the phone has come to rest");
+        if (await world.Phones.ModeAsync("B") != "fastboot") await world.Phones.DoAsync("B", "hold-menu-keys");
         await PostAsync("/jobs/new", null, ("Form.Ticket", "0606"), ("Form.Description", "test"), ("Form.Complaint", "test"), ("Form.DataWish", "Keep"), ("Form.OwnershipStated", "true"));
-        await PostAsync("/jobs/0606/find-out", "Note", ("name", FactName.ModelCode.Value), ("value", "HX204"), ("source", "Label"));
-        await PostAsync("/jobs/0606/find-out", "Note", ("name", FactName.Build.Value), ("value", "HX204/15.26w10-7.r3"), ("source", "Settings"));
+        await PlanAsync("0606", "B", "cairn-26w06-set.zip");
+        var page = await GetAsync("/jobs/0606/plan");
+        Assert.Contains("This package costs the data", page);
+        Assert.Contains("cannot start on data of a newer system", page);
+        Assert.DoesNotContain("Type the ticket number", await GetAsync("/jobs/0606/plan?gates=1"));
+        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0606/plan", "Path", ("erase", "true"))).Status);
+        Assert.Contains("F · factory set, with erase", await GetAsync("/jobs/0606/plan"));
+        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0606/plan?gates=1", "Path", ("erase", "false"))).Status);
+        Assert.Contains("This package costs the data", await GetAsync("/jobs/0606/plan"));
+    }
+
+    [Fact]
+    public async Task A_job_may_have_another_region_school_than_the_shop_and_it_is_written_down()
+    {
+        await PostAsync("/jobs/new", null, ("Form.Ticket", "0607"), ("Form.Description", "test"), ("Form.Complaint", "test"));
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await PostAsync("/jobs/0607/match", "School", ("school", "everywhere"))).Status);
+        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0607/match", "School", ("school", "group"))).Status);
         await using var db = world.Database.CreateDbContext();
-        var older = (await db.Packages.SingleAsync(p => p.FileName == "cairn-26w06-set.zip")).Id;
-        Assert.Contains("cannot start on data of a newer system", await GetAsync($"/jobs/0606/match?package={older}"));
+        Assert.Equal(RegionSchool.Group, (await db.Jobs.AsNoTracking().SingleAsync(job => job.Ticket == "0607")).RegionSchool);
+        Assert.Contains(await db.Audit.ToListAsync(), line => line.Act == "Region for this job: same group (the shop's rule is own region only).");
+        await PostAsync("/jobs/0607/match", "School", ("school", "own"));
+        Assert.Null((await db.Jobs.AsNoTracking().SingleAsync(job => job.Ticket == "0607")).RegionSchool);
     }
 }

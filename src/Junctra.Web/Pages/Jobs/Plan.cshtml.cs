@@ -27,6 +27,9 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
 
     public MatchReport? Report { get; private set; }
 
+    /// <summary>Whether all that stands against a plan is that this package may only be written with the user data erased.</summary>
+    public bool CostsTheData => Plan is null && Refusals.Count == 1 && Report is { NeedsCleanWrite: true } && !Job.Row.ErasesData;
+
     public IReadOnlyList<Gate> Gates { get; private set; } = [];
 
     public PartitionStrip? Strip { get; private set; }
