@@ -19,6 +19,7 @@ if (existsSync(browser)) {
   const { stats } = JSON.parse(readFileSync(browser, 'utf8'));
   passed += stats.expected + stats.flaky;
   failed += stats.unexpected;
+  if (stats.flaky > 0) console.error(`${stats.flaky} of them only at the second try`);
 } else {
   failed += 1;
 }

@@ -14,8 +14,9 @@ internal sealed record BenchRow(string What, string Against, string Ours, string
 
         Written by `./junctra bench` on {DateTime.UtcNow.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)}, {Environment.ProcessorCount} cores. Every figure is a ratio of two things measured in turn in one run;
         times are medians, for orientation only. The programs compared with are in `bench/`: `plain-digests.sh` for the inspection,
-        `Plain` for the write. The inspection is that of `junctra-cli inspect`, its start included; the write goes through the writer, the
-        journal in the database and a simulated phone on loopback.
+        `Plain` for the write, `PlainPage` for the pages. The inspection is that of `junctra-cli inspect`, its start included; the write goes through the writer, the
+        journal in the database and a simulated phone on loopback; the match goes through the narrowing in the database and all
+        rules, on packages that `MatchBench` makes.
 
         {table}
         """;

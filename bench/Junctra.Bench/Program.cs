@@ -2,7 +2,8 @@ using Junctra.Bench;
 
 // Measures, as ratios in one run, and writes docs/benchmarks.md. Started by ./junctra bench, which has built everything and says where
 // it is: `ROOT WORK DATABASE`.
-if (args is not [var root, var work, var database])
+// Names of rows after that measure only those: inspect, bundle, write, match, pages.
+if (args is not [var root, var work, var database, .. var only])
 {
     Console.Error.WriteLine("Start this with ./junctra bench.");
     return 2;
@@ -10,9 +11,14 @@ if (args is not [var root, var work, var database])
 
 Directory.CreateDirectory(work);
 var rows = new List<BenchRow>();
-rows.AddRange(await InspectBench.RunAsync(root, work));
-rows.AddRange(await WriteBench.RunAsync(root, work, database));
+if (Wanted("inspect")) rows.AddRange(await InspectBench.RunAsync(root, work));
+if (Wanted("bundle")) rows.AddRange(await BundleBench.RunAsync(root, work));
+if (Wanted("write")) rows.AddRange(await WriteBench.RunAsync(root, work, database));
+if (Wanted("match")) rows.AddRange(await MatchBench.RunAsync(work, database));
+if (Wanted("pages")) rows.AddRange(await PageBench.RunAsync(root, work, database));
 var table = BenchRow.Table(rows);
 Console.WriteLine(table);
-await File.WriteAllTextAsync(Path.Combine(root, "docs", "benchmarks.md"), BenchRow.Document(table));
+if (only.Length == 0) await File.WriteAllTextAsync(Path.Combine(root, "docs", "benchmarks.md"), BenchRow.Document(table));
 return rows.All(row => row.Holds) ? 0 : 1;
+
+bool Wanted(string name) => only.Length == 0 || only.Contains(name);

@@ -23,9 +23,13 @@ internal static class Programs
         return (seconds, peak, await output);
     }
 
-    public static Process Start(string program, params string[] args)
+    public static Process Start(string program, params string[] args) => Start(program, [], args);
+
+    /// <summary>Starts a program with settings of its own.</summary>
+    public static Process Start(string program, Dictionary<string, string> environment, params string[] args)
     {
         var start = new ProcessStartInfo(program) { RedirectStandardOutput = true };
+        foreach (var (name, value) in environment) start.Environment[name] = value;
         foreach (var arg in args) start.ArgumentList.Add(arg);
         return Process.Start(start)!;
     }

@@ -1,4 +1,5 @@
 using Junctra.Core.Packages;
+using Junctra.Formats.MatchFiles;
 
 namespace Junctra.Cli;
 
@@ -26,16 +27,18 @@ internal static class Print
     {
         foreach (var fact in report.Phone.Facts)
             to.WriteLine($"  {fact.Fact} = {string.Join(" or ", fact.Claims.Select(claim => $"{claim.Value} ({Plain(claim.Source)})"))}{(fact.State == "conflicting" ? "  sources disagree" : "")}");
-        to.WriteLine($"  region school {report.Policy.Region}, data {Plain(report.Policy.Data)}");
+        to.WriteLine($"  schools: region {report.Policy.Region}, revision {report.Policy.Revision}, origin {report.Policy.Origin}, missing digests {report.Policy.Digests}");
+        to.WriteLine($"  written for {Plain(report.Policy.Goal)}, version {Plain(report.Policy.Version)}, data {Plain(report.Policy.Data)}");
         foreach (var candidate in report.Candidates)
         {
             to.WriteLine();
             to.WriteLine($"{candidate.Verdict.ToUpperInvariant(),-5} {candidate.Title}  {candidate.File}{(candidate.NeedsCleanWrite ? "  only with the data erased" : "")}");
+            foreach (var consequence in candidate.MayBeChosen ? candidate.Consequences : []) to.WriteLine($"      accepts: {consequence.Text}");
             foreach (var rule in candidate.Rules) to.WriteLine($"      {rule.Rule} {rule.Title,-10} {rule.Verdict,-5} {rule.Sentence}");
         }
 
         if (report.Candidates.Count == 0) to.WriteLine("The library holds no package.");
-        foreach (var miss in report.NearMisses) to.WriteLine($"{Environment.NewLine}Nearest: {miss.Title}. {string.Join(" ", miss.Between)}");
+        foreach (var miss in report.NearMisses) to.WriteLine($"{Environment.NewLine}Nearest: {miss.Title}. {string.Join(" ", miss.Between)}{Environment.NewLine}  {(miss.NoWay is null ? string.Join(" And: ", miss.OpensWith) : "No way.")}");
         foreach (var file in report.Arriving) to.WriteLine($"Still arriving, not looked at: {file}");
     }
 

@@ -7,6 +7,7 @@ using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Formats.CatalogueFiles;
 using Junctra.Formats.Inspection;
+using Junctra.Formats.MatchFiles;
 using Junctra.Formats.PhoneFiles;
 
 // What a shell needs of the core: check a catalogue that was edited, look into a package file, judge a folder of them for a phone.
@@ -44,11 +45,13 @@ inspect.SetAction((result, cancel) => Guard(async () =>
 
 var phoneOption = new Option<FileInfo>("--phone") { Description = "File with the phone's facts, as docs/formats.md describes it", Required = true };
 var libraryOption = new Option<DirectoryInfo>("--library") { Description = "Folder of package files", Required = true };
-var match = new Command("match", "Judges every package of a folder for a phone; ends with 1 when none may be written") { phoneOption, libraryOption, catalogueOption, jsonOption };
+var policyOption = new Option<FileInfo?>("--policy") { Description = "File with schools, goal and wish; they go before those of the phone's file" };
+var match = new Command("match", "Judges every package of a folder for a phone; ends with 1 when none may be written") { phoneOption, libraryOption, policyOption, catalogueOption, jsonOption };
 match.SetAction((result, cancel) => Guard(async () =>
 {
     var catalogue = CatalogueReader.Read(result.GetValue(catalogueOption)!.FullName);
     var phone = PhoneFileReader.Read(result.GetValue(phoneOption)!.FullName, catalogue);
+    var policy = result.GetValue(policyOption) is { } policyFile ? PhoneFileReader.ReadPolicy(policyFile.FullName, phone.Policy) : phone.Policy;
     var library = LibraryFolder.Read(result.GetValue(libraryOption)!.FullName);
     var packages = new List<Package>();
     foreach (var file in library.Packages)
@@ -57,14 +60,21 @@ match.SetAction((result, cancel) => Guard(async () =>
         packages.Add(PackageReader.Read(file.Name, contents, catalogue));
     }
 
-    var ranked = Matcher.Rank(phone.Phone, packages, catalogue, phone.Policy);
-    var report = MatchReportFile.Of(phone.Phone, phone.Policy, ranked, library.Arriving.Select(file => file.Name));
+    var ranked = Matcher.Rank(phone.Phone, packages, catalogue, policy);
+    var report = MatchReportFile.Of(phone.Phone, policy, catalogue, ranked, library.Arriving.Select(file => file.Name));
     if (result.GetValue(jsonOption)) Console.WriteLine(JsonSerializer.Serialize(report, json));
     else Print.Match(report, Console.Out);
     return report.Candidates.Any(candidate => candidate.MayBeChosen) ? 0 : 1;
 }));
 
-return await new RootCommand("Junctra at the command line") { check, inspect, match }.Parse(args).InvokeAsync();
+var rules = new Command("rules", "Prints every sentence that the rules of the match can say, as docs/match-rules.md has it");
+rules.SetAction(_ => Guard(() =>
+{
+    Console.Write(RuleBook.Markdown());
+    return Task.FromResult(0);
+}));
+
+return await new RootCommand("Junctra at the command line") { check, inspect, match, rules }.Parse(args).InvokeAsync();
 
 static async Task<int> Guard(Func<Task<int>> act)
 {

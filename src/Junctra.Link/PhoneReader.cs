@@ -39,7 +39,11 @@ public static class PhoneReader
     public static async Task<PhoneReading> ReadAsync(
         FastbootClient client, ModelCatalogue catalogue, DateTimeOffset at, string recordedBy, CancellationToken cancel = default)
     {
-        var facts = new List<Fact> { new(FactName.Mode, PhoneMode.Fastboot.Id(), FactSource.Link, at, recordedBy) };
+        var facts = new List<Fact>
+        {
+            new(FactName.Mode, PhoneMode.Fastboot.Id(), FactSource.Link, at, recordedBy),
+            new(FactName.Reached(PhoneMode.Fastboot), "yes", FactSource.Link, at, recordedBy),
+        };
         var remarks = new List<string>();
         var model = await FindModelAsync(client, catalogue, cancel).ConfigureAwait(false);
         var variables = model is null ? OpenVariables : catalogue.MakerOf(model.Code)!.LinkVariables;

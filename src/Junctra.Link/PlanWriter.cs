@@ -13,9 +13,17 @@ namespace Junctra.Link;
 /// <param name="Package">The package it was made for.</param>
 /// <param name="PackagePath">Its file on this computer.</param>
 /// <param name="Address">Where the phone answers.</param>
-/// <param name="WorkFolder">Where images are unpacked to that do not lie plainly in the package; the system's own place for
-/// such files when null.</param>
-public sealed record WriteOrder(Plan Plan, Package Package, string PackagePath, LinkAddress Address, string? WorkFolder = null);
+/// <param name="Unpack">Gives unpacked images that are shared with others; without it they are unpacked for this write alone.</param>
+/// <param name="WorkFolder">Where they are unpacked to in that case; the system's own place for such files when null.</param>
+public sealed record WriteOrder(Plan Plan, Package Package, string PackagePath, LinkAddress Address, UnpackImages? Unpack = null, string? WorkFolder = null);
+
+/// <summary>Gives files with images that do not lie plainly in a package file.</summary>
+/// <param name="package">The package.</param>
+/// <param name="packagePath">Its file.</param>
+/// <param name="images">The images.</param>
+/// <param name="cancel">Cancels.</param>
+/// <returns>Path of each by the digest of the image; the writer holds each against that digest itself.</returns>
+public delegate Task<IReadOnlyDictionary<string, string>> UnpackImages(Package package, string packagePath, IEnumerable<PackageImage> images, CancellationToken cancel);
 
 /// <summary>
 /// Carries out a plan over the link, and writes down everything before it goes on. A run is carried out once: whatever
@@ -53,7 +61,7 @@ public sealed class PlanWriter(
         (touched, inDoubt) = (false, false);
         try
         {
-            await using var source = new WriteSource(order.PackagePath, order.WorkFolder ?? Path.GetTempPath());
+            await using var source = new WriteSource(order.PackagePath, order.Unpack, order.WorkFolder ?? Path.GetTempPath());
             foreach (var step in order.Plan.Steps.Where(step => step.Kind is not (StepKind.FirstBoot or StepKind.Check)))
             {
                 // Whatever belongs to a boot chain is finished, its restart too.

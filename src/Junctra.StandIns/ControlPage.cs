@@ -93,7 +93,7 @@ internal static class ControlPage
             <style>body{font:16px/1.5 sans-serif;margin:24px;background:#f5f2ea;color:#18212b}main{display:flex;gap:20px;flex-wrap:wrap}
             section{background:#fffdf8;border:1px solid #ddd6c6;border-radius:12px;padding:16px;width:340px}small{font-weight:400;color:#56616c}
             pre{background:#18212b;color:#f3efe4;border-radius:10px;padding:16px;min-height:150px;white-space:pre-wrap}button{display:block;width:100%;margin:6px 0;padding:9px;font:inherit}</style>
-            <h1>Simulated phones</h1><p>These stand in for phones on the bench. Press here what you would press there.</p><main>{{string.Concat(cards)}}</main></html>
+            <h1>Simulated phones</h1><p>These stand in for phones on the bench. Press here what you would press there. The mirror Drift takes the ticket code {{Mirrors.DriftTicket}}.</p><main>{{string.Concat(cards)}}</main></html>
             """;
 
         string Button(string name, string act, string label) =>

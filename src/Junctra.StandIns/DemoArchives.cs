@@ -42,6 +42,18 @@ internal static class DemoArchives
         return packed.ToArray();
     }
 
+    public static byte[] Zstandard(byte[] bytes)
+    {
+        var packed = new MemoryStream();
+        using (var zstd = new ZstdSharp.CompressionStream(packed, 3, leaveOpen: true))
+        {
+            zstd.SetParameter(ZstdSharp.Unsafe.ZSTD_cParameter.ZSTD_c_checksumFlag, 1);
+            zstd.Write(bytes);
+        }
+
+        return packed.ToArray();
+    }
+
     public static byte[] Lz4(byte[] bytes)
     {
         var packed = new MemoryStream();

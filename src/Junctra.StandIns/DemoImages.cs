@@ -1,4 +1,6 @@
 using System.Text;
+using Junctra.Core.Packages;
+using Junctra.Formats.Images;
 
 namespace Junctra.StandIns;
 
@@ -10,6 +12,7 @@ internal static class DemoImages
 {
     private const string Head = "junctra demo image\n";
     private const int StampBytes = 4096;
+    private const int BootPage = 4096;
     private static readonly byte[] EndMark = Encoding.UTF8.GetBytes("junctra demo image ends\n");
 
     public static string StampText(params (string Key, string Value)[] lines) =>
@@ -19,14 +22,16 @@ internal static class DemoImages
     public static IReadOnlyDictionary<string, string>? Stamp(string path)
     {
         using var file = File.OpenRead(path);
-        var start = new byte[StampBytes];
-        var read = file.ReadAtLeast(start, StampBytes, throwOnEndOfStream: false);
+        var start = new byte[BootPage + StampBytes];
+        var read = file.ReadAtLeast(start, start.Length, throwOnEndOfStream: false);
         return Stamp(start.AsSpan(0, read));
     }
 
     /// <summary>The stamp at the start of bytes, or null when there is none.</summary>
     public static IReadOnlyDictionary<string, string>? Stamp(ReadOnlySpan<byte> bytes)
     {
+        // A boot image has its header first.
+        if (bytes.StartsWith("ANDROID!"u8)) bytes = bytes[Math.Min(bytes.Length, BootPage)..];
         var end = bytes[..Math.Min(bytes.Length, StampBytes)].IndexOf((byte)0);
         if (end < 0) return null;
         var text = Encoding.UTF8.GetString(bytes[..end]);
@@ -71,6 +76,13 @@ internal static class DemoImages
 
         if (stamp is not null) Encoding.UTF8.GetBytes(stamp, content);
         return content;
+    }
+
+    /// <summary>A boot image: its header, then a stamp and content as of any other.</summary>
+    public static byte[] Boot(int bytes, string name, BootHeader header, string stamp)
+    {
+        var page = BootHeaderWriter.Page(header, (uint)(bytes - BootPage) / 2, (uint)(bytes - BootPage) / 4);
+        return [.. page, .. Bytes(bytes - page.Length, name, stamp)];
     }
 
     public static void PutEndMark(byte[] content, int at) => EndMark.CopyTo(content, at);

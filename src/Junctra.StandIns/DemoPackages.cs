@@ -33,7 +33,7 @@ internal enum DemoLayout
 }
 
 /// <summary>
-/// Writes the demo library: real TAR and ZIP files with requirement lines, checksum lists, raw and sparse images with every kind
+/// Writes the factory sets of the demo library: real TAR and ZIP files with requirement lines, checksum lists, raw and sparse images with every kind
 /// of chunk, plain, wrapped and in an archive of their own. The same bytes on every computer.
 /// </summary>
 internal static class DemoPackages
@@ -60,12 +60,17 @@ internal static class DemoPackages
         Directory.CreateDirectory(folder);
         foreach (var package in All)
         {
-            var path = Path.Combine(folder, package.FileName);
-            if (File.Exists(path)) continue;
-            var partial = path + ".partial";
-            await using (var file = File.Create(partial)) await WriteAsync(package, file);
-            File.Move(partial, path, overwrite: true);
+            await WriteWholeAsync(Path.Combine(folder, package.FileName), to => WriteAsync(package, to));
         }
+    }
+
+    /// <summary>Writes a file that is not there yet; it appears under its name only when it is whole.</summary>
+    public static async Task WriteWholeAsync(string path, Func<Stream, Task> write)
+    {
+        if (File.Exists(path)) return;
+        var partial = path + ".partial";
+        await using (var file = File.Create(partial)) await write(file);
+        File.Move(partial, path, overwrite: true);
     }
 
     /// <summary>Writes one package.</summary>
@@ -75,10 +80,10 @@ internal static class DemoPackages
         {
             ("bootloader.img", Image(package, 2 << 20, "bootloader", ("revision", package.Revision.ToString()))),
             ("radio.img", Image(package, 6 << 20, "radio", ("radio", RadioOf(package)))),
-            ("boot.img", Image(package, 5 << 20, "boot")),
+            ("boot.img", Boot(package, 5 << 20, "boot")),
             ("overlay.img", Image(package, 512 << 10, "overlay")),
             ("verify.img", Image(package, 64 << 10, "verify")),
-            ("recovery.img", Image(package, 3 << 20, "recovery")),
+            ("recovery.img", Boot(package, 3 << 20, "recovery")),
             ("system.img", package.Layout == DemoLayout.PlainRaw ? RawSystem(package) : await SystemAsync(package)),
         };
         var requirements = ("requirements.txt", Encoding.UTF8.GetBytes(RequirementText.Write(
@@ -86,7 +91,7 @@ internal static class DemoPackages
             new RequirementLine("board", [package.Model], true),
             new RequirementLine("version-bootloader", [package.Revision.ToString()], true),
             new RequirementLine("version-baseband", [RadioOf(package)], true),
-            new RequirementLine("security-patch", ["2026-0" + (1 + int.Parse(package.Build.Split('w')[1][..2]) / 5)], false),
+            new RequirementLine("security-patch", [PatchOf(package)], false),
             new RequirementLine("build", [package.Build], false),
         ])));
         switch (package.Layout)
@@ -125,6 +130,11 @@ internal static class DemoPackages
 
     private static byte[] Image(DemoPackage package, int bytes, string name, params (string, string)[] more) =>
         DemoImages.Bytes(bytes, package.Build + name, DemoImages.StampText([("model", package.Model), ("part", name), .. more]));
+
+    private static byte[] Boot(DemoPackage package, int bytes, string name) =>
+        DemoImages.Boot(bytes, package.Build + name, new BootHeader(package.Os >= 15 ? 4 : 2, package.Os.ToString(), PatchOf(package)), DemoImages.StampText(("model", package.Model), ("part", name)));
+
+    private static string PatchOf(DemoPackage package) => $"2026-{1 + int.Parse(package.Build.Split('w')[1][..2]) / 5:00}";
 
     private static byte[] RawSystem(DemoPackage package)
     {

@@ -1,12 +1,19 @@
 using Junctra.Formats.CatalogueFiles;
 using Junctra.StandIns;
 
-// Three commands: `packages FOLDER` writes the demo library and ends; `large-package FILE MEBIBYTES` writes one set with a raw system
+// Four commands: `mirror-files FOLDER` writes what the mirrors have and ends; `packages FOLDER` writes the demo library and ends (with `factory-sets` only those); `large-package FILE MEBIBYTES` writes one set with a raw system
 // image of that size, for measuring; `serve` (with --catalogue, --data, --control and
-// --phone-a/--phone-b/--phone-c ports, --rate, --restart-ms, --first-boot-ms, --most-download) plays the phones until it is stopped.
-if (args is ["packages", var folder])
+// --phone-a/--phone-b/--phone-c ports, --rate, --restart-ms, --first-boot-ms, --most-download, and for the mirrors --mirror-files, --mirror-pace) plays the phones until it is stopped.
+if (args is ["packages", var folder, .. var which])
 {
     await DemoPackages.WriteAsync(folder);
+    if (which is not ["factory-sets"]) await DemoBundles.WriteAsync(folder);
+    return 0;
+}
+
+if (args is ["mirror-files", var mirrorFolder])
+{
+    await DemoBundles.WriteOfMirrorsAsync(mirrorFolder);
     return 0;
 }
 
@@ -43,6 +50,12 @@ var phones = new Dictionary<string, FastbootServer>
 builder.WebHost.UseUrls($"http://127.0.0.1:{settings.GetValue("control", 5640)}");
 var app = builder.Build();
 ControlPage.Map(app, phones);
+if (settings["mirror-files"] is { } mirrorFiles)
+{
+    await DemoBundles.WriteOfMirrorsAsync(mirrorFiles);
+    Mirrors.Map(app, mirrorFiles, settings.GetValue("mirror-pace", 1.0));
+}
+
 foreach (var phone in phones.Values) phone.Follow();
 await app.RunAsync();
 foreach (var phone in phones.Values) phone.Dispose();

@@ -10,7 +10,9 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
 {
     /// <summary>A job with its facts, answers and runs, or null.</summary>
     public Task<JobRow?> FindAsync(string ticket, CancellationToken cancel = default) =>
-        db.Jobs.Include(j => j.Facts.OrderBy(f => f.Id)).Include(j => j.Answers.OrderBy(a => a.Id)).Include(j => j.Runs.OrderBy(r => r.Id))
+        db.Jobs.Include(j => j.Facts.OrderBy(f => f.Id)).Include(j => j.Answers.OrderBy(a => a.Id))
+            .Include(j => j.TriageAnswers.OrderBy(a => a.Id)).Include(j => j.Claims.OrderBy(c => c.Id)).Include(j => j.Consents.OrderBy(c => c.Id)).Include(j => j.Snapshots.OrderBy(s => s.Id)).Include(j => j.Schools.OrderBy(s => s.Id))
+            .Include(j => j.Runs.OrderBy(r => r.Id))
             .AsSplitQuery().SingleOrDefaultAsync(j => j.Ticket == ticket, cancel);
 
     /// <summary>Takes a phone in.</summary>
@@ -54,6 +56,59 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
         Note(job.Id, by, $"Withdrew {new FactName(fact.Name).Label.ToLowerInvariant()} {fact.Value} ({fact.Source.Label()}).");
         await db.SaveChangesAsync(cancel);
         return true;
+    }
+
+    /// <summary>
+    /// Notes an answer to a check of the triage, and the facts that it tells, in one transaction. A check has one answer at a time.
+    /// </summary>
+    /// <returns>Null, or the answer that somebody else gave meanwhile; nothing was stored then.</returns>
+    public async Task<TriageAnswerRow?> AnswerAsync(JobRow job, TriageAnswerRow answer, IReadOnlyList<Fact> facts, CancellationToken cancel = default)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        answer.JobId = job.Id;
+        db.TriageAnswers.Add(answer);
+        try
+        {
+            await db.SaveChangesAsync(cancel);
+        }
+        catch (DbUpdateException error) when (error.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
+        {
+            await transaction.RollbackAsync(cancel);
+            db.ChangeTracker.Clear();
+            return await db.TriageAnswers.AsNoTracking().SingleOrDefaultAsync(a => a.JobId == job.Id && a.CheckId == answer.CheckId && a.WithdrawnAt == null, cancel) ?? answer;
+        }
+
+        foreach (var fact in facts)
+        {
+            var row = FactRow.Of(fact);
+            row.JobId = job.Id;
+            row.TriageAnswerId = answer.Id;
+            db.Facts.Add(row);
+        }
+
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return null;
+    }
+
+    /// <summary>Takes an answer of the triage back, with the facts that it told; both stay in the history.</summary>
+    /// <returns>Whether there was such an answer that still counted.</returns>
+    public async Task<bool> TakeBackAsync(JobRow job, int answerId, string by, CancellationToken cancel = default)
+    {
+        if (job.TriageAnswers.FirstOrDefault(a => a.Id == answerId && a.WithdrawnAt is null) is not { } answer) return false;
+        answer.WithdrawnAt = time.GetUtcNow();
+        foreach (var fact in job.Facts.Where(f => f.TriageAnswerId == answerId && f.Counts)) fact.WithdrawnAt = answer.WithdrawnAt;
+        Note(job.Id, by, $"Took back the answer {answer.OutcomeId} to {answer.CheckId}.");
+        await db.SaveChangesAsync(cancel);
+        return true;
+    }
+
+    /// <summary>Freezes what is known of the phone now.</summary>
+    public async Task TakeSnapshotAsync(JobRow job, Phone phone, string by, CancellationToken cancel = default)
+    {
+        job.Snapshots.Add(new SnapshotRow { At = time.GetUtcNow(), By = by, Before = BeforeSnapshot.Of(phone) });
+        Note(job.Id, by, "Took a snapshot of before.");
+        await db.SaveChangesAsync(cancel);
     }
 
     /// <summary>Begins a run: run and first journal entry in one transaction.</summary>

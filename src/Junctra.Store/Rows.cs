@@ -1,8 +1,8 @@
 using Junctra.Core.Matching;
-using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 using Junctra.Core.Planning;
 using Junctra.Core.Runs;
+using Junctra.Core.Triage;
 
 namespace Junctra.Store;
 
@@ -27,21 +27,70 @@ public sealed class JobRow
     public DataWish DataWish { get; set; }
     public DateTimeOffset? PromisedAt { get; set; }
     public bool OwnershipStated { get; set; }
+
+    /// <summary>State of the cell as seen at the counter; anything but sound stops the job there and then.</summary>
+    public CellState Cell { get; set; }
+
+    /// <summary>What came along with the phone, to go back with it.</summary>
+    public string Accessories { get; set; } = "";
+
+    /// <summary>The fault class that somebody took as the finding, or null.</summary>
+    public string? FaultClassId { get; set; }
     public string? PortName { get; set; }
     public string? PackageId { get; set; }
     public bool ErasesData { get; set; }
 
-    /// <summary>The region school of this job, or null for the shop's.</summary>
-    public RegionSchool? RegionSchool { get; set; }
+    /// <summary>What the phone is to be written for, or null for what its intake says.</summary>
+    public JobGoal? Goal { get; set; }
+    public WishKind WishKind { get; set; }
+
+    /// <summary>The build or OS version of the wish, for kinds that need one.</summary>
+    public string WishVersion { get; set; } = "";
     public DateTimeOffset TakenInAt { get; set; }
     public DateTimeOffset? HandedBackAt { get; set; }
 
     /// <summary>PostgreSQL's row version: two people changing one job at once are told apart by it.</summary>
     public uint Version { get; set; }
 
+    /// <summary>Where this job works by another school than the shop; the latest of a question counts.</summary>
+    public List<SchoolRow> Schools { get; } = [];
     public List<FactRow> Facts { get; } = [];
+    public List<TriageAnswerRow> TriageAnswers { get; } = [];
+    public List<ClaimRow> Claims { get; } = [];
+    public List<ConsentRow> Consents { get; } = [];
+    public List<SnapshotRow> Snapshots { get; } = [];
     public List<GateAnswerRow> Answers { get; } = [];
     public List<RunRow> Runs { get; } = [];
+}
+
+/// <summary>A decision on a question on which practitioners disagree, of the shop or for one job. Rows are never changed; the latest counts, the others are its history.</summary>
+public sealed class SchoolRow
+{
+    public int Id { get; set; }
+
+    /// <summary>The job, or null for the whole shop.</summary>
+    public int? JobId { get; set; }
+    public required string Question { get; set; }
+
+    /// <summary>The school, or null where it goes back to what holds without this.</summary>
+    public string? Choice { get; set; }
+    public required string Reason { get; set; }
+    public required string By { get; set; }
+    public DateTimeOffset At { get; set; }
+}
+
+/// <summary>A token with which a program acts for somebody. Only its digest is kept.</summary>
+public sealed class ApiTokenRow
+{
+    public int Id { get; set; }
+    public int StaffId { get; set; }
+    public required string Name { get; set; }
+
+    /// <summary>SHA-256 of the token, lower-case hexadecimal.</summary>
+    public required string Digest { get; set; }
+    public DateTimeOffset CreatedAt { get; set; }
+    public DateTimeOffset? LastUsedAt { get; set; }
+    public DateTimeOffset? RevokedAt { get; set; }
 }
 
 /// <summary>A fact as recorded. Rows are never changed but for the two ways in which a fact stops to count.</summary>
@@ -55,6 +104,9 @@ public sealed class FactRow
     public DateTimeOffset At { get; set; }
     public required string RecordedBy { get; set; }
     public string? ParsedFrom { get; set; }
+
+    /// <summary>The answer of the triage that told it, or null; it is withdrawn with that answer.</summary>
+    public int? TriageAnswerId { get; set; }
     public DateTimeOffset? ExpiredAt { get; set; }
     public DateTimeOffset? WithdrawnAt { get; set; }
 
@@ -73,6 +125,62 @@ public sealed class FactRow
     public Fact ToFact() => new(new FactName(Name), Value, Source, At, RecordedBy, ParsedFrom);
 }
 
+/// <summary>What somebody answered to a check of the triage. Rows are never changed but by taking an answer back.</summary>
+public sealed class TriageAnswerRow
+{
+    public int Id { get; set; }
+    public int JobId { get; set; }
+    public required string CheckId { get; set; }
+    public required string OutcomeId { get; set; }
+    public DateTimeOffset At { get; set; }
+    public required string By { get; set; }
+    public DateTimeOffset? WithdrawnAt { get; set; }
+
+    /// <summary>Stands for an outcome where somebody could not tell; the check is not offered again.</summary>
+    public const string CannotTell = "cannot-tell";
+
+    public Observation ToObservation() => new(CheckId, OutcomeId);
+}
+
+/// <summary>What somebody says of the phone or of a package: a claim with its source, never a fact.</summary>
+public sealed class ClaimRow
+{
+    public int Id { get; set; }
+    public int JobId { get; set; }
+    public required string Text { get; set; }
+    public required string SaidBy { get; set; }
+    public DateTimeOffset At { get; set; }
+    public required string RecordedBy { get; set; }
+}
+
+/// <summary>Something that was agreed to or waived, in the words that were said. Rows are never changed; what is taken back stays.</summary>
+public sealed class ConsentRow
+{
+    public int Id { get; set; }
+    public int JobId { get; set; }
+    public required string ConsentId { get; set; }
+
+    /// <summary>The words as they stood when they were agreed to.</summary>
+    public required string Text { get; set; }
+
+    /// <summary>Who agreed, and how: at the counter in writing, by telephone.</summary>
+    public required string AgreedBy { get; set; }
+    public DateTimeOffset At { get; set; }
+    public required string RecordedBy { get; set; }
+    public DateTimeOffset? WithdrawnAt { get; set; }
+    public string? WithdrawnBy { get; set; }
+}
+
+/// <summary>What was known of the phone at one moment before it was touched; frozen.</summary>
+public sealed class SnapshotRow
+{
+    public int Id { get; set; }
+    public int JobId { get; set; }
+    public DateTimeOffset At { get; set; }
+    public required string By { get; set; }
+    public required BeforeSnapshot Before { get; set; }
+}
+
 /// <summary>A person's answer to a gate. It holds only for the plan it was given for.</summary>
 public sealed class GateAnswerRow
 {
@@ -87,22 +195,6 @@ public sealed class GateAnswerRow
     public required string By { get; set; }
 
     public GateAnswer ToAnswer() => new(GateId, OptionId, At, By);
-}
-
-/// <summary>A package file of the library and what was found in it.</summary>
-public sealed class PackageRow
-{
-    /// <summary>SHA-256 of the file, lower-case hexadecimal.</summary>
-    public required string Id { get; set; }
-    public required string FileName { get; set; }
-    public required string Path { get; set; }
-    public long SizeBytes { get; set; }
-    public DateTimeOffset FileChangedAt { get; set; }
-    public DateTimeOffset InspectedAt { get; set; }
-
-    /// <summary>Version of the inspection that found <see cref="Contents"/>; another one's findings are not read.</summary>
-    public int InspectorVersion { get; set; }
-    public required PackageContents Contents { get; set; }
 }
 
 /// <summary>A run: one plan carried out once.</summary>
@@ -124,6 +216,9 @@ public sealed class RunRow
     public DateTimeOffset BegunAt { get; set; }
     public required string BegunBy { get; set; }
     public DateTimeOffset? EndedAt { get; set; }
+
+    /// <summary>Title of the plan's package, for lists.</summary>
+    public string PackageTitle { get; set; } = "";
 
     /// <summary>Who asked to stop after the image at hand, or null.</summary>
     public string? StopAskedBy { get; set; }

@@ -159,13 +159,14 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
     public static Task AppendFirstAsync(JunctraDb db, RunRow run, DateTimeOffset at) =>
         AppendInAsync(db, run.Id, new RunQueued(run.BegunBy, run.PortName), at);
 
-    /// <summary>A run that touched its phone voids what was read before, however it ended; in the transaction that ends it.</summary>
+    /// <summary>A run voids what was read before of all that it touched, and of nothing else, however it ended; in the transaction that ends it.</summary>
     private static async Task ExpireFactsAsync(JunctraDb db, int runId, DateTimeOffset now)
     {
         var run = await db.Runs.AsNoTracking().SingleAsync(r => r.Id == runId);
-        if (!RunState.Of(run.Plan, await ReadInAsync(db, runId, 0, default)).HasTouchedPhone) return;
+        var touched = RunState.Of(run.Plan, await ReadInAsync(db, runId, 0, default)).TouchedBy;
+        if (touched == WriteTouch.None) return;
         var facts = await db.Facts.Where(f => f.JobId == run.JobId && f.ExpiredAt == null && f.WithdrawnAt == null).ToListAsync();
-        foreach (var fact in facts.Where(f => new FactName(f.Name).ExpiresByWrite)) fact.ExpiredAt = now;
+        foreach (var fact in facts.Where(f => new FactName(f.Name).ExpiresBy(touched))) fact.ExpiredAt = now;
         await db.SaveChangesAsync();
     }
 

@@ -14,8 +14,21 @@ public sealed class JunctraOptions
     [Required]
     public string Library { get; set; } = "";
 
-    /// <summary>Folder in which images are unpacked before a write; the system's own place for such files when empty.</summary>
-    public string Work { get; set; } = Path.GetTempPath();
+    /// <summary>Folder of packages that were fetched or brought, and of what is unpacked from them; a hidden one in the library when empty.</summary>
+    public string Store { get; set; } = "";
+
+    /// <summary>The folder that <see cref="Store"/> means.</summary>
+    public string StoreFolder => Store.Length > 0 ? Store : Path.Combine(Library, ".store");
+
+    /// <summary>Folders of this computer from which packages may be brought by their path; with none, no path is taken.</summary>
+    public List<string> AllowedRoots { get; } = [];
+
+    /// <summary>Bytes a second that all downloads together may take of the line; 0 for as many as it gives.</summary>
+    [Range(0, long.MaxValue)]
+    public long LineBytesPerSecond { get; set; }
+
+    /// <summary>Addresses of the demo world's mirrors by name.</summary>
+    public Dictionary<string, string> DemoMirrors { get; } = [];
 
     /// <summary>Seconds after which a run whose writer gives no sign of life counts as left by it.</summary>
     [Range(1, 600)]
@@ -27,6 +40,9 @@ public sealed class JunctraOptions
 
     /// <summary>Addresses of the demo world's ports by name; with none, no demo data are written.</summary>
     public Dictionary<string, string> DemoPorts { get; } = [];
+
+    /// <summary>Whether this is the demo world: made-up jobs, accounts whose passwords stand on the sign-in page.</summary>
+    public bool IsDemo => DemoPorts.Count > 0;
 
     /// <summary>Address at which a person presses the keys of the simulated phones; shown in the demo only.</summary>
     public string? DemoHands { get; set; }

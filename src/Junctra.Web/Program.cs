@@ -1,10 +1,14 @@
+using Hangfire;
 using Junctra.Formats.CatalogueFiles;
 using Junctra.Link;
 using Junctra.Store;
 using Junctra.Web;
+using Junctra.Web.Api;
 using Junctra.Web.Bench;
 using Junctra.Web.Demo;
 using Junctra.Web.Library;
+using Junctra.Web.Library.Arrivals;
+using Junctra.Web.Staff;
 using Junctra.Web.Writing;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
@@ -29,10 +33,17 @@ builder.Services.AddSingleton(services => CatalogueReader.Read(services.GetRequi
 builder.Services.AddSingleton(services => LinkClocks.From(services.GetRequiredService<Junctra.Core.Catalogue.ModelCatalogue>().Figures));
 builder.Services.AddSingleton(services => new RunJournal(services.GetRequiredService<IDbContextFactory<JunctraDb>>(), services.GetRequiredService<TimeProvider>(),
     TimeSpan.FromSeconds(services.GetRequiredService<IOptions<JunctraOptions>>().Value.LeaseSeconds)));
+builder.Services.AddStaff();
+builder.Services.AddMatchApi();
 builder.Services.AddScoped<JobStore>();
+builder.Services.AddSingleton<JobShelf>();
 builder.Services.AddScoped<JobLoader>();
 builder.Services.AddScoped<PhoneVisits>();
 builder.Services.AddScoped<PackageShelf>();
+builder.Services.AddSingleton<ReadPackages>();
+builder.Services.AddScoped<SchoolBook>();
+builder.Services.AddScoped<MatchDesk>();
+builder.Services.AddLibrary(connection);
 builder.Services.AddSingleton<LibraryWatch>();
 builder.Services.AddHostedService(services => services.GetRequiredService<LibraryWatch>());
 builder.Services.AddSingleton<JournalWatch>();
@@ -41,6 +52,8 @@ builder.Services.AddHostedService<WriterService>();
 builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.Services.AddRouting(options => options.LowercaseUrls = true);
 builder.Services.AddRazorPages();
+// Styles, scripts and drawings; never pages, which hold tokens, nor what is packed already.
+builder.Services.AddResponseCompression(options => options.MimeTypes = ["text/css", "text/javascript", "application/javascript", "image/svg+xml"]);
 // A write finishes its image before this program ends, a boot chain and its restart included.
 builder.Services.Configure<HostOptions>(options => options.ShutdownTimeout = TimeSpan.FromMinutes(10));
 
@@ -59,17 +72,28 @@ catch (CatalogueException error)
 await using (var scope = app.Services.CreateAsyncScope())
 {
     await scope.ServiceProvider.GetRequiredService<JunctraDb>().Database.MigrateAsync();
+    await StaffSetup.SeedAsync(scope.ServiceProvider, scope.ServiceProvider.GetRequiredService<IOptions<JunctraOptions>>().Value.IsDemo);
     await DemoWorld.SeedAsync(scope.ServiceProvider);
+    await scope.ServiceProvider.GetRequiredService<ArrivalDesk>().TakeUpAsync(CancellationToken.None);
+    scope.ServiceProvider.GetRequiredService<IRecurringJobManager>().AddOrUpdate<ArrivalDesk>("arrivals-left", desk => desk.TakeUpLeftAsync(), Cron.Minutely());
 }
 
 app.UseMiddleware<SecurityHeaders>();
 app.UseExceptionHandler("/error");
 app.UseStatusCodePagesWithReExecute("/error", "?status={0}");
+app.UseResponseCompression();
 app.UseStaticFiles(new StaticFileOptions { OnPrepareResponse = context => context.Context.Response.Headers.CacheControl = "public, max-age=3600" });
 app.UseRouting();
-app.MapHealthChecks("/healthz");
+app.UseAuthentication();
+app.UseAuthorization();
+app.MapHealthChecks("/healthz").AllowAnonymous();
 app.MapRunEvents();
+app.MapUploads();
+app.MapPackageFiles();
+app.MapMatchApi();
 app.MapRazorPages();
-await app.RunAsync();
+await app.StartAsync();
+await app.Services.GetRequiredService<FirstLead>().AnnounceAsync(Console.Out);
+await app.WaitForShutdownAsync();
 return 0;
 

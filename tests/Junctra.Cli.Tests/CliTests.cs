@@ -23,7 +23,7 @@ public class CliTests
     {
         var (code, output, _) = await RunAsync("catalogue");
         Assert.Equal(0, code);
-        Assert.Contains("2 models", output);
+        Assert.Contains("10 models", output);
     }
 
     [Fact]
@@ -87,7 +87,7 @@ public class CliTests
         return folder;
     }
 
-    private const string Cairn = "source: link\nfacts: { model-code: HX204, serial: HXA70431, rollback-floor: 3, lock-state: unlocked, build: HX204/15.26w02-1.r3 }\n";
+    private const string Cairn = "source: link\nfacts: { model-code: HX204, serial: HXA70431, rollback-floor: 3, lock-state: unlocked, build: HX204/15.26w02-1.r3, radio-build: HX204-R-26w02 }\n";
 
     [Fact]
     public async Task A_library_is_judged_as_json_best_first()
@@ -99,7 +99,7 @@ public class CliTests
         Assert.Equal(DemoLibrary.Count, candidates.Count);
         Assert.Equal(["go", "go", "go", "care", "stop", "stop", "stop", "stop"], candidates.Select(c => (string)c!["verdict"]!));
         Assert.Equal("HX204/15.26w10-7.r3", (string)candidates[0]!["title"]!);
-        Assert.Equal(["M01", "M02", "M04", "M05", "M06", "M07", "M09", "M10", "M12"], candidates[0]!["rules"]!.AsArray().Select(rule => (string)rule!["rule"]!));
+        Assert.Equal(Enumerable.Range(1, 19).Select(number => $"M{number:00}"), candidates[0]!["rules"]!.AsArray().Select(rule => (string)rule!["rule"]!));
         Assert.Contains("for ever", (string)candidates[3]!["headline"]!);
         Assert.Empty(report["nearMisses"]!.AsArray());
     }
@@ -160,6 +160,6 @@ public class CliTests
         // Every field that the documentation names is there, and no other.
         var named = System.Text.RegularExpressions.Regex.Matches(text.Split("## Match report")[1].Split("```json")[1].Split("```")[0], "\"([A-Za-z0-9]+)\":").Select(m => m.Groups[1].Value).ToHashSet();
         var printed = System.Text.RegularExpressions.Regex.Matches(output, "\"([A-Za-z0-9]+)\":").Select(m => m.Groups[1].Value).ToHashSet();
-        Assert.Equal(named.Except(["between"]).Order(), printed.Order());
+        Assert.Equal(named.Except(["between", "opensWith", "noWay", "question", "school"]).Order(), printed.Order());
     }
 }

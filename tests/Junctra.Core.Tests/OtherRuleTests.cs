@@ -77,9 +77,9 @@ public class OtherRuleTests
     public void A_published_digest_of_the_whole_file_counts_for_every_image()
     {
         var package = Sample.Package(withChecksums: false);
-        var same = package.Contents with { PublishedSha256 = package.Id };
+        var same = package.Contents with { PublishedDigest = package.Id };
         Assert.Equal(Verdict.Go, Judge(new M07Intact(), Sample.Cairn(), PackageReader.Read("x", same, Repo.Catalogue)).Verdict);
-        var other = package.Contents with { PublishedSha256 = new string('e', 64) };
+        var other = package.Contents with { PublishedDigest = new string('e', 64) };
         Assert.Equal(Verdict.Stop, Judge(new M07Intact(), Sample.Cairn(), PackageReader.Read("x", other, Repo.Catalogue)).Verdict);
     }
 

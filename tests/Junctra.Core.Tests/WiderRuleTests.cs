@@ -106,9 +106,9 @@ public class WiderRuleTests
             Sample.Package(board: "HX204C", build: "HX204C/15.26w10-4.r3"),
         ];
         var ranked = Matcher.Rank(Sample.Cairn(), library, Repo.Catalogue);
-        Assert.Equal(["HX204/15.26w10-7.r3", "HX204/14.25w40-3.r2"], Matcher.NearMisses(ranked).Select(miss => miss.PackageTitle));
-        Assert.Empty(Matcher.NearMisses(Matcher.Rank(Sample.Cairn(), [.. library, Sample.Package()], Repo.Catalogue)));
-        Assert.Empty(Matcher.NearMisses(Matcher.Rank(Sample.Cairn(), library[2..], Repo.Catalogue)));
+        Assert.Equal(["HX204/15.26w10-7.r3", "HX204/14.25w40-3.r2"], Matcher.Nearest(Sample.Cairn(), ranked, Repo.Catalogue).Select(miss => miss.Report.PackageTitle));
+        Assert.Empty(Matcher.Nearest(Sample.Cairn(), Matcher.Rank(Sample.Cairn(), [.. library, Sample.Package()], Repo.Catalogue), Repo.Catalogue));
+        Assert.Empty(Matcher.Nearest(Sample.Cairn(), Matcher.Rank(Sample.Cairn(), library[2..], Repo.Catalogue), Repo.Catalogue));
     }
 
     [Fact]

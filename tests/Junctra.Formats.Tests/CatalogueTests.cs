@@ -39,6 +39,10 @@ public sealed class CatalogueTests : IDisposable
         Assert.True(catalogue.MakerOf("HX204")!.HasRollbackFuses);
         Assert.Equal(50, catalogue.Figures.BatteryFloorPercent);
         Assert.Equal(7, catalogue.Regions.Count);
+        Assert.Equal(10, catalogue.Models.Count());
+        Assert.Equal(15, catalogue.Triage.Classes.Count);
+        Assert.Equal(["TN41E", "TN41K", "TN41S"], catalogue.Variants("tern 4").Select(model => model.Code));
+        Assert.Contains(catalogue.Guides, guide => guide.Fact == Junctra.Core.Phones.FactName.RollbackFloor);
     }
 
     [Theory]
@@ -53,12 +57,58 @@ public sealed class CatalogueTests : IDisposable
     [InlineData("key-families/bootloader-menu.yaml", "stave: cable, from: 7", "stave: cabel, from: 7", "not among")]
     [InlineData("key-families/bootloader-menu.yaml", "from: 7, to: 9", "from: 7, to: 6", "end after it begins")]
     [InlineData("regions.yaml", "code: KRW", "code: WHM", "2 times")]
+    [InlineData("makers/hadrel.yaml", "format: '{model}/", "format: '{modell}/", "every group")]
+    [InlineData("makers/hadrel.yaml", "format: '{model}/", "format: '{model}-", "does not read back")]
+    [InlineData("makers/hadrel.yaml", "os: { type: number", "os: { type: numbre", "must be one of")]
+    [InlineData("makers/hadrel.yaml", "tells: os-version", "tells: os-versoin", "no fact")]
+    [InlineData("makers/hadrel.yaml", "week: { type: number, from: 1, to: 53 }", "week: { type: number, from: 11, to: 53 }", "own example")]
+    [InlineData("makers/hadrel.yaml", "week: { type", "month: { type", "no group of the pattern")]
+    [InlineData("makers/hadrel.yaml", "(?<week>[0-9]{2})", "(?<week>(?:[0-9]{200}){200})", "repeats")]
+    [InlineData("makers/hadrel.yaml", "  model-code: { variable: product }", "  model-cod: { variable: product }", "no fact")]
+    [InlineData("makers/obrenn.yaml", "package-kind: card-update", "package-kind: card", "must be one of")]
+    [InlineData("reading-places.yaml", "fact: chip-family", "fact: chips", "no fact")]
+    [InlineData("reading-places.yaml", "fact: chip-family", "fact: model-code", "2 times")]
+    [InlineData("reading-places.yaml", "in: [fastboot]", "in: [fastbot]", "must be one of")]
+    [InlineData("reading-places.yaml", "source: label", "source: sticker", "must be one of")]
+    [InlineData("reading-places.yaml", "matters: rollback-fuses", "matters: sometimes", "must be one of")]
+    [InlineData("triage.yaml", "slip: 0.1", "slip: 2", "from 0.001 to 0.5")]
+    [InlineData("triage.yaml", "way-out: charge", "way-out: charging", "not among the ways out")]
+    [InlineData("triage.yaml", "toll: look", "toll: nothing", "must be one of")]
+    [InlineData("triage.yaml", "station: route", "station: road", "must be one of")]
+    [InlineData("triage.yaml", "paths: [G]", "paths: [Z]", "letters A to N")]
+    [InlineData("triage.yaml", "key-families: { home-key: 12 }", "key-families: { homekey: 12 }", "no key family")]
+    [InlineData("triage.yaml", "makers: { Obrenn: 2 }", "makers: { Orbenn: 2 }", "no maker")]
+    [InlineData("triage.yaml", "weights: { stale-data: 9", "weights: { stale: 9", "no fault class")]
+    [InlineData("triage.yaml", "facts: { mode: [boot-loop] }", "facts: { moode: [boot-loop] }", "no fact")]
+    [InlineData("triage.yaml", "facts: { device-status: [custom] }", "facts: { device-status: [odd] }", "no value")]
+    [InlineData("triage.yaml", "sign: no-reaction", "sign: none-at-all", "must be one of")]
+    [InlineData("triage.yaml", "risk: low", "risk: lowish", "must be one of")]
+    [InlineData("triage.yaml", "not-reached: [system]", "not-reached: [sistem]", "must be one of")]
+    [InlineData("triage.yaml", "    at: intake", "", "4 outcomes at most")]
+    [InlineData("triage.yaml", "- id: wish\n    label", "- id: power\n    label", "2 times")]
     public void A_mistake_is_named_with_its_file(string file, string what, string with, string word)
     {
         var problem = Break(file, what, with);
         Assert.Equal(file, problem.File);
         Assert.Contains(word, problem.Text);
     }
+
+    [Fact]
+    public void A_grammar_that_reads_another_makers_builds_is_named()
+    {
+        File.WriteAllText(Path.Combine(folder, "makers/other.yaml"), """
+            maker: Other
+            grammar: { example: "AB123/1", pattern: '^(?<model>[A-Z0-9]{5})/(?<rest>.*)$', order: [] }
+            link-variables: {}
+            models: []
+            """);
+        Assert.Contains(Assert.Throws<CatalogueException>(() => CatalogueReader.Read(folder)).Problems, problem => problem.Text.Contains("The grammar of Other also reads HX204/15.26w10-7.r3"));
+    }
+
+    [Theory]
+    [InlineData("triage.yaml", "toll: look", "toll: nothing")]
+    [InlineData("makers/hadrel.yaml", "format: '{model}/", "format: '{modell}/")]
+    public void The_mistake_of_a_key_is_named_with_that_keys_line(string file, string what, string with) => Assert.Equal(LineOf(file, what), Break(file, what, with).Line);
 
     [Fact]
     public void A_mistake_is_named_with_its_line() =>

@@ -15,7 +15,7 @@ public class HostileTests
     private static readonly byte[] Text = Encoding.UTF8.GetBytes("require board=HX204\nrequire version-bootloader=3\n");
 
     /// <summary>One of each way of packing; every byte of each is covered by a checksum somewhere.</summary>
-    public static TheoryData<string> Shapes => ["zip", "zip in tar", "zip in zip", "gzip in tar", "lz4 in tar", "tar in gzip", "tar in lz4", "tar in tar", "zip in gzip"];
+    public static TheoryData<string> Shapes => ["zip", "zip in tar", "zip in zip", "gzip in tar", "lz4 in tar", "tar in gzip", "tar in lz4", "tar in tar", "zip in gzip", "zstandard in tar", "tar in zstandard"];
 
     private static byte[] Shape(string name)
     {
@@ -29,6 +29,8 @@ public class HostileTests
             "lz4 in tar" => Packs.Tar(TarEntryFormat.Pax, ("requirements.txt", Text), ("boot.img.lz4", Packs.Lz4(Boot))),
             "tar in gzip" => Packs.Gzip(Packs.Tar(TarEntryFormat.Pax, members)),
             "tar in lz4" => Packs.Lz4(Packs.Tar(TarEntryFormat.Pax, members)),
+            "zstandard in tar" => Packs.Tar(TarEntryFormat.Pax, ("requirements.txt", Text), ("boot.img.zst", Packs.Zstandard(Boot))),
+            "tar in zstandard" => Packs.Zstandard(Packs.Tar(TarEntryFormat.Pax, members)),
             "zip in gzip" => Packs.Gzip(Packs.Zip(CompressionLevel.Fastest, members)),
             _ => Packs.Tar(TarEntryFormat.Pax, ("images.tar", Packs.Tar(TarEntryFormat.Pax, members))),
         };
@@ -194,7 +196,6 @@ public class HostileTests
     }
 
     [Theory]
-    [InlineData(new byte[] { 0x28, 0xB5, 0x2F, 0xFD }, "Zstandard")]
     [InlineData(new byte[] { 0xFD, 0x37, 0x7A, 0x58, 0x5A, 0x00 }, "xz")]
     [InlineData(new byte[] { 0x02, 0x21, 0x4C, 0x18 }, "the old LZ4 form")]
     public async Task An_image_in_a_wrapping_that_is_not_unpacked_is_never_taken_for_a_raw_one(byte[] magic, string name)
@@ -207,6 +208,23 @@ public class HostileTests
             Assert.DoesNotContain(contents.Members, member => member.Image is not null);
         }
     }
+
+    [Theory]
+    [MemberData(nameof(Shapes))]
+    public async Task Cut_at_every_block_it_is_refused_or_whole(string shape)
+    {
+        var whole = Shape(shape);
+        for (var length = 0; length < whole.Length; length += 512)
+        {
+            var contents = await Packs.InspectAsync(whole[..length]);
+            // A TAR cut after its last member lacks nothing but its end mark, and what it holds is what it held.
+            Assert.True(contents.IsRefused() || contents.Members.All(member => member.Image is null || member.Image.Sha256 == Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(Boot))), $"{shape} cut at {length}");
+        }
+    }
+
+    [Fact]
+    public async Task A_name_that_is_there_twice_is_a_finding() =>
+        Assert.True((await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("requirements.txt", Text), ("boot.img", Boot), ("boot.img", Boot)))).IsRefused());
 
     [Fact]
     public async Task An_image_packed_twice_is_named() =>

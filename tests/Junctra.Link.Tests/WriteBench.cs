@@ -41,7 +41,7 @@ public abstract class WriteBench : IAsyncLifetime
             Journal.Add(what);
             if (atEvent is not null) await atEvent(what);
         }, TimeProvider.System, () => ValueTask.FromResult(stopAsked?.Invoke()));
-        await writer.RunAsync(new WriteOrder(plan, package, path ?? await DemoLibrary.PathAsync(package.FileName), at, work), cancel);
+        await writer.RunAsync(new WriteOrder(plan, package, path ?? await DemoLibrary.PathAsync(package.FileName), at, WorkFolder: work), cancel);
         return Fold(plan);
     }
 

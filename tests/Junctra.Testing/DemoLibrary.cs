@@ -9,9 +9,29 @@ public static class DemoLibrary
     private static readonly Lazy<Task<string>> Written = new(async () =>
     {
         var folder = Path.Combine(Path.GetTempPath(), "junctra-demo-packages");
+        await StandInProcess.RunAsync("packages", folder, "factory-sets");
+        return folder;
+    });
+
+    private static readonly Lazy<Task<string>> AllWritten = new(async () =>
+    {
+        var folder = Path.Combine(Path.GetTempPath(), "junctra-all-demo-packages");
         await StandInProcess.RunAsync("packages", folder);
         return folder;
     });
+
+    private static readonly Lazy<Task<string>> MirrorsWritten = new(async () =>
+    {
+        var folder = Path.Combine(Path.GetTempPath(), "junctra-mirror-files");
+        await StandInProcess.RunAsync("mirror-files", folder);
+        return folder;
+    });
+
+    /// <summary>A folder with what the mirrors of the demo world have.</summary>
+    public static Task<string> MirrorFolderAsync() => MirrorsWritten.Value;
+
+    /// <summary>A folder with every package of the demo world; <see cref="FolderAsync"/> has the factory sets, which suffice for most.</summary>
+    public static Task<string> AllFolderAsync() => AllWritten.Value;
 
     /// <summary>How many packages it holds.</summary>
     public const int Count = 8;
@@ -19,6 +39,14 @@ public static class DemoLibrary
     public static Task<string> FolderAsync() => Written.Value;
 
     public static async Task<string> PathAsync(string fileName) => Path.Combine(await FolderAsync(), fileName);
+
+    /// <summary>Any package of the demo world, as read with the digests published beside it.</summary>
+    public static async Task<Package> ReadAnyAsync(string fileName)
+    {
+        var folder = await AllFolderAsync();
+        var published = LibraryFolder.Read(folder).Published.GetValueOrDefault(fileName);
+        return PackageReader.Read(fileName, await PackageInspector.InspectFileAsync(Path.Combine(folder, fileName), published), Repo.Catalogue);
+    }
 
     public static async Task<Package> ReadAsync(string fileName)
     {

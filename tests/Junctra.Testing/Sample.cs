@@ -19,7 +19,7 @@ public static class Sample
     [
         Fact(FactName.ModelCode, "HX204"), Fact(FactName.Serial, "HXA70431"), Fact(FactName.LockState, lockState),
         Fact(FactName.RollbackFloor, floor), Fact(FactName.BootloaderRevision, floor), Fact(FactName.BatteryPercent, "71"),
-        Fact(FactName.Build, "HX204/14.25w30-1.r2"), Fact(FactName.OsVersion, "14"), Fact(FactName.Mode, "fastboot"), .. more,
+        Fact(FactName.RadioBuild, "HX204-R-26w02"), Fact(FactName.Build, "HX204/14.25w30-1.r2"), Fact(FactName.OsVersion, "14"), Fact(FactName.Mode, "fastboot"), .. more,
     ]);
 
     /// <summary>A whole HX204 factory set; every partition of the stock list, all digests published.</summary>
@@ -34,11 +34,29 @@ public static class Sample
         all = [.. all.Where(m => m.Name != leaveOut + ".img")];
         var lines = new List<RequirementLine> { new("board", [board], true) };
         if (revision is not null) lines.Add(new RequirementLine("version-bootloader", [revision], true));
+        lines.Add(new RequirementLine("version-baseband", [$"{board}-R-26w06"], true));
         lines.Add(new RequirementLine("build", [build], false));
         lines.AddRange(more ?? []);
         var contents = new PackageContents(5_000_000, new string('a', 64), null, all, lines,
             withChecksums ? [.. all.Select(m => new ChecksumLine(m.Sha256, m.Name))] : [], []);
         return PackageReader.Read("set.tar", contents, catalogue ?? Repo.Catalogue);
+    }
+
+    /// <summary>A package for a model of the catalogue, with an image for every partition of its stock list.</summary>
+    /// <param name="model">The model that it names; nothing where it is empty.</param>
+    /// <param name="build">Its build line.</param>
+    /// <param name="lines">More lines of the form <c>key=value</c>, separated by blanks; a tilde in a value is a blank.</param>
+    /// <param name="published">Whether a digest of the file was published.</param>
+    /// <param name="only">The partitions that it has images for; those of the stock list where it is left out.</param>
+    /// <param name="catalogue">The catalogue that reads it.</param>
+    public static Package Set(string model, string build, string lines = "", bool published = true, IEnumerable<string>? only = null, ModelCatalogue? catalogue = null)
+    {
+        var known = catalogue ?? Repo.Catalogue;
+        var names = only ?? known.Model(model)?.Partitions.Where(partition => partition.IsStock).Select(partition => partition.Name) ?? ["boot", "system"];
+        List<RequirementLine> said = [new("build", [build], false), .. lines.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(line => new RequirementLine(line.Split('=')[0], [line.Split('=', 2)[1].Replace('~', ' ')], false))];
+        if (model.Length > 0) said.Add(new("board", [model], true));
+        var id = Digest(model + build + published + lines + string.Join(',', names));
+        return PackageReader.Read($"{build}.tar", new PackageContents(5_000, id, published ? id : null, [.. names.Select(name => Image(name, 64 << 10))], said, [], []), known);
     }
 
     public static PackageMember Image(string partition, long bytes = 1 << 20, long? expanded = null, string? name = null, long? offset = 512)

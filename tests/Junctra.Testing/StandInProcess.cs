@@ -22,18 +22,22 @@ public sealed class StandInProcess : IAsyncDisposable
     /// <summary>Folder in which the phones keep their partitions.</summary>
     public string Data { get; }
 
+    /// <summary>Address below which the simulated mirrors answer.</summary>
+    public string Hands => control + "/";
+
     public LinkAddress A { get; }
 
     public LinkAddress B { get; }
 
     public LinkAddress C { get; }
 
-    public static async Task<StandInProcess> StartAsync(string? data = null, long rate = 0)
+    public static async Task<StandInProcess> StartAsync(string? data = null, long rate = 0, double? mirrorPace = null)
     {
         data ??= Directory.CreateTempSubdirectory("junctra-phones-").FullName;
         int[] ports = FreePorts(4);
         var process = Start("serve", $"--catalogue={Repo.CatalogueFolder}", $"--data={data}", $"--control={ports[0]}",
-            $"--phone-a={ports[1]}", $"--phone-b={ports[2]}", $"--phone-c={ports[3]}", $"--rate={rate}", "--restart-ms=150", "--first-boot-ms=100");
+            $"--phone-a={ports[1]}", $"--phone-b={ports[2]}", $"--phone-c={ports[3]}", $"--rate={rate}", "--restart-ms=150", "--first-boot-ms=100",
+            mirrorPace is null ? "--mirrors=none" : $"--mirror-files={await DemoLibrary.MirrorFolderAsync()}", $"--mirror-pace={(mirrorPace ?? 1).ToString(System.Globalization.CultureInfo.InvariantCulture)}");
         var control = $"http://127.0.0.1:{ports[0]}";
         var standIn = new StandInProcess(process, control, data, new LinkAddress("127.0.0.1", ports[1]), new LinkAddress("127.0.0.1", ports[2]), new LinkAddress("127.0.0.1", ports[3]));
         await Until.TrueAsync(async () => !process.HasExited && (await Http.GetAsync($"{control}/phones")).IsSuccessStatusCode, "the stand-ins answer");

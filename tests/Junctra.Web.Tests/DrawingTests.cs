@@ -2,10 +2,13 @@ using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Modes;
 using Junctra.Core.Planning;
+using Junctra.Core.Triage;
 using Junctra.Store;
 using Junctra.Testing;
 using Junctra.Web.Bench;
 using Junctra.Web.Drawing;
+using Microsoft.AspNetCore.Http;
+using Microsoft.AspNetCore.Mvc.Rendering;
 using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace Junctra.Web.Tests;
@@ -59,8 +62,13 @@ public class DrawingTests
     }
 
     [Fact]
-    public void A_small_line_says_where_the_job_is() =>
-        Assert.Contains("<title>At Route, station 4 of 8</title>", Render(new MiniLineTagHelper { Standing = new JobStanding(Station.Route, "") }));
+    public void A_small_line_says_where_the_job_is()
+    {
+        var line = Render(new MiniLineTagHelper { Standing = new JobStanding(Station.Route, ""), View = new ViewContext { HttpContext = new DefaultHttpContext() } });
+        Assert.Contains("aria-label=\"At Route, station 4 of 8\"", line);
+        Assert.Contains("href=\"#line-3\"", line);
+        Assert.Equal(Stations.All.Count + 1, System.Text.RegularExpressions.Regex.Count(line, "<symbol "));
+    }
 
     [Fact]
     public void A_score_carries_its_words_and_one_bar_for_each_hold()
@@ -97,4 +105,23 @@ public class DrawingTests
     [InlineData(479, 840, "8 min, at worst 14")]
     public void Times_are_said_as_bands(double typical, double slow, string expected) =>
         Assert.Equal(expected, Say.Band(new Core.Catalogue.Band(typical, slow)));
+
+    [Fact]
+    public void What_may_be_wrong_is_drawn_to_scale_and_said_in_words()
+    {
+        var tables = Repo.Catalogue.Triage;
+        var diagnosis = Diagnoser.Of(tables, new TriageCase(), [new Observation("now", "loop"), new Observation("last", "custom")]);
+        var html = Render(new ChanceBarsTagHelper { Diagnosis = diagnosis });
+        Assert.Contains("<title>What may be wrong: Wrong or damaged system", html);
+        var widths = System.Text.RegularExpressions.Regex.Matches(html, "width=\"([0-9.]+)\" height=\"18\" rx=\"4\" class=\"chance").Select(match => double.Parse(match.Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture)).ToList();
+        Assert.Equal(widths.OrderDescending(), widths);
+        Assert.Equal(diagnosis.Candidates[0].Chance / diagnosis.Candidates[1].Chance, widths[0] / widths[1], 1);
+    }
+
+    [Theory]
+    [InlineData(0, "under 1 %")]
+    [InlineData(0.004, "under 1 %")]
+    [InlineData(0.5, "50 %")]
+    [InlineData(0.9999, "99 %")]
+    public void A_chance_is_never_said_to_be_nothing_or_certain(double chance, string words) => Assert.Equal(words, ChanceBarsTagHelper.Percent(chance));
 }

@@ -1,4 +1,5 @@
 using Junctra.Core.Packages;
+using Junctra.Store.Files;
 using Junctra.Testing;
 using Junctra.Web.Library;
 using Microsoft.EntityFrameworkCore;
@@ -11,13 +12,14 @@ namespace Junctra.Web.Tests;
 public sealed class LibraryTests : IAsyncLifetime
 {
     private readonly string folder = Directory.CreateTempSubdirectory("junctra-library-").FullName;
+    private readonly string store = Directory.CreateTempSubdirectory("junctra-store-").FullName;
     private TestDatabase database = null!;
     private LibraryWatch watch = null!;
 
     public async ValueTask InitializeAsync()
     {
         database = await TestDatabase.CreateAsync();
-        watch = new LibraryWatch(database, Options.Create(new JunctraOptions { Library = folder }), TimeProvider.System, NullLogger<LibraryWatch>.Instance);
+        watch = new LibraryWatch(database, new ContentStore(store), Repo.Catalogue, Options.Create(new JunctraOptions { Library = folder }), TimeProvider.System, NullLogger<LibraryWatch>.Instance);
         await watch.StartAsync(default);
     }
 
@@ -27,6 +29,7 @@ public sealed class LibraryTests : IAsyncLifetime
         watch.Dispose();
         await database.DisposeAsync();
         Directory.Delete(folder, true);
+        Directory.Delete(store, true);
     }
 
     private async Task<List<Store.PackageRow>> RowsAsync()
@@ -72,12 +75,12 @@ public sealed class LibraryTests : IAsyncLifetime
         File.Copy(await DemoLibrary.PathAsync("cairn-stock-26w10.tar"), Path.Combine(folder, "a.tar"));
         File.WriteAllText(Path.Combine(folder, "SHA256SUMS"), new string('0', 64) + "  a.tar\n");
         // The look at the start may have seen the file before its list lay beside it.
-        await LookUntilAsync(rows => rows is [var row] && row.Contents.PublishedSha256 is not null, "the file is in the index with its list");
+        await LookUntilAsync(rows => rows is [var row] && row.Contents.PublishedDigest is not null, "the file is in the index with its list");
         var package = PackageReader.Read("a.tar", (await RowsAsync()).Single().Contents, Repo.Catalogue);
         Assert.Contains(package.Findings, f => f.Weight == FindingWeight.Fatal && f.Text.Contains("beside it"));
 
         File.WriteAllText(Path.Combine(folder, "SHA256SUMS"), package.Id + "  a.tar\n");
-        await LookUntilAsync(rows => rows is [var row] && row.Contents.PublishedSha256 == package.Id, "the corrected list counts");
+        await LookUntilAsync(rows => rows is [var row] && row.Contents.PublishedDigest == package.Id, "the corrected list counts");
         Assert.Empty(PackageReader.Read("a.tar", (await RowsAsync()).Single().Contents, Repo.Catalogue).Findings);
     }
 

@@ -6,7 +6,7 @@ using Junctra.Testing;
 namespace Junctra.Web.Tests;
 
 /// <summary>The web program as a process of its own, which a test may kill, stop and start again.</summary>
-internal sealed class WebProcess(string connection, string library, StandInProcess phones) : IAsyncDisposable
+internal sealed class WebProcess(string connection, string library, StandInProcess phones, string? store = null, string? open = null) : IAsyncDisposable
 {
     private readonly int port = StandInProcess.FreePorts(1)[0];
     private Process? process;
@@ -25,13 +25,17 @@ internal sealed class WebProcess(string connection, string library, StandInProce
             ("Junctra__Catalogue", Repo.CatalogueFolder), ("Junctra__Library", library), ("Junctra__LeaseSeconds", "3"),
             ("Junctra__DemoPorts__A", phones.A.ToString()), ("Junctra__DemoPorts__B", phones.B.ToString()), ("Junctra__DemoPorts__C", phones.C.ToString()),
         }) start.Environment[name] = value;
+        if (store is not null) start.Environment["Junctra__Store"] = store;
+        if (open is not null) start.Environment["Junctra__AllowedRoots__0"] = open;
+        if (store is not null) start.Environment["Junctra__DemoMirrors__Quay"] = phones.Hands + "quay";
         process = Process.Start(start)!;
         // What it says matters only to somebody who looks for a fault; a full pipe would hold it up.
         process.OutputDataReceived += (_, line) => { if (Environment.GetEnvironmentVariable("JUNCTRA_TEST_TALK") is { } file) File.AppendAllText(file, line.Data + "\n"); };
         process.BeginOutputReadLine();
         client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() }) { BaseAddress = new Uri($"http://127.0.0.1:{port}") };
         await Until.TrueAsync(async () => !process.HasExited && (await client.GetAsync("/healthz")).IsSuccessStatusCode, "the web program serves");
-        await Until.TrueAsync(async () => Regex.Count(await client.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count, "the library is looked through");
+        await WebWorld.SignInAsync(client);
+        if (store is null) await Until.TrueAsync(async () => Regex.Count(await client.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count, "the library is looked through");
     }
 
     public async Task<bool> IsHealthyAsync() => (await client.GetAsync("/healthz")).IsSuccessStatusCode;
@@ -49,6 +53,18 @@ internal sealed class WebProcess(string connection, string library, StandInProce
     {
         var answer = await WebWorld.PostAsync(client, page, handler, fields);
         return (answer.StatusCode, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()));
+    }
+
+    /// <summary>Begins to read something that takes its time; what comes of it is nobody's business.</summary>
+    public async Task AskAsync(string path)
+    {
+        try
+        {
+            await client.GetByteArrayAsync(path);
+        }
+        catch (Exception error) when (error is HttpRequestException or IOException or OperationCanceledException)
+        {
+        }
     }
 
     /// <summary>Follows a run live, as an open page does.</summary>

@@ -1,6 +1,8 @@
 using System.Text.RegularExpressions;
 using Junctra.Testing;
 using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.AspNetCore.Routing;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace Junctra.Web.Tests;
 
@@ -9,32 +11,78 @@ public sealed class WebWorld : IAsyncLifetime
 {
     private TestDatabase database = null!;
     private WebApplicationFactory<JunctraOptions> factory = null!;
+    private HttpClient lead = null!;
 
     public StandInProcess Phones { get; private set; } = null!;
+
+    /// <summary>Folder of the content store.</summary>
+    public string Store { get; } = Directory.CreateTempSubdirectory("junctra-store-").FullName;
+
+    /// <summary>Folder from which packages may be brought by their path.</summary>
+    public string Open { get; } = Directory.CreateTempSubdirectory("junctra-open-").FullName;
+
+    /// <summary>A service of the web program.</summary>
+    public T Service<T>() where T : notnull => factory.Services.GetRequiredService<T>();
 
     public TestDatabase Database => database;
 
     public async ValueTask InitializeAsync()
     {
         database = await TestDatabase.CreateAsync(migrate: false);
-        Phones = await StandInProcess.StartAsync();
+        Phones = await StandInProcess.StartAsync(mirrorPace: 8);
         var library = await DemoLibrary.FolderAsync();
         factory = new WebApplicationFactory<JunctraOptions>().WithWebHostBuilder(host => host
             .UseSetting("ConnectionStrings:Junctra", database.Connection)
             .UseSetting("Junctra:Catalogue", Repo.CatalogueFolder)
             .UseSetting("Junctra:Library", library)
+            .UseSetting("Junctra:Store", Store)
+            .UseSetting("Junctra:AllowedRoots:0", Open)
+            .UseSetting("Junctra:DemoMirrors:Quay", $"{Phones.Hands}quay")
+            .UseSetting("Junctra:DemoMirrors:Breakwater", $"{Phones.Hands}breakwater")
+            .UseSetting("Junctra:DemoMirrors:Drift", $"{Phones.Hands}drift")
             .UseSetting("Junctra:DemoPorts:A", Phones.A.ToString())
             .UseSetting("Junctra:DemoPorts:B", Phones.B.ToString())
             .UseSetting("Junctra:DemoPorts:C", Phones.C.ToString()));
-        using var client = Client();
-        await Until.TrueAsync(async () => Regex.Count(await client.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count, "the library is looked through");
+        lead = await ClientAsync();
+        await Until.TrueAsync(async () => Regex.Count(await lead.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count, "the library is looked through");
     }
 
-    public HttpClient Client() => factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false });
+    /// <summary>The client of somebody who may do everything.</summary>
+    public HttpClient Client() => lead;
+
+    /// <summary>A client that is not signed in.</summary>
+    public HttpClient Stranger() => factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false });
+
+    /// <summary>A client that is signed in as one of the demo's people.</summary>
+    public async Task<HttpClient> ClientAsync(string who = "lead")
+    {
+        var client = Stranger();
+        await SignInAsync(client, who);
+        return client;
+    }
+
+    /// <summary>Signs a client in as one of the demo's people.</summary>
+    public static async Task SignInAsync(HttpClient client, string who = "lead", string? password = null)
+    {
+        var answer = await PostAsync(client, "/sign-in", null, ("Name", who), ("Password", password ?? $"slipway-{who}"));
+        Assert.True(answer.StatusCode == System.Net.HttpStatusCode.Redirect, $"{who} was not signed in: {answer.StatusCode}");
+    }
+
+    /// <summary>Routes of everything that answers.</summary>
+    public IEnumerable<string> Endpoints() =>
+        factory.Services.GetServices<EndpointDataSource>().SelectMany(source => source.Endpoints).OfType<RouteEndpoint>().Select(endpoint => endpoint.RoutePattern.RawText ?? "").Distinct();
+
+    /// <summary>The web program of a shop that begins: no demo, a database of its own.</summary>
+    public WebApplicationFactory<JunctraOptions> Shop(string connection) => new WebApplicationFactory<JunctraOptions>().WithWebHostBuilder(host => host
+        .UseSetting("ConnectionStrings:Junctra", connection)
+        .UseSetting("Junctra:Catalogue", Repo.CatalogueFolder)
+        .UseSetting("Junctra:Library", Directory.CreateTempSubdirectory("junctra-shop-").FullName));
 
     public async ValueTask DisposeAsync()
     {
         await factory.DisposeAsync();
+        Directory.Delete(Store, true);
+        Directory.Delete(Open, true);
         await Phones.DisposeAsync();
         await database.DisposeAsync();
     }

@@ -1,5 +1,4 @@
 using System.Net;
-using Junctra.Core.Matching;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 using Microsoft.EntityFrameworkCore;
@@ -58,7 +57,7 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("It must be finished", (await PostAsync("/jobs/0601/write", "Stop")).Text);
         await UntilAsync("0601", state => state.Step?.Partition == "radio", "the radio is being written");
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0601/write", "Stop")).Status);
-        Assert.Contains("The write stops after this image: bench asked for it.", await GetAsync("/jobs/0601/write"));
+        Assert.Contains("The write stops after this image: lead asked for it.", await GetAsync("/jobs/0601/write"));
         await UntilAsync("0601", state => state.Status == RunStatus.Stopped, "the write has stopped");
         var page = await GetAsync("/jobs/0601/write");
         Assert.Contains("Accepted whole: bootloader, radio", page);
@@ -140,18 +139,5 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("F · factory set, with erase", await GetAsync("/jobs/0606/plan"));
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0606/plan?gates=1", "Path", ("erase", "false"))).Status);
         Assert.Contains("This package costs the data", await GetAsync("/jobs/0606/plan"));
-    }
-
-    [Fact]
-    public async Task A_job_may_have_another_region_school_than_the_shop_and_it_is_written_down()
-    {
-        await PostAsync("/jobs/new", null, ("Form.Ticket", "0607"), ("Form.Description", "test"), ("Form.Complaint", "test"));
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await PostAsync("/jobs/0607/match", "School", ("school", "everywhere"))).Status);
-        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0607/match", "School", ("school", "group"))).Status);
-        await using var db = world.Database.CreateDbContext();
-        Assert.Equal(RegionSchool.Group, (await db.Jobs.AsNoTracking().SingleAsync(job => job.Ticket == "0607")).RegionSchool);
-        Assert.Contains(await db.Audit.ToListAsync(), line => line.Act == "Region for this job: same group (the shop's rule is own region only).");
-        await PostAsync("/jobs/0607/match", "School", ("school", "own"));
-        Assert.Null((await db.Jobs.AsNoTracking().SingleAsync(job => job.Ticket == "0607")).RegionSchool);
     }
 }

@@ -36,16 +36,21 @@ export default async function start() {
 
   await ended(run('Junctra.StandIns', ['packages', join(folder, 'packages')]));
   const phones = run('Junctra.StandIns', ['serve', `--catalogue=${root}/catalogue`, `--data=${folder}/phones`, `--control=${control}`,
-    `--phone-a=${a}`, `--phone-b=${b}`, `--phone-c=${c}`, '--rate=3000000', '--restart-ms=400', '--first-boot-ms=500']);
+    `--phone-a=${a}`, `--phone-b=${b}`, `--phone-c=${c}`, '--rate=3000000', '--restart-ms=400', '--first-boot-ms=500', `--mirror-files=${folder}/mirrors`, '--mirror-pace=2']);
   const site = run('Junctra.Web', ['--contentRoot', join(root, 'src/Junctra.Web')], {
     ConnectionStrings__Junctra: `${server};Database=e2e_${process.pid}`,
     ASPNETCORE_URLS: `http://127.0.0.1:${web}`,
     Junctra__Catalogue: `${root}/catalogue`,
     Junctra__Library: `${folder}/packages`,
+    Junctra__Store: `${folder}/store`,
+    Junctra__DemoMirrors__Quay: `http://127.0.0.1:${control}/quay`,
+    Junctra__DemoMirrors__Breakwater: `http://127.0.0.1:${control}/breakwater`,
+    Junctra__DemoMirrors__Drift: `http://127.0.0.1:${control}/drift`,
     Junctra__DemoPorts__A: `127.0.0.1:${a}`,
     Junctra__DemoPorts__B: `127.0.0.1:${b}`,
     Junctra__DemoPorts__C: `127.0.0.1:${c}`,
   });
+  process.env.JUNCTRA_FOLDER = folder;
   process.env.JUNCTRA_WEB = `http://127.0.0.1:${web}`;
   process.env.JUNCTRA_HANDS = `http://127.0.0.1:${control}`;
   await answers(`${process.env.JUNCTRA_HANDS}/phones`);

@@ -17,6 +17,27 @@ public sealed record LinkVariable(FactName Fact, string Variable, IReadOnlyDicti
     }
 }
 
+/// <summary>What a maker's phones do with a radio build that is older than the one they have.</summary>
+public enum OlderRadio
+{
+    /// <summary>They take it.</summary>
+    Allowed,
+    /// <summary>They may take it, and lose the network.</summary>
+    Care,
+    /// <summary>They refuse it half way.</summary>
+    Refused,
+}
+
+/// <summary>What a maker says of its radios.</summary>
+/// <param name="Grammar">How its radio builds read; a group that tells <c>region-group</c> says whose networks they serve.</param>
+/// <param name="Older">What its phones do with an older one.</param>
+public sealed record RadioRules(BuildGrammar Grammar, OlderRadio Older);
+
+/// <summary>A loader that a chip takes in emergency mode.</summary>
+/// <param name="Chip">Its chip family.</param>
+/// <param name="HighestRevision">The highest bootloader revision that it supports, 0 to 999.</param>
+public sealed record EmergencyLoader(string Chip, int HighestRevision);
+
 /// <summary>A maker, and what is the same for all its models.</summary>
 /// <param name="Name">The maker's name.</param>
 /// <param name="HasRollbackFuses">Whether its phones keep the highest accepted bootloader revision in one-time fuses.</param>
@@ -25,6 +46,7 @@ public sealed record LinkVariable(FactName Fact, string Variable, IReadOnlyDicti
 /// <param name="Grammar">How its build strings read.</param>
 /// <param name="LinkVariables">How facts are read over the bootloader's link.</param>
 /// <param name="Models">Its models.</param>
+/// <param name="Example">A build string of this maker.</param>
 public sealed record Maker(
     string Name,
     bool HasRollbackFuses,
@@ -32,4 +54,12 @@ public sealed record Maker(
     bool OneBuildForAllRegions,
     BuildGrammar Grammar,
     IReadOnlyList<LinkVariable> LinkVariables,
-    IReadOnlyList<PhoneModel> Models);
+    IReadOnlyList<PhoneModel> Models,
+    string Example = "")
+{
+    /// <summary>What it says of its radios, or null where they go back and forth and serve all regions.</summary>
+    public RadioRules? Radio { get; init; }
+
+    /// <summary>Loaders that its phones take in emergency mode, at most one for each chip family.</summary>
+    public IReadOnlyList<EmergencyLoader> Loaders { get; init; } = [];
+}

@@ -1,6 +1,8 @@
+using System.Collections.Concurrent;
 using Junctra.Core.Matching;
 using Junctra.Core.Modes;
 using Junctra.Core.Phones;
+using Junctra.Core.Triage;
 
 namespace Junctra.Core.Catalogue;
 
@@ -18,20 +20,39 @@ public sealed class ModelCatalogue
 {
     private readonly Dictionary<string, (Maker Maker, PhoneModel Model)> byCode;
     private readonly Dictionary<string, KeyFamily> keyFamilies;
+    private readonly Dictionary<string, PartitionRole> partitions = new(StringComparer.Ordinal);
+    private readonly ILookup<string, PhoneModel> byName;
+
+    // The same strings are read again and again, and every maker's grammar must be asked: another one that reads a string too makes it nobody's.
+    private readonly ConcurrentDictionary<string, IReadOnlyList<BuildReading>> readings = new(StringComparer.Ordinal);
+    private const int MostReadings = 20_000;
 
     /// <summary>Takes parts that were checked against each other: model codes are unique, key families exist.</summary>
     /// <exception cref="ArgumentException">A model code or a key family appears twice.</exception>
     public ModelCatalogue(IReadOnlyList<Maker> makers, IReadOnlyList<KeyFamily> families, IReadOnlyList<Region> regions, Figures figures,
-        RegionSchool regionSchool = RegionSchool.Own)
+        MatchPolicy? policy = null, IReadOnlyList<FactGuide>? guides = null, TriageTables? triage = null)
     {
-        RegionSchool = regionSchool;
+        Policy = policy ?? MatchPolicy.Careful;
+        Guides = guides ?? [];
+        Triage = triage ?? TriageTables.Empty;
         Makers = makers;
         Regions = regions;
         Figures = figures;
         byCode = makers.SelectMany(maker => maker.Models.Select(model => (maker, model)))
             .ToDictionary(pair => pair.model.Code, pair => (pair.maker, pair.model), StringComparer.OrdinalIgnoreCase);
         keyFamilies = families.ToDictionary(family => family.Id, StringComparer.Ordinal);
+        byName = Models.ToLookup(model => model.ProductName, StringComparer.OrdinalIgnoreCase);
+        foreach (var partition in Models.SelectMany(model => model.Partitions)) partitions.TryAdd(partition.Name, partition.Role);
     }
+
+    /// <summary>What a partition of that name is for, with the first model that has one; null where none has.</summary>
+    public PartitionRole? RoleOf(string partition) => partitions.TryGetValue(partition, out var role) ? role : null;
+
+    /// <summary>Every name that a partition of some model has, with what it is for.</summary>
+    public IReadOnlyDictionary<string, PartitionRole> Partitions => partitions;
+
+    /// <summary>Tells one state of the catalogue's files from another; empty where it was not read from files.</summary>
+    public string Stamp { get; init; } = "";
 
     /// <summary>All makers, in file order.</summary>
     public IReadOnlyList<Maker> Makers { get; }
@@ -42,8 +63,14 @@ public sealed class ModelCatalogue
     /// <summary>The shop's figures.</summary>
     public Figures Figures { get; }
 
-    /// <summary>The shop's own region school; a job may have another.</summary>
-    public RegionSchool RegionSchool { get; }
+    /// <summary>The schools of the catalogue's files: what the shop does before its lead, or a job, says otherwise.</summary>
+    public MatchPolicy Policy { get; }
+
+    /// <summary>Where facts can be found, in the order in which they are asked for.</summary>
+    public IReadOnlyList<FactGuide> Guides { get; }
+
+    /// <summary>Fault classes, and the checks that tell them apart.</summary>
+    public TriageTables Triage { get; }
 
     /// <summary>All models of all makers.</summary>
     public IEnumerable<PhoneModel> Models => Makers.SelectMany(maker => maker.Models);
@@ -60,7 +87,20 @@ public sealed class ModelCatalogue
     /// <summary>The key family of a model.</summary>
     public KeyFamily KeyFamilyOf(PhoneModel model) => keyFamilies[model.KeyFamily];
 
-    /// <summary>How a build string reads by the first maker's grammar that accepts it whole, or null.</summary>
-    public BuildReading? ReadBuild(string text) =>
-        Makers.Select(maker => maker.Grammar.Read(text)).FirstOrDefault(reading => reading is not null);
+    /// <summary>The models that are sold by a name, letter case aside.</summary>
+    public IReadOnlyList<PhoneModel> Variants(string productName) =>
+        [.. byName[productName]];
+
+    /// <summary>How a build string reads by the maker's grammar that accepts it whole, or null: by none, or by more than one.</summary>
+    public BuildReading? ReadBuild(string text) => ReadBuilds(text) is [var reading] ? reading : null;
+
+    /// <summary>How a build string reads by every grammar that accepts it whole.</summary>
+    public IReadOnlyList<BuildReading> ReadBuilds(string text)
+    {
+        if (readings.TryGetValue(text, out var known)) return known;
+        IReadOnlyList<BuildReading> read = [.. Makers.Select(maker => maker.Grammar.Read(text)).OfType<BuildReading>()];
+        if (readings.Count >= MostReadings) readings.Clear();
+        if (text.Length <= BuildGrammar.MostCharacters) readings[text] = read;
+        return read;
+    }
 }

@@ -24,6 +24,8 @@ public enum PartitionRole
     UserData,
     /// <summary>Identity numbers and calibration. Junctra never writes it.</summary>
     Identity,
+    /// <summary>Apps and settings of a region; comes in two packs, of which one erases the user data.</summary>
+    RegionPack,
     /// <summary>Anything else.</summary>
     Other,
 }
@@ -40,6 +42,11 @@ public sealed record PartitionSpec(string Name, PartitionRole Role, long SizeByt
 /// <param name="Minutes">Minutes of hands, above zero.</param>
 public sealed record ReadingPlace(string Where, double Minutes);
 
+/// <summary>How stock recovery finds a card update.</summary>
+/// <param name="FileName">The one name that it looks for, in the root of the external card.</param>
+/// <param name="CardName">How the phone calls its external card.</param>
+public sealed record CardUpdateSpec(string FileName, string CardName);
+
 /// <summary>One exact variant of a phone. The product name is never enough: several variants share it.</summary>
 /// <param name="Code">Model code, upper case, for example <c>HX204</c>.</param>
 /// <param name="ProductName">The name it is sold by.</param>
@@ -52,6 +59,10 @@ public sealed record ReadingPlace(string Where, double Minutes);
 /// <param name="StorageSizesGb">Storage sizes sold, in decimal gigabytes.</param>
 /// <param name="FindModelCode">Where the model code is to be read.</param>
 /// <param name="Partitions">The layout, in order.</param>
+/// <param name="CarrierLocked">Whether it is sold for one carrier only.</param>
+/// <param name="HasTamperFuse">Whether it keeps a one-time mark that modified software was started.</param>
+/// <param name="Slots">How many copies of its system it holds: 1 or 2.</param>
+/// <param name="SoldBothWays">Whether this model code is sold open and by a carrier.</param>
 public sealed record PhoneModel(
     string Code,
     string ProductName,
@@ -63,8 +74,15 @@ public sealed record PhoneModel(
     bool RelockErases,
     IReadOnlyList<int> StorageSizesGb,
     ReadingPlace FindModelCode,
-    IReadOnlyList<PartitionSpec> Partitions)
+    IReadOnlyList<PartitionSpec> Partitions,
+    bool CarrierLocked = false,
+    bool HasTamperFuse = false,
+    int Slots = 1,
+    bool SoldBothWays = false)
 {
+    /// <summary>How its stock recovery finds a card update; null where the catalogue does not say.</summary>
+    public CardUpdateSpec? CardUpdate { get; init; }
+
     /// <summary>The partition of that name, or null. Names are compared exactly, as bootloaders do.</summary>
     public PartitionSpec? Partition(string name) => Partitions.FirstOrDefault(p => p.Name == name);
 }

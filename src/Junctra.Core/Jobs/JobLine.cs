@@ -1,6 +1,7 @@
 using Junctra.Core.Checking;
 using Junctra.Core.Phones;
 using Junctra.Core.Runs;
+using Junctra.Core.Triage;
 
 namespace Junctra.Core.Jobs;
 
@@ -55,8 +56,12 @@ public static class Stations
 /// <param name="Checks">The check of the last finished run; empty before.</param>
 /// <param name="HandedBack">Whether the phone went back over the counter.</param>
 /// <param name="HasRollbackFuses">Whether the phone's maker uses rollback fuses, so that the floor must be known.</param>
+/// <param name="Cell">State of the cell as seen at the counter.</param>
+/// <param name="Way">The way out of the finding that was taken, or null.</param>
+/// <param name="IsFound">Whether somebody has taken a finding.</param>
 public sealed record JobState(
-    Phone Phone, bool PackageChosen, RunStatus? RunStatus, IReadOnlyList<CheckLine> Checks, bool HandedBack, bool HasRollbackFuses = true);
+    Phone Phone, bool PackageChosen, RunStatus? RunStatus, IReadOnlyList<CheckLine> Checks, bool HandedBack, bool HasRollbackFuses = true,
+    CellState Cell = CellState.Sound, WayOut? Way = null, bool IsFound = true);
 
 /// <summary>Where a job is, and what is next for the hands.</summary>
 /// <param name="At">The station that waits.</param>
@@ -71,6 +76,7 @@ public static class JobLine
     public static JobStanding Standing(JobState job)
     {
         if (job.HandedBack) return new JobStanding(Station.HandBack, "Handed back", true);
+        if (job.Cell != CellState.Sound && job.RunStatus is not (RunStatus.Queued or RunStatus.Writing)) return new JobStanding(Station.Intake, $"Stop: {job.Cell.ToString().ToLowerInvariant()}. Set it apart");
         switch (job.RunStatus)
         {
             case RunStatus.Queued or RunStatus.Writing: return new JobStanding(Station.Write, "Do not touch: writing");
@@ -84,6 +90,9 @@ public static class JobLine
                         : new JobStanding(Station.Check, "Read the phone and check");
         }
 
+        // A finding that asks for no write leads there, whatever else is known.
+        if (job.Way is { Paths.Count: 0 } way && job.RunStatus is null)
+            return new JobStanding(Stations.All.FirstOrDefault(station => station.Slug() == way.Station, Station.FindOut), way.Title);
         var conflict = job.Phone.Names.FirstOrDefault(name => job.Phone[name].State == FactState.Conflicting);
         if (conflict.Value is not null) return new JobStanding(Station.FindOut, $"{conflict.Label}: sources disagree");
         FactName[] needed = job.HasRollbackFuses
@@ -94,7 +103,7 @@ public static class JobLine
         {
             return needed.All(name => job.Phone[name].State == FactState.Known)
                 ? new JobStanding(Station.Match, "Choose the package")
-                : new JobStanding(Station.FindOut, "Read from the phone");
+                : new JobStanding(Station.FindOut, job.IsFound || readFromLink ? "Read from the phone" : "Find out what is wrong");
         }
 
         return readFromLink

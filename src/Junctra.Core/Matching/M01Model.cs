@@ -5,6 +5,13 @@ namespace Junctra.Core.Matching;
 /// <summary>M01: the phone's exact model code must be among the package's. A product name decides nothing.</summary>
 public sealed class M01Model : IMatchRule
 {
+    private static readonly RuleSentence Made = RuleSentence.Go("Made for {code}.");
+    private static readonly RuleSentence Unknown = RuleSentence.Ask("The model code is not known. {how}");
+    private static readonly RuleSentence Silent = RuleSentence.Ask("The package does not say which model it is for. Ask its source, or look for its requirement lines.");
+    private static readonly RuleSentence Namesake = RuleSentence.Stop("Also called {name}, but made for {theirs}, not {code}: another phone inside.");
+    private static readonly RuleSentence OneLetter = RuleSentence.Stop("Made for {theirs}, not {code}. The codes differ in one character only, and that character is another phone.");
+    private static readonly RuleSentence Other = RuleSentence.Stop("Made for {theirs}, not {code}.");
+
     /// <inheritdoc/>
     public string Id => "M01";
 
@@ -15,27 +22,25 @@ public sealed class M01Model : IMatchRule
     public IReadOnlyList<FactName> Needs { get; } = [FactName.ModelCode];
 
     /// <inheritdoc/>
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [Made, Unknown, Silent, Namesake, OneLetter, Other];
+
+    /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
         var codes = c.Package.Says(FactName.ModelCode);
-        var unknown = Judgement.Ask("The model code is not known. Read it over the link, in the settings or on the label: 1 min.");
-        if (codes.Count == 0)
-        {
-            return c.Phone[FactName.ModelCode].State == FactState.Unknown
-                ? unknown
-                : Judgement.Ask("The package does not say which model it is for. Ask its source, or look for its requirement lines.");
-        }
-
-        return Judging.Each(c.Phone[FactName.ModelCode], unknown, code => JudgeCode(c, code, codes));
+        var model = c.Phone[FactName.ModelCode];
+        if (codes.Count == 0 && model.State != FactState.Unknown) return Silent.With();
+        return Judging.Each(model, () => Unknown.With(c.HowToRead(FactName.ModelCode)), code => JudgeCode(c, code, codes));
     }
 
     private static Judgement JudgeCode(MatchCase c, string code, IReadOnlyList<string> codes)
     {
-        if (codes.Contains(code, StringComparer.OrdinalIgnoreCase)) return Judgement.Go($"Made for {code}.");
+        if (codes.Contains(code, StringComparer.OrdinalIgnoreCase)) return Made.With(code);
         var name = c.Catalogue.Model(code)?.ProductName;
         var namesake = codes.FirstOrDefault(other => name is not null && c.Catalogue.Model(other)?.ProductName == name);
-        return namesake is not null
-            ? Judgement.Stop($"Also called {name}, but made for {namesake}, not {code}: another phone inside.")
-            : Judgement.Stop($"Made for {string.Join(", ", codes)}, not {code}.");
+        if (namesake is not null) return Namesake.With(name!, namesake, code);
+        return codes.FirstOrDefault(other => Codes.Distance(other.ToUpperInvariant(), code.ToUpperInvariant()) <= 1) is { } near
+            ? OneLetter.With(near, code)
+            : Other.With(string.Join(", ", codes), code);
     }
 }

@@ -17,6 +17,21 @@ public sealed class M05Direction : IMatchRule
         Older,
     }
 
+    private static readonly RuleSentence Rewrite = RuleSentence.Go("The build that is on the phone already: a rewrite.");
+    private static readonly RuleSentence Newer = RuleSentence.Go("Newer than what is on the phone.");
+    private static readonly RuleSentence NotOlder = RuleSentence.Go("Not older than what is on the phone.");
+    private static readonly RuleSentence OwnBackup = RuleSentence.Idle("A backup goes back by its nature, with the data of its day.");
+    private static readonly RuleSentence CustomGoes = RuleSentence.Go("What runs now is not the maker's, and goes with its data: there is no older or newer.");
+    private static readonly RuleSentence CustomStays = RuleSentence.Care("What runs now is not the maker's, so older or newer cannot be told: the phone may loop on the data that stays, and need a wipe.")
+        .Costing(ConsequenceKind.DataNotPromised, "If the phone loops on the data that stayed, the data must be erased.");
+    private static readonly RuleSentence NotTold = RuleSentence.Care("The phone does not tell its build, so older or newer cannot be told: it may loop on the data that stays, and need a wipe.")
+        .Costing(ConsequenceKind.DataNotPromised, "If the phone loops on the data that stayed, the data must be erased.");
+    private static readonly RuleSentence Older = RuleSentence.Care("Older than what is on the phone: it cannot start on data of a newer system, so the data must be erased.")
+        .Costing(ConsequenceKind.CleanWrite, "Everything on the phone is erased.");
+    private static readonly RuleSentence Silent = RuleSentence.Ask("The package says neither its build nor its OS version. Ask its source, or look for its build line.");
+    private static readonly RuleSentence Unknown = RuleSentence.Ask("The build on the phone is not known. {how}");
+    private static readonly RuleSentence Forbidden = RuleSentence.Stop("Older than what is on the phone, and this maker forbids going back.");
+
     /// <inheritdoc/>
     public string Id => "M05";
 
@@ -24,11 +39,15 @@ public sealed class M05Direction : IMatchRule
     public string Title => "Direction";
 
     /// <inheritdoc/>
-    public IReadOnlyList<FactName> Needs { get; } = [FactName.Build, FactName.OsVersion, FactName.SecurityPatch, FactName.DeviceStatus];
+    public IReadOnlyList<FactName> Needs { get; } = [FactName.Build, FactName.OsVersion, FactName.SecurityPatch, FactName.DeviceStatus, FactName.ModelCode, FactName.Serial];
+
+    /// <inheritdoc/>
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [Rewrite, Newer, NotOlder, OwnBackup, CustomGoes, CustomStays, NotTold, Older, Silent, Unknown, Forbidden];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
+        if (c.Package.Kind == Packages.PackageKind.BackupSet) return OwnBackup.With();
         var (build, os, patch) = (c.Phone[FactName.Build], c.Phone[FactName.OsVersion], c.Phone[FactName.SecurityPatch]);
         var byBuild = Worst(build, value => OfBuild(c, value));
         var byOs = Worst(os, value => Compare(c.Package.Says(FactName.OsVersion), value));
@@ -36,36 +55,26 @@ public sealed class M05Direction : IMatchRule
 
         var judgement =
             byBuild == Direction.Older || byOs == Direction.Older || byPatch == Direction.Older ? JudgeOlder(c)
-            : byBuild == Direction.Same ? Judgement.Go("The build that is on the phone already: a rewrite.")
-            : byBuild == Direction.Newer || byOs == Direction.Newer ? Judgement.Go("Newer than what is on the phone.")
-            : byOs == Direction.Same && byPatch is Direction.Same or Direction.Newer ? Judgement.Go("Not older than what is on the phone.")
+            : byBuild == Direction.Same ? Rewrite.With()
+            : byBuild == Direction.Newer || byOs == Direction.Newer ? Newer.With()
+            : byOs == Direction.Same && byPatch is Direction.Same or Direction.Newer ? NotOlder.With()
             : JudgeUnclear(c, build);
         var disputed = new[] { build, os, patch }.FirstOrDefault(fact => fact.State == FactState.Conflicting);
-        return disputed is null ? judgement : Judging.AtLeastAsk(judgement, Judging.Disagreement(disputed));
+        return disputed is null ? judgement : Judging.AtLeastAsk(judgement, () => Judging.Disagreement(disputed));
     }
 
     private static Judgement JudgeOlder(MatchCase c) =>
-        c.Phone[FactName.ModelCode].Values.Any(code => c.Catalogue.MakerOf(code) is { ForbidsOlder: true })
-            ? Judgement.Stop("Older than what is on the phone, and this maker forbids going back.")
-            : Judgement.Care("Older than what is on the phone: it cannot start on data of a newer system, so the data must be erased.", needsCleanWrite: true);
+        c.Phone[FactName.ModelCode].Values.Any(code => c.Catalogue.MakerOf(code) is { ForbidsOlder: true }) ? Forbidden.With() : Older.With();
 
     private static Judgement JudgeUnclear(MatchCase c, ResolvedFact build)
     {
-        if (c.Package.Build is null && c.Package.Says(FactName.OsVersion).Count == 0)
-            return Judgement.Ask("The package says neither its build nor its OS version. Ask its source, or look for its build line.");
+        if (c.Package.Build is null && c.Package.Says(FactName.OsVersion).Count == 0) return Silent.With();
         var isCustom = c.Phone[FactName.DeviceStatus].Values.Contains("custom") || build.Values.Any(value => c.Catalogue.ReadBuild(value) is null);
-        if (isCustom)
-        {
-            return c.Policy.DataMayGo
-                ? Judgement.Go("What runs now is not the maker's, and goes with its data: there is no older or newer.")
-                : Judgement.Care("What runs now is not the maker's, so older or newer cannot be told: the phone may loop on the data that stays, and need a wipe.");
-        }
+        if (isCustom) return c.Policy.DataMayGo ? CustomGoes.With() : CustomStays.With();
 
         // A bootloader that was asked and does not tell has said all it can; nobody is sent to ask it again.
         var wasAsked = c.Phone[FactName.Serial].Claims.Any(fact => fact.Source == FactSource.Link);
-        return wasAsked
-            ? Judgement.Care("The phone does not tell its build, so older or newer cannot be told: it may loop on the data that stays, and need a wipe.")
-            : Judgement.Ask("The build on the phone is not known. Read it over the link or in the settings: 1 min.");
+        return wasAsked ? NotTold.With() : Unknown.With(c.HowToRead(FactName.Build));
     }
 
     private static Direction OfBuild(MatchCase c, string value)

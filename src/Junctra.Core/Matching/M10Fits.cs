@@ -9,6 +9,15 @@ namespace Junctra.Core.Matching;
 /// </summary>
 public sealed class M10Fits : IMatchRule
 {
+    private static readonly RuleSentence Fits = RuleSentence.Go("All {count} images fit their partitions.");
+    private static readonly RuleSentence InPlace = RuleSentence.Go("It changes in place what is there; recovery itself holds it against the partitions.");
+    private static readonly RuleSentence Unknown = RuleSentence.Ask("The layout is not known before the model code is. {how}");
+    private static readonly RuleSentence UnknownStorage = RuleSentence.Ask("The package is for {stated} GB of storage, and this phone's is not known. {how}");
+    private static readonly RuleSentence NoImage = RuleSentence.Stop("It holds no image.");
+    private static readonly RuleSentence NoPartition = RuleSentence.Stop("The image {image} has no partition on this phone.");
+    private static readonly RuleSentence TooLarge = RuleSentence.Stop("The {partition} image is {image} expanded; its partition holds {room} ({excess} too many).");
+    private static readonly RuleSentence OtherStorage = RuleSentence.Stop("The package is for {stated} GB of storage; this phone has {size} GB.");
+
     /// <inheritdoc/>
     public string Id => "M10";
 
@@ -19,43 +28,51 @@ public sealed class M10Fits : IMatchRule
     public IReadOnlyList<FactName> Needs { get; } = [FactName.ModelCode, FactName.StorageSize];
 
     /// <inheritdoc/>
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [Fits, InPlace, Unknown, UnknownStorage, NoImage, NoPartition, TooLarge, OtherStorage];
+
+    /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
-        if (c.Package.Images.Count == 0) return Judgement.Stop("It holds no image.");
-        var parts = c.Package.Images.Select(image => JudgeImage(c, image)).Append(JudgeStorage(c)).ToList();
-        var worst = parts.MaxBy(judgement => judgement.Verdict);
-        return worst.Verdict == Verdict.Go
-            ? Judgement.Go($"All {c.Package.Images.Count} images fit their partitions.")
-            : worst;
+        if (c.Package.BaseBuild is null && c.Package.Images.Count == 0) return NoImage.With();
+        var fine = c.Package.BaseBuild is null ? Fits.With(c.Package.Images.Count) : InPlace.With();
+        var images = c.Package.BaseBuild is null ? c.Package.Images.Select(image => JudgeImage(c, image)).OfType<Judgement>() : [];
+        return images.Append(JudgeStorage(c, fine)).MaxBy(judgement => judgement.Verdict);
     }
 
-    private static Judgement JudgeImage(MatchCase c, PackageImage image)
+    /// <summary>What stands against an image, or null.</summary>
+    private static Judgement? JudgeImage(MatchCase c, PackageImage image)
     {
-        var size = PartitionSize(c, image.Partition);
-        if (size is null && c.Model is null && !c.Phone.Names.Any(name => name.IsPartitionSize))
-            return Judgement.Ask("The layout is not known before the model code is. Read it over the link: 1 min.");
-        if (size is null)
-            return Judgement.Stop($"The image {image.Member.Name} has no partition on this phone.");
-        return image.Body.ExpandedBytes <= size
-            ? Judgement.Go($"{image.Partition} fits.")
-            : Judgement.Stop($"The {image.Partition} image is {ByteSize.Text(image.Body.ExpandedBytes)} expanded; its partition holds {ByteSize.Text(size.Value)} ({ByteSize.Text(image.Body.ExpandedBytes - size.Value)} too many).");
+        // Where the model is in doubt, the image must fit each of them.
+        var size = PartitionSize(c, image.Partition, out var isKnown);
+        if (!isKnown) return Unknown.With(c.HowToRead(FactName.ModelCode));
+        if (size is null) return NoPartition.With(image.Member.Name);
+        return image.Body.ExpandedBytes <= size ? null
+            : TooLarge.With(image.Partition, ByteSize.Text(image.Body.ExpandedBytes), ByteSize.Text(size.Value), ByteSize.Text(image.Body.ExpandedBytes - size.Value));
     }
 
-    private static Judgement JudgeStorage(MatchCase c)
+    private static Judgement JudgeStorage(MatchCase c, Judgement fine)
     {
         var stated = c.Package.Says(FactName.StorageSize);
-        if (stated.Count == 0) return Judgement.Go("The package states no storage size.");
-        return Judging.Each(c.Phone[FactName.StorageSize],
-            Judgement.Ask($"The package is for {string.Join(" or ", stated)} GB of storage, and this phone's is not known. Read it in the settings or on the SIM tray: 1 min."),
-            size => stated.Contains(size)
-                ? Judgement.Go($"For {size} GB of storage.")
-                : Judgement.Stop($"The package is for {string.Join(" or ", stated)} GB of storage; this phone has {size} GB."));
+        if (stated.Count == 0) return fine;
+        return Judging.Each(c.Phone[FactName.StorageSize], () => UnknownStorage.With(Judging.Or(stated), c.HowToRead(FactName.StorageSize)),
+            size => stated.Contains(size) ? fine : OtherStorage.With(Judging.Or(stated), size));
     }
 
-    /// <summary>The smallest size claimed for a partition of this phone, else the catalogue's for its model, else null.</summary>
-    private static long? PartitionSize(MatchCase c, string partition)
+    /// <summary>The smallest size claimed for a partition of this phone, else the smallest by the catalogue for any model it may be; null where one of them has none.</summary>
+    private static long? PartitionSize(MatchCase c, string partition, out bool isKnown)
     {
+        isKnown = true;
         var read = c.Phone[FactName.PartitionSize(partition)];
-        return read.State == FactState.Unknown ? c.Model?.Partition(partition)?.SizeBytes : read.Values.Min(long.Parse);
+        if (read.State != FactState.Unknown) return read.Values.Min(long.Parse);
+        var models = c.Phone[FactName.ModelCode].Values.Select(c.Catalogue.Model).ToList();
+        if (models.Count == 0 || models.Any(model => model is null))
+        {
+            // A phone that told sizes of its own and not this one has no such partition.
+            isKnown = c.Phone.Names.Any(name => name.IsPartitionSize);
+            return null;
+        }
+
+        var sizes = models.Select(model => model!.Partition(partition)?.SizeBytes).ToList();
+        return sizes.Any(size => size is null) ? null : sizes.Min();
     }
 }

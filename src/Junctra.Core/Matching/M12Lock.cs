@@ -1,10 +1,25 @@
+using Junctra.Core.Modes;
+using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 
 namespace Junctra.Core.Matching;
 
-/// <summary>M12: in fastboot mode a locked bootloader refuses every write.</summary>
+/// <summary>
+/// M12: in fastboot mode a locked bootloader refuses every write; in download mode it takes what the maker signed, and nothing else; stock recovery takes a
+/// signed card update, locked or not; custom recovery runs on an open phone only.
+/// </summary>
 public sealed class M12Lock : IMatchRule
 {
+    private static readonly RuleSentence Card = RuleSentence.Go("Stock recovery takes a signed card update, locked or not.");
+    private static readonly RuleSentence Signed = RuleSentence.Go("In download mode what the maker sent out is taken, locked or not.");
+    private static readonly RuleSentence Open = RuleSentence.Go("The bootloader is unlocked; it takes writes.");
+    private static readonly RuleSentence Unsigned = RuleSentence.Care("Nothing proves that the maker signed it. The lock is open, so it is taken; whether it starts is not promised.")
+        .Costing(ConsequenceKind.Warranty, "Software that the maker did not sign sets the tamper mark of a phone that has one, for ever, and the maker may owe nothing more.");
+    private static readonly RuleSentence Unknown = RuleSentence.Ask("The lock state is not known. {how}");
+    private static readonly RuleSentence UnsignedLocked = RuleSentence.Stop("The lock is closed, and download mode then takes only what the maker signed. Nothing proves that of this package.");
+    private static readonly RuleSentence BackupLocked = RuleSentence.Stop("A backup goes back through custom recovery, which a phone with a closed lock does not start.");
+    private static readonly RuleSentence Locked = RuleSentence.Stop("The bootloader is locked; in fastboot mode it refuses every write. What remains: a card update, or unlocking where the maker and the owner permit it, which erases the phone.");
+
     /// <inheritdoc/>
     public string Id => "M12";
 
@@ -12,13 +27,26 @@ public sealed class M12Lock : IMatchRule
     public string Title => "Lock";
 
     /// <inheritdoc/>
-    public IReadOnlyList<FactName> Needs { get; } = [FactName.LockState];
+    public IReadOnlyList<FactName> Needs { get; } = [FactName.LockState, FactName.ModelCode];
 
     /// <inheritdoc/>
-    public Judgement Judge(MatchCase c) => Judging.Each(
-        c.Phone[FactName.LockState],
-        Judgement.Ask("The lock state is not known. Read it over the link or on the bootloader screen: 1 min."),
-        state => state == "unlocked"
-            ? Judgement.Go("The bootloader is unlocked; it takes writes.")
-            : Judgement.Stop("The bootloader is locked; in fastboot mode it refuses every write. What remains: a card update, or unlocking where the maker and the owner permit it, which erases the phone."));
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [Card, Signed, Open, Unsigned, Unknown, UnsignedLocked, BackupLocked, Locked];
+
+    /// <inheritdoc/>
+    public Judgement Judge(MatchCase c)
+    {
+        if (c.Package.Kind == PackageKind.CardUpdate) return Card.With();
+        var isBackup = c.Package.Kind == PackageKind.BackupSet;
+        var models = c.Phone[FactName.ModelCode].Values.Select(c.Catalogue.Model).ToList();
+        var isDownload = !isBackup && models.Count > 0 && models.All(model => model is { WriteMode: PhoneMode.Download });
+        if (isDownload && c.Package.Provenance == Provenance.Official) return Signed.With();
+        return Judging.Each(c.Phone[FactName.LockState], () => Unknown.With(c.HowToRead(FactName.LockState)),
+            state => (state, isDownload) switch
+            {
+                ("unlocked", true) => Unsigned.With(),
+                ("unlocked", false) => Open.With(),
+                (_, true) => UnsignedLocked.With(),
+                _ => isBackup ? BackupLocked.With() : Locked.With(),
+            });
+    }
 }

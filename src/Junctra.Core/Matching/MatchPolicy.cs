@@ -1,6 +1,6 @@
 namespace Junctra.Core.Matching;
 
-/// <summary>The schools of which regions' software may be written to a phone.</summary>
+/// <summary>The schools of which regions' software may be written to a phone, the strictest first.</summary>
 public enum RegionSchool
 {
     /// <summary>Only that of the phone's own region.</summary>
@@ -11,23 +11,75 @@ public enum RegionSchool
     Any,
 }
 
-/// <summary>Words for schools.</summary>
-public static class RegionSchools
+/// <summary>The schools of raising the bootloader revision, the strictest first.</summary>
+public enum RevisionSchool
 {
-    /// <summary>The school as files and forms write it: <c>own</c>, <c>group</c>, <c>any</c>.</summary>
-    public static string Id(this RegionSchool school) => school.ToString().ToLowerInvariant();
+    /// <summary>Never.</summary>
+    Never,
+    /// <summary>Stay on the floor where there is a choice; raising is a consequence that somebody accepts.</summary>
+    Stay,
+    /// <summary>The newest first.</summary>
+    Newest,
+}
 
-    /// <summary>The school as a technician says it.</summary>
-    public static string Label(this RegionSchool school) => school switch
-    {
-        RegionSchool.Own => "own region only",
-        RegionSchool.Group => "same group",
-        _ => "any for this model",
-    };
+/// <summary>The schools of whose packages are written, the strictest first.</summary>
+public enum OriginSchool
+{
+    /// <summary>Only what is proved to be its maker's, as sent out to everybody.</summary>
+    Official,
+    /// <summary>Pre-releases too; nothing of unknown origin.</summary>
+    Known,
+    /// <summary>What is of unknown origin too, with the risk named.</summary>
+    Any,
+}
 
-    /// <summary>The school of that name, or null.</summary>
-    public static RegionSchool? Parse(string? id) =>
-        Enum.GetValues<RegionSchool>().Where(school => school.Id() == id).Select(school => (RegionSchool?)school).FirstOrDefault();
+/// <summary>The schools of packages for which nobody published digests, the strictest first.</summary>
+public enum DigestSchool
+{
+    /// <summary>Not written.</summary>
+    Refuse,
+    /// <summary>Written, with the risk named.</summary>
+    Warn,
+}
+
+/// <summary>What a phone is to be written for.</summary>
+public enum JobGoal
+{
+    /// <summary>Back to its maker's system: a full package, or its own backup from before.</summary>
+    Stock,
+    /// <summary>A newer build of what it has.</summary>
+    Update,
+    /// <summary>A newer build, and root stays.</summary>
+    KeepRoot,
+    /// <summary>Stock recovery alone.</summary>
+    Recovery,
+}
+
+/// <summary>Which version is wanted.</summary>
+public enum WishKind
+{
+    /// <summary>None said.</summary>
+    None,
+    /// <summary>The newest that is there.</summary>
+    Newest,
+    /// <summary>Exactly this build or OS version.</summary>
+    Exactly,
+    /// <summary>No newer than this build or OS version.</summary>
+    NotAbove,
+    /// <summary>The bootloader revision that the phone has.</summary>
+    SameRevision,
+}
+
+/// <summary>A wish for a version.</summary>
+/// <param name="Kind">Which.</param>
+/// <param name="Version">A build string or an OS version, for the kinds that need one; else empty.</param>
+public sealed record VersionWish(WishKind Kind, string Version = "")
+{
+    /// <summary>None said.</summary>
+    public static VersionWish None { get; } = new(WishKind.None);
+
+    /// <summary>Whether a kind needs a version with it.</summary>
+    public static bool NeedsVersion(WishKind kind) => kind is WishKind.Exactly or WishKind.NotAbove;
 }
 
 /// <summary>What a shop and a customer have decided and the rules must know.</summary>
@@ -37,4 +89,22 @@ public sealed record MatchPolicy(RegionSchool Region = RegionSchool.Own, bool Da
 {
     /// <summary>Own region only, and the data is wanted.</summary>
     public static MatchPolicy Careful { get; } = new();
+
+    /// <summary>Whether the bootloader revision may be raised.</summary>
+    public RevisionSchool Revision { get; init; } = RevisionSchool.Stay;
+
+    /// <summary>Whose packages are written.</summary>
+    public OriginSchool Origin { get; init; } = OriginSchool.Any;
+
+    /// <summary>Whether packages without published digests are written.</summary>
+    public DigestSchool Digests { get; init; } = DigestSchool.Warn;
+
+    /// <summary>What the phone is to be written for.</summary>
+    public JobGoal Goal { get; init; } = JobGoal.Stock;
+
+    /// <summary>Which version is wanted.</summary>
+    public VersionWish Wish { get; init; } = VersionWish.None;
+
+    /// <summary>Whether the finding is that the boot chain is gone, so that the board must be rescued before anything is written.</summary>
+    public bool NeedsBoardRescue { get; init; }
 }

@@ -9,26 +9,39 @@ namespace Junctra.Core.Matching;
 /// <param name="Package">The package.</param>
 /// <param name="Catalogue">Makers and models.</param>
 /// <param name="Policy">What shop and customer have decided.</param>
-public sealed record MatchCase(Phone Phone, Package Package, ModelCatalogue Catalogue, MatchPolicy Policy)
+/// <param name="Around">What else lies in the library; null where nothing is known of it.</param>
+public sealed record MatchCase(Phone Phone, Package Package, ModelCatalogue Catalogue, MatchPolicy Policy, Surroundings? Around = null)
 {
     /// <summary>The catalogue's model for the most trusted model code, or null.</summary>
     public PhoneModel? Model => Catalogue.Model(Phone[FactName.ModelCode].Value);
+
+    /// <summary>Where this phone can still show a fact, and what that costs, as a sentence.</summary>
+    public string HowToRead(FactName fact) => HowToRead(fact, Phone, Catalogue);
+
+    /// <inheritdoc cref="HowToRead(FactName)"/>
+    public static string HowToRead(FactName fact, Phone phone, ModelCatalogue catalogue)
+    {
+        if (catalogue.Guides.All(guide => guide.Fact != fact)) return "Read it, and note it under Find out.";
+        return WantedFacts.PlaceFor(fact, phone, catalogue) is { Place: { } place, Minutes: var minutes }
+            ? $"Read it ({place.Where}): {minutes:0.#} min."
+            : "This phone can show it nowhere as it is now; bring it into its write mode first.";
+    }
 }
 
 /// <summary>What a rule answers, before its name is put to it.</summary>
-/// <param name="Verdict">The verdict.</param>
-/// <param name="Sentence">Why.</param>
-/// <param name="NeedsCleanWrite">Whether the package may only be written with the user data erased.</param>
-public readonly record struct Judgement(Verdict Verdict, string Sentence, bool NeedsCleanWrite = false)
+/// <param name="Said">The row of the rule's table.</param>
+/// <param name="Sentence">Why, filled in.</param>
+/// <param name="Consequences">What somebody accepts who goes on.</param>
+public readonly record struct Judgement(RuleSentence Said, string Sentence, IReadOnlyList<Consequence> Consequences)
 {
-    /// <summary>Nothing stands against it.</summary>
-    public static Judgement Go(string sentence) => new(Verdict.Go, sentence);
-    /// <summary>Allowed, at a named price.</summary>
-    public static Judgement Care(string sentence, bool needsCleanWrite = false) => new(Verdict.Care, sentence, needsCleanWrite);
-    /// <summary>A fact is missing; the sentence says where to read it.</summary>
-    public static Judgement Ask(string sentence) => new(Verdict.Ask, sentence);
-    /// <summary>Never.</summary>
-    public static Judgement Stop(string sentence) => new(Verdict.Stop, sentence);
+    /// <summary>The verdict.</summary>
+    public Verdict Verdict => Said.Verdict;
+
+    /// <summary>Whether the package may only be written with the user data erased.</summary>
+    public bool NeedsCleanWrite => Said.NeedsCleanWrite;
+
+    /// <summary>Whether two say the same thing.</summary>
+    public bool IsAs(Judgement other) => Said == other.Said && Sentence == other.Sentence;
 }
 
 /// <summary>A rule of the match. A new rule is a new type, one line in <see cref="Matcher.Rules"/>, and its decision table in the tests.</summary>
@@ -40,8 +53,11 @@ public interface IMatchRule
     /// <summary>Short name over the rule's column.</summary>
     string Title { get; }
 
-    /// <summary>Facts of the phone that decide it.</summary>
+    /// <summary>Every fact of the phone that it looks at; sizes of partitions besides, where it says so.</summary>
     IReadOnlyList<FactName> Needs { get; }
+
+    /// <summary>Its verdict table: everything that it can say, besides what <see cref="Judging.Shared"/> has.</summary>
+    IReadOnlyList<RuleSentence> Sentences { get; }
 
     /// <summary>Judges one case. Never throws on missing or conflicting facts.</summary>
     Judgement Judge(MatchCase c);
@@ -50,22 +66,29 @@ public interface IMatchRule
 /// <summary>How rules deal with a fact that is unknown or on which sources disagree.</summary>
 public static class Judging
 {
+    private static readonly RuleSentence Disputed = RuleSentence.Ask("{fact}: {claims}. Find out which is right, and withdraw the other.");
+
+    /// <summary>What every rule can say.</summary>
+    public static IReadOnlyList<RuleSentence> Shared { get; } = [Disputed];
+
     /// <summary>
     /// Judges every claimed value and takes the worst. Where the sources disagree the result is at least
-    /// <see cref="Verdict.Ask"/>; where none spoke it is <paramref name="unknown"/>.
+    /// <see cref="Verdict.Ask"/>; where none spoke it is what <paramref name="unknown"/> says.
     /// </summary>
-    public static Judgement Each(ResolvedFact fact, Judgement unknown, Func<string, Judgement> judge)
+    public static Judgement Each(ResolvedFact fact, Func<Judgement> unknown, Func<string, Judgement> judge)
     {
-        if (fact.State == FactState.Unknown) return unknown;
+        if (fact.State == FactState.Unknown) return unknown();
         var worst = fact.Values.Select(judge).MaxBy(judgement => judgement.Verdict);
-        return fact.State == FactState.Conflicting ? AtLeastAsk(worst, Disagreement(fact)) : worst;
+        return fact.State == FactState.Conflicting ? AtLeastAsk(worst, () => Disagreement(fact)) : worst;
     }
 
     /// <summary>Raises a verdict to ask, saying why.</summary>
-    public static Judgement AtLeastAsk(Judgement judgement, string why) =>
-        judgement.Verdict >= Verdict.Stop ? judgement : Judgement.Ask(why);
+    public static Judgement AtLeastAsk(Judgement judgement, Func<Judgement> why) => judgement.Verdict >= Verdict.Stop ? judgement : why();
 
-    /// <summary>The sentence for a conflicting fact: every claim with its source.</summary>
-    public static string Disagreement(ResolvedFact fact) =>
-        $"{fact.Name.Label}: {string.Join(", ", fact.Claims.Select(claim => $"{claim.Value} ({claim.Source.Label()})"))}. Find out which is right, and withdraw the other.";
+    /// <summary>What is said of a conflicting fact: every claim with its source.</summary>
+    public static Judgement Disagreement(ResolvedFact fact) =>
+        Disputed.With(fact.Name.Label, string.Join(", ", fact.Claims.Select(claim => $"{claim.Value} ({claim.Source.Label()})")));
+
+    /// <summary>A list in a sentence: <c>a or b</c>.</summary>
+    internal static string Or(IEnumerable<string> values) => string.Join(" or ", values);
 }

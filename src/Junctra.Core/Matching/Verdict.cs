@@ -22,7 +22,19 @@ public enum Verdict
 /// <param name="Sentence">Why, in a sentence a counter clerk understands.</param>
 /// <param name="FactsUsed">The facts of the phone it looked at.</param>
 /// <param name="NeedsCleanWrite">Whether it allows the package only with the user data erased.</param>
-public sealed record RuleResult(string RuleId, string Title, Verdict Verdict, string Sentence, IReadOnlyList<Fact> FactsUsed, bool NeedsCleanWrite = false);
+/// <param name="OtherSchools">What it would say by other schools, where that differs; null where no school decides it.</param>
+/// <param name="Consequences">What somebody accepts who goes on; null where there is nothing to accept.</param>
+/// <param name="IsIdle">Whether the rule does not concern this package or phone.</param>
+public sealed record RuleResult(
+    string RuleId, string Title, Verdict Verdict, string Sentence, IReadOnlyList<Fact> FactsUsed, bool NeedsCleanWrite = false, IReadOnlyList<SchoolAnswer>? OtherSchools = null,
+    IReadOnlyList<Consequence>? Consequences = null, bool IsIdle = false);
+
+/// <summary>What a rule says by another school.</summary>
+/// <param name="School">The school, in words.</param>
+/// <param name="Verdict">Its verdict.</param>
+/// <param name="Sentence">Why.</param>
+/// <param name="Question">The question, in words; empty in reports from before there was more than one.</param>
+public sealed record SchoolAnswer(string School, Verdict Verdict, string Sentence, string Question = "");
 
 /// <summary>What all rules say of one package on one phone.</summary>
 /// <param name="PackageId">Digest of the package file.</param>
@@ -35,14 +47,17 @@ public sealed record MatchReport(string PackageId, string PackageTitle, IReadOnl
 
     /// <summary>
     /// The sentence to read first: that of the first among the worst results. Where nothing stands against the package,
-    /// what it is for and what it does to the floor.
+    /// what it is for, what it does to the floor, and, of a backup or a card update, that it is the right one.
     /// </summary>
     public string Headline => Verdict == Verdict.Go
-        ? string.Join(" ", Results.Where(result => result.RuleId is "M01" or "M04").Select(result => result.Sentence))
+        ? string.Join(" ", Results.Where(result => result is { RuleId: "M01" or "M04" or "M17" or "M18", IsIdle: false }).Select(result => result.Sentence))
         : Results.First(result => result.Verdict == Verdict).Sentence;
 
     /// <summary>Whether a plan must erase the user data, whatever the customer wished.</summary>
     public bool NeedsCleanWrite => Results.Any(result => result.NeedsCleanWrite);
+
+    /// <summary>What somebody accepts who writes it, each once, in rule order.</summary>
+    public IReadOnlyList<Consequence> Consequences => [.. Results.SelectMany(result => result.Consequences ?? []).DistinctBy(consequence => consequence.Text)];
 
     /// <summary>Whether a plan may be made with it. No override exists.</summary>
     public bool MayBeChosen => Verdict <= Verdict.Care;

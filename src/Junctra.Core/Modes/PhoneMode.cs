@@ -17,6 +17,24 @@ public enum PhoneMode
     Fastboot,
     /// <summary>First start: asks for language, network and account.</summary>
     SetupWizard,
+    /// <summary>Off, with the charging picture.</summary>
+    Charging,
+    /// <summary>The warning that comes before download mode; not yet download mode.</summary>
+    WarningScreen,
+    /// <summary>The maker's own write mode.</summary>
+    Download,
+    /// <summary>Asks whether the lock is to be changed.</summary>
+    LockChange,
+    /// <summary>The small second system as the maker ships it.</summary>
+    StockRecovery,
+    /// <summary>Recovery's idle picture, which waits for keys.</summary>
+    NoCommand,
+    /// <summary>A small second system that somebody else made.</summary>
+    CustomRecovery,
+    /// <summary>An update is being put in.</summary>
+    UpdateRunning,
+    /// <summary>The chip's own ROM answers; the boot chain is gone.</summary>
+    Emergency,
 }
 
 /// <summary>Words for modes.</summary>
@@ -31,6 +49,15 @@ public static class PhoneModes
         [PhoneMode.StuckAtLogo] = ("stuck-at-logo", "stuck at the logo"),
         [PhoneMode.Fastboot] = ("fastboot", "fastboot mode"),
         [PhoneMode.SetupWizard] = ("setup-wizard", "set-up wizard"),
+        [PhoneMode.Charging] = ("charging", "charging"),
+        [PhoneMode.WarningScreen] = ("warning-screen", "warning screen"),
+        [PhoneMode.Download] = ("download", "download mode"),
+        [PhoneMode.LockChange] = ("lock-change", "lock-change screen"),
+        [PhoneMode.StockRecovery] = ("stock-recovery", "stock recovery"),
+        [PhoneMode.NoCommand] = ("no-command", "“no command” screen"),
+        [PhoneMode.CustomRecovery] = ("custom-recovery", "custom recovery"),
+        [PhoneMode.UpdateRunning] = ("update-running", "update running"),
+        [PhoneMode.Emergency] = ("emergency", "chip emergency mode"),
     };
 
     /// <summary>The name used in files and in facts, for example <c>boot-loop</c>.</summary>

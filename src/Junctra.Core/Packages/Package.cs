@@ -1,14 +1,40 @@
+using Junctra.Core.Catalogue;
 using Junctra.Core.Phones;
 
 namespace Junctra.Core.Packages;
 
-/// <summary>The kinds of package Junctra can tell apart.</summary>
+/// <summary>The kinds of package that makers and shops have.</summary>
 public enum PackageKind
 {
     /// <summary>Nothing known; never written.</summary>
     Unknown,
     /// <summary>Boot chain, radio and images with requirement lines, written in fastboot mode.</summary>
     FactorySet,
+    /// <summary>One archive with all images, written in download mode.</summary>
+    SingleBundle,
+    /// <summary>Boot chain, system, radio and region pack, written in download mode.</summary>
+    FourPartBundle,
+    /// <summary>One signed archive, put in by stock recovery.</summary>
+    CardUpdate,
+    /// <summary>Images taken earlier from this very phone.</summary>
+    BackupSet,
+    /// <summary>One image alone, written in fastboot mode.</summary>
+    SingleImage,
+    /// <summary>A loose part of a four-part bundle, for example one that was patched on a phone.</summary>
+    BundlePart,
+}
+
+/// <summary>Whose a package is.</summary>
+public enum Provenance
+{
+    /// <summary>That cannot be told.</summary>
+    Unknown,
+    /// <summary>Its maker's, as sent out.</summary>
+    Official,
+    /// <summary>Its maker's, before it was sent out to everybody.</summary>
+    PreRelease,
+    /// <summary>Changed by somebody after the maker.</summary>
+    Patched,
 }
 
 /// <summary>Whether an image's bytes agree with a digest that somebody published.</summary>
@@ -26,7 +52,8 @@ public enum DigestState
 /// <param name="Partition">The partition it is for, from its file name.</param>
 /// <param name="Member">Its bytes in the archive.</param>
 /// <param name="Digest">Whether they are what the publisher sent out.</param>
-public sealed record PackageImage(string Partition, PackageMember Member, DigestState Digest)
+/// <param name="Role">What that partition is for; null where the catalogue does not know it.</param>
+public sealed record PackageImage(string Partition, PackageMember Member, DigestState Digest, PartitionRole? Role = null)
 {
     /// <summary>The image as a phone is given it.</summary>
     public MemberImage Body => Member.Image!;
@@ -45,6 +72,7 @@ public sealed record PackageStatement(FactName Fact, string Value, string Where)
 /// <param name="Build">Its build, as its maker's grammar reads it, or null.</param>
 /// <param name="Images">Its images in archive order.</param>
 /// <param name="Statements">What it says of itself; places may contradict each other.</param>
+/// <param name="Parts">Its images by the archive of it in which they lie; one part where it has no archives in it.</param>
 /// <param name="Findings">What was noticed, the worst first.</param>
 public sealed record Package(
     string FileName,
@@ -53,8 +81,36 @@ public sealed record Package(
     BuildReading? Build,
     IReadOnlyList<PackageImage> Images,
     IReadOnlyList<PackageStatement> Statements,
+    IReadOnlyList<PackagePart> Parts,
     IReadOnlyList<PackageFinding> Findings)
 {
+    /// <summary>The partition table that comes with it, or null.</summary>
+    public PackageMember? Layout => Contents.Members.FirstOrDefault(member => member.Image?.Inside?.Table is not null);
+
+    /// <summary>The build that an incremental update goes from, or null.</summary>
+    public string? BaseBuild => Line("pre-build");
+
+    /// <summary>What a backup says of the phone it was taken from, or null where this is none.</summary>
+    public BackupOrigin? Backup => Line("backup-serial") is { } serial ? new BackupOrigin(serial, Line("taken"), Line("system")) : null;
+
+    /// <summary>
+    /// Whose it is, as far as can be told: a package whose every image agrees with a digest that came with it or was published for it counts as its
+    /// maker's, unless it says otherwise of itself.
+    /// </summary>
+    public Provenance Provenance =>
+        Line("patched-by") is not null ? Provenance.Patched
+        : Line("channel") is { } channel && !channel.Equals("stable", StringComparison.OrdinalIgnoreCase) ? Provenance.PreRelease
+        : this.Whole().State == Wholeness.AsPublished ? Provenance.Official : Provenance.Unknown;
+
+    /// <summary>The version of the root manager that patched it, or null where that is not said.</summary>
+    public string? PatchedWith => Line("patched-by")?.Split(' ', StringSplitOptions.RemoveEmptyEntries).LastOrDefault(word => char.IsAsciiDigit(word[0]));
+
+    /// <summary>Whether the bytes cannot be trusted.</summary>
+    public bool IsDamaged => Findings.Any(finding => finding.Weight == FindingWeight.Fatal);
+
+    /// <summary>The value of a line by which it says what it is, or null.</summary>
+    public string? Line(string name) => Contents.Requirements.FirstOrDefault(line => line.Name == name)?.Values[0];
+
     /// <summary>The package's name for people: its build, or its file's name.</summary>
     public string Title => Build?.Build ?? FileName;
 

@@ -18,6 +18,27 @@ public enum Wrapping
     Gzip,
     /// <summary>LZ4 frame.</summary>
     Lz4,
+    /// <summary>Zstandard, RFC 8878.</summary>
+    Zstandard,
+}
+
+/// <summary>The form of a package file, judged by its content.</summary>
+public enum FileForm
+{
+    /// <summary>None that is known.</summary>
+    Unknown,
+    /// <summary>TAR: ustar, pax, GNU or the oldest.</summary>
+    Tar,
+    /// <summary>ZIP.</summary>
+    Zip,
+    /// <summary>Packed as a whole with gzip.</summary>
+    Gzip,
+    /// <summary>Packed as a whole with LZ4.</summary>
+    Lz4,
+    /// <summary>Packed as a whole with Zstandard.</summary>
+    Zstandard,
+    /// <summary>An image and no archive.</summary>
+    Image,
 }
 
 /// <summary>What a member of an archive is, judged by its content.</summary>
@@ -29,6 +50,8 @@ public enum MemberKind
     Requirements,
     /// <summary>Checksum list in the coreutils style.</summary>
     ChecksumList,
+    /// <summary>What an update, a part or a backup says of itself: <c>key=value</c>.</summary>
+    Metadata,
     /// <summary>An archive inside the archive; its members follow it.</summary>
     Archive,
     /// <summary>Belongs to no package; listed and ignored.</summary>
@@ -43,8 +66,11 @@ public enum MemberKind
 /// <param name="ExpandedBytes">Size once expanded; equals <paramref name="Bytes"/> when raw.</param>
 /// <param name="ExpandedSha256">Digest once expanded, holes read as zero; null when it could not be expanded.</param>
 /// <param name="Offset">Where its bytes lie as they are in the package file, or null when they must be unpacked first.</param>
+/// <param name="Inside">What its beginning says, or null where it begins like nothing known.</param>
+/// <param name="Md5">Its MD5, only where a list publishes one.</param>
 public sealed record MemberImage(
-    ImageFormat Format, Wrapping Wrapping, long Bytes, string Sha256, long ExpandedBytes, string? ExpandedSha256, long? Offset);
+    ImageFormat Format, Wrapping Wrapping, long Bytes, string Sha256, long ExpandedBytes, string? ExpandedSha256, long? Offset,
+    ImageInside? Inside = null, string? Md5 = null);
 
 /// <summary>One member of an archive, as found.</summary>
 /// <param name="Number">Its place in the order in which the file was walked, from 0; by it the member is found again.</param>
@@ -54,20 +80,29 @@ public sealed record MemberImage(
 /// <param name="PackedBytes">Its size as it lies in its archive, after the archive's own compression.</param>
 /// <param name="Sha256">Digest of those bytes, lower-case hexadecimal.</param>
 /// <param name="Image">The image it holds; null for other kinds.</param>
+/// <param name="Md5">MD5 of those bytes, only where a list publishes one.</param>
 public sealed record PackageMember(
-    int Number, string Name, string? Within, MemberKind Kind, long PackedBytes, string Sha256, MemberImage? Image = null);
+    int Number, string Name, string? Within, MemberKind Kind, long PackedBytes, string Sha256, MemberImage? Image = null, string? Md5 = null);
 
-/// <summary>One line of a requirements member.</summary>
+/// <summary>One line of a text by which a package, or a part of it, says what it is.</summary>
 /// <param name="Name">The name before the equals sign.</param>
 /// <param name="Values">The allowed values, at least one.</param>
 /// <param name="IsRequired">Whether the line began with <c>require</c>.</param>
-public sealed record RequirementLine(string Name, IReadOnlyList<string> Values, bool IsRequired);
+/// <param name="Within">Name of the archive member in which the text lies, or null.</param>
+public sealed record RequirementLine(string Name, IReadOnlyList<string> Values, bool IsRequired, string? Within = null);
 
 /// <summary>One line of a checksum list.</summary>
-/// <param name="Sha256">Lower-case hexadecimal.</param>
+/// <param name="Digest">Lower-case hexadecimal: a SHA-256, or, with 32 digits, an MD5.</param>
 /// <param name="FileName">The file it is the digest of, as written.</param>
 /// <param name="Within">Name of the archive member in which the list lies, or null.</param>
-public sealed record ChecksumLine(string Sha256, string FileName, string? Within = null);
+public sealed record ChecksumLine(string Digest, string FileName, string? Within = null)
+{
+    /// <summary>Number of hexadecimal digits of an MD5.</summary>
+    public const int Md5Digits = 32;
+
+    /// <summary>Whether it is an MD5, which tells damage but no ill will.</summary>
+    public bool IsMd5 => Digest.Length == Md5Digits;
+}
 
 /// <summary>How much a finding matters.</summary>
 public enum FindingWeight
@@ -86,16 +121,27 @@ public sealed record PackageFinding(FindingWeight Weight, string Text);
 /// <summary>What one streaming pass over a file found. Knows nothing of models: <see cref="PackageReader"/> gives it meaning.</summary>
 /// <param name="SizeBytes">Size of the file.</param>
 /// <param name="Sha256">Digest of the whole file, lower-case hexadecimal.</param>
-/// <param name="PublishedSha256">The digest that a checksum list beside the file gives for it, or null.</param>
+/// <param name="PublishedDigest">The digest that a checksum list beside the file gives for it, or null.</param>
 /// <param name="Members">The members in file order.</param>
-/// <param name="Requirements">All requirement lines.</param>
+/// <param name="Requirements">All lines by which it says what it is: requirements, and metadata of updates, parts and backups.</param>
 /// <param name="Checksums">All lines of checksum lists inside the archive.</param>
 /// <param name="Findings">What was noticed.</param>
+/// <param name="Form">The form of the file itself.</param>
+/// <param name="Md5">MD5 of the whole file, only where one is published.</param>
+/// <param name="IsLocked">Whether members are locked with a password that was not given, or not the right one.</param>
 public sealed record PackageContents(
     long SizeBytes,
     string Sha256,
-    string? PublishedSha256,
+    string? PublishedDigest,
     IReadOnlyList<PackageMember> Members,
     IReadOnlyList<RequirementLine> Requirements,
     IReadOnlyList<ChecksumLine> Checksums,
-    IReadOnlyList<PackageFinding> Findings);
+    IReadOnlyList<PackageFinding> Findings,
+    FileForm Form = FileForm.Unknown,
+    string? Md5 = null,
+    bool IsLocked = false)
+{
+    /// <summary>Whether the file is what its publisher sent out; null where nothing is published for it.</summary>
+    public bool? IsAsPublished => PublishedDigest is null ? null
+        : PublishedDigest.Length == ChecksumLine.Md5Digits ? PublishedDigest == Md5 : PublishedDigest == Sha256;
+}

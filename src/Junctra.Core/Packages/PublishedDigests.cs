@@ -16,9 +16,9 @@ internal sealed class PublishedDigests
         archives = contents.Members.Where(member => member.Kind == MemberKind.Archive)
             .DistinctBy(member => member.Name).ToDictionary(member => member.Name, StringComparer.Ordinal);
         // Each member under its own name, and a wrapped image also under the name it had before: system.img for system.img.lz4.
-        var named = contents.Members.Select(member => new Named(member.Name, member, member.Sha256))
+        var named = contents.Members.Select(member => new Named(member.Name, member, member.Sha256, member.Md5))
             .Concat(contents.Members.Where(member => member.Image is { Wrapping: not Wrapping.None })
-                .Select(member => new Named(member.Name[..Math.Max(0, member.Name.LastIndexOf('.'))], member, member.Image!.Sha256)))
+                .Select(member => new Named(member.Name[..Math.Max(0, member.Name.LastIndexOf('.'))], member, member.Image!.Sha256, member.Image.Md5)))
             .ToLookup(name => LastPart(name.Name), StringComparer.Ordinal);
         var lost = new List<ChecksumLine>();
         foreach (var line in contents.Checksums)
@@ -30,7 +30,7 @@ internal sealed class PublishedDigests
             if (meant.Count == 0) lost.Add(line);
             foreach (var name in meant)
             {
-                if (name.Sha256 != line.Sha256) own[name.Member.Number] = DigestState.Differs;
+                if ((line.IsMd5 ? name.Md5 : name.Sha256) != line.Digest) own[name.Member.Number] = DigestState.Differs;
                 else own.TryAdd(name.Member.Number, DigestState.Matches);
             }
         }
@@ -49,10 +49,10 @@ internal sealed class PublishedDigests
     {
         if (OfItself(member) is var state and not DigestState.NothingToCompare) return state;
         if (member.Within is not null && archives.TryGetValue(member.Within, out var archive)) return Of(archive);
-        return contents.PublishedSha256 == contents.Sha256 ? DigestState.Matches : DigestState.NothingToCompare;
+        return contents.IsAsPublished == true ? DigestState.Matches : DigestState.NothingToCompare;
     }
 
-    private readonly record struct Named(string Name, PackageMember Member, string Sha256);
+    private readonly record struct Named(string Name, PackageMember Member, string Sha256, string? Md5);
 
     /// <summary>A list usually lies in the folder of the files it names, so its paths may lack that folder.</summary>
     private static bool Ends(string path, string listed) => path == listed || path.EndsWith("/" + listed, StringComparison.Ordinal);

@@ -1,72 +1,141 @@
+using System.Globalization;
 using System.Text.RegularExpressions;
 
 namespace Junctra.Core.Phones;
+
+/// <summary>What a field of a build string holds.</summary>
+public enum FieldForm
+{
+    /// <summary>Letters and digits, compared as a text.</summary>
+    Code,
+    /// <summary>A whole number.</summary>
+    Number,
+    /// <summary>A version such as <c>2.6.118</c>.</summary>
+    Version,
+    /// <summary>A letter that comes after its forerunner in the alphabet.</summary>
+    Letter,
+    /// <summary>A day, <c>20260311</c>.</summary>
+    Date,
+}
+
+/// <summary>One field of a maker's build strings.</summary>
+/// <param name="Name">Name of the pattern's group.</param>
+/// <param name="Form">What it holds.</param>
+/// <param name="Tells">The fact that it tells, or null.</param>
+/// <param name="Least">Lowest value of a number.</param>
+/// <param name="Most">Highest value of a number.</param>
+/// <param name="Reads">What its letters mean as a value of the fact; empty when they are the value.</param>
+/// <param name="Within">A field that must be the same in two builds before this one orders them, or null.</param>
+public sealed record GrammarField(
+    string Name, FieldForm Form, FactName? Tells = null, long Least = 0, long Most = long.MaxValue,
+    IReadOnlyDictionary<string, string>? Reads = null, string? Within = null)
+{
+    /// <summary>Whether a text is a value of this field.</summary>
+    public bool Accepts(string text) => Form switch
+    {
+        FieldForm.Number => long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number >= Least && number <= Most,
+        FieldForm.Date => DateOnly.TryParseExact(text, "yyyyMMdd", CultureInfo.InvariantCulture, DateTimeStyles.None, out _),
+        FieldForm.Letter => text.Length == 1 && char.IsAsciiLetter(text[0]) && (Reads is null or { Count: 0 } || Reads.ContainsKey(text.ToUpperInvariant())),
+        _ => Reads is null or { Count: 0 } || Reads.ContainsKey(text.ToUpperInvariant()),
+    };
+
+    /// <summary>Orders two values; null when they are not built alike.</summary>
+    public int? Compare(string left, string right) => Form switch
+    {
+        FieldForm.Number or FieldForm.Date => long.TryParse(left, out var a) && long.TryParse(right, out var b) ? a.CompareTo(b) : null,
+        FieldForm.Version => VersionOrder.Compare(left, right),
+        _ => string.Compare(left, right, StringComparison.OrdinalIgnoreCase),
+    };
+}
 
 /// <summary>A build string as its maker's grammar reads it. What the grammar leaves out is null: unknown, not empty.</summary>
 /// <param name="Build">The whole string, trimmed.</param>
 /// <param name="Maker">The maker whose grammar read it.</param>
 /// <param name="Fields">The grammar's named groups and what they matched.</param>
-public sealed record BuildReading(string Build, string Maker, IReadOnlyDictionary<string, string> Fields)
+/// <param name="Facts">The facts that the string tells besides itself.</param>
+public sealed record BuildReading(string Build, string Maker, IReadOnlyDictionary<string, string> Fields, IReadOnlyList<(FactName Name, string Value)> Facts)
 {
     /// <summary>Model code, upper case, or null.</summary>
-    public string? Model => Fields.GetValueOrDefault("model")?.ToUpperInvariant();
+    public string? Model => this[FactName.ModelCode];
 
     /// <summary>Bootloader revision, or null.</summary>
-    public int? Revision => Fields.TryGetValue("revision", out var text) && int.TryParse(text, out var number) ? number : null;
+    public int? Revision => int.TryParse(this[FactName.BootloaderRevision], out var number) ? number : null;
 
     /// <summary>Major OS version, or null.</summary>
-    public string? Os => Fields.GetValueOrDefault("os");
+    public string? Os => this[FactName.OsVersion];
 
     /// <summary>Sales region, upper case, or null.</summary>
-    public string? Region => Fields.GetValueOrDefault("region")?.ToUpperInvariant();
+    public string? Region => this[FactName.Region];
 
-    /// <summary>The facts that the string tells besides itself.</summary>
-    public IEnumerable<(FactName Name, string Value)> Facts
-    {
-        get
-        {
-            if (Model is not null) yield return (FactName.ModelCode, Model);
-            if (Revision is { } revision) yield return (FactName.BootloaderRevision, revision.ToString());
-            if (Os is not null) yield return (FactName.OsVersion, Os);
-            if (Region is not null) yield return (FactName.Region, Region);
-        }
-    }
+    private string? this[FactName name] => Facts.FirstOrDefault(fact => fact.Name == name).Value;
 }
 
 /// <summary>
-/// A maker's grammar of build strings: a pattern with named groups, and the groups by which two builds of one model are
-/// ordered. Patterns come from files that people edit, so they run without backtracking: no input can make one run away.
+/// A maker's grammar of build strings: a pattern with named groups, what each group holds, and the groups by which two builds of
+/// one model are ordered. Patterns come from files that people edit, so they run without backtracking and are bounded in
+/// size: no pattern and no input can make one run away.
 /// </summary>
-public sealed class BuildGrammar
+public sealed partial class BuildGrammar
 {
     /// <summary>Longest text that is looked at; no build string is longer.</summary>
     public const int MostCharacters = 120;
 
+    /// <summary>Longest pattern that is taken.</summary>
+    public const int MostPatternCharacters = 400;
+
+    // Counted repeats inside each other multiply the size of the machine that a pattern becomes.
+    private const long MostRepeats = 5_000;
+
+    // Groups that mean the same with every maker, when a file says nothing of them.
+    private static readonly Dictionary<string, GrammarField> Usual = new(StringComparer.Ordinal)
+    {
+        ["model"] = new GrammarField("model", FieldForm.Code, FactName.ModelCode),
+        ["revision"] = new GrammarField("revision", FieldForm.Number, FactName.BootloaderRevision, 0, 999),
+        ["os"] = new GrammarField("os", FieldForm.Version, FactName.OsVersion),
+        ["region"] = new GrammarField("region", FieldForm.Code, FactName.Region),
+    };
+
     private readonly Regex pattern;
+    private readonly Dictionary<string, GrammarField> fields;
 
     /// <summary>Builds a grammar.</summary>
     /// <param name="maker">The maker's name.</param>
     /// <param name="pattern">A pattern that matches a whole build string, with named groups.</param>
-    /// <param name="order">Groups that order two builds of one model, most significant first; each matches digits only.</param>
-    /// <exception cref="ArgumentException">The pattern is no regular expression, needs backtracking, or lacks a group named in
-    /// <paramref name="order"/> or the group <c>model</c>.</exception>
-    public BuildGrammar(string maker, string pattern, IReadOnlyList<string> order)
+    /// <param name="order">Groups that order two builds of one model, most significant first.</param>
+    /// <param name="fields">What the groups hold; a group that is not among them is what its name usually means, or a number where it orders, else a code.</param>
+    /// <param name="format">How a string is put together again: the groups' names in braces, all else as it stands; null when nobody needs that.</param>
+    /// <exception cref="ArgumentException">The pattern is no regular expression, needs backtracking, is too large, or lacks a group that is
+    /// named in <paramref name="order"/>, <paramref name="fields"/> or <paramref name="format"/>, or the group <c>model</c>.</exception>
+    public BuildGrammar(string maker, string pattern, IReadOnlyList<string> order, IReadOnlyList<GrammarField>? fields = null, string? format = null)
     {
+        if (pattern.Length > MostPatternCharacters) throw new ArgumentException($"The pattern is longer than {MostPatternCharacters} characters.", nameof(pattern));
+        if (Repeats(pattern) > MostRepeats) throw new ArgumentException("The pattern repeats too much: write its counted repeats smaller.", nameof(pattern));
         try
         {
-            this.pattern = new Regex(pattern, RegexOptions.NonBacktracking | RegexOptions.CultureInvariant | RegexOptions.IgnoreCase);
+            this.pattern = new Regex(pattern, RegexOptions.NonBacktracking | RegexOptions.CultureInvariant | RegexOptions.IgnoreCase, TimeSpan.FromSeconds(1));
         }
         catch (NotSupportedException error)
         {
-            throw new ArgumentException("The pattern uses look-around or back-references; write it without them.", nameof(pattern), error);
+            throw new ArgumentException("The pattern uses look-around or back-references, or is too large; write it without them.", nameof(pattern), error);
         }
 
-        var groups = this.pattern.GetGroupNames();
+        string[] groups = [.. this.pattern.GetGroupNames().Where(name => !char.IsAsciiDigit(name[0]))];
         if (!groups.Contains("model")) throw new ArgumentException("The pattern has no group named model.", nameof(pattern));
-        var missing = order.FirstOrDefault(name => !groups.Contains(name));
-        if (missing is not null) throw new ArgumentException($"The order names {missing}, which is no group of the pattern.", nameof(order));
+        var named = (fields ?? []).Select(field => field.Name).Concat((fields ?? []).Select(field => field.Within).OfType<string>()).Concat(order);
+        var missing = named.FirstOrDefault(name => !groups.Contains(name));
+        if (missing is not null) throw new ArgumentException($"{missing} is named in fields or order, and is no group of the pattern.", nameof(order));
+        this.fields = groups.ToDictionary(name => name, name => (fields ?? []).FirstOrDefault(field => field.Name == name)
+            ?? Usual.GetValueOrDefault(name) ?? new GrammarField(name, order.Contains(name) ? FieldForm.Number : FieldForm.Code), StringComparer.Ordinal);
+        if (format is not null)
+        {
+            var used = Placeholder().Matches(format).Select(match => match.Groups[1].Value).ToList();
+            if (used.Count != used.Distinct().Count() || !used.ToHashSet().SetEquals(groups))
+                throw new ArgumentException($"The format must name every group of the pattern once: {string.Join(", ", groups)}.", nameof(format));
+        }
+
         Maker = maker;
         Order = order;
+        Template = format;
     }
 
     /// <summary>The maker's name.</summary>
@@ -75,32 +144,101 @@ public sealed class BuildGrammar
     /// <summary>Groups that order two builds, most significant first.</summary>
     public IReadOnlyList<string> Order { get; }
 
+    /// <summary>What each group holds, in the pattern's order.</summary>
+    public IEnumerable<GrammarField> Fields => fields.Values;
+
+    /// <summary>How a string is put together again, or null.</summary>
+    public string? Template { get; }
+
     /// <summary>Reads a build string, or returns null when it is none of this maker's.</summary>
     public BuildReading? Read(string text)
     {
         var build = text.Trim();
         if (build.Length is 0 or > MostCharacters) return null;
-        var match = pattern.Match(build);
+        Match match;
+        try
+        {
+            match = pattern.Match(build);
+        }
+        catch (RegexMatchTimeoutException)
+        {
+            return null;
+        }
+
         if (!match.Success || match.Length != build.Length) return null;
-        var fields = match.Groups.Values
+        var read = match.Groups.Values
             .Where(group => group.Success && !char.IsAsciiDigit(group.Name[0]))
             .ToDictionary(group => group.Name, group => group.Value, StringComparer.Ordinal);
-        return new BuildReading(build, Maker, fields);
+        if (read.Any(pair => !fields[pair.Key].Accepts(pair.Value))) return null;
+        return new BuildReading(build, Maker, read, [.. read.Select(Tell).OfType<(FactName, string)>()]);
+    }
+
+    /// <summary>Puts a build string together; the inverse of <see cref="Read"/>.</summary>
+    /// <param name="values">A value for every group.</param>
+    /// <exception cref="InvalidOperationException">This grammar has no format.</exception>
+    /// <exception cref="ArgumentException">A value is missing, or what comes out is no build string of this grammar that reads back the same.</exception>
+    public string Format(IReadOnlyDictionary<string, string> values)
+    {
+        if (Template is null) throw new InvalidOperationException($"The grammar of {Maker} has no format.");
+        var text = Placeholder().Replace(Template, match => values.TryGetValue(match.Groups[1].Value, out var value) ? value : throw new ArgumentException($"There is no value for {match.Groups[1].Value}."));
+        var back = Read(text);
+        return back is not null && back.Fields.All(pair => values[pair.Key] == pair.Value) ? text : throw new ArgumentException($"{text} does not read back as what it was made of.");
     }
 
     /// <summary>
-    /// Orders two builds: below zero when <paramref name="left"/> is older. Null when they are not comparable: another
-    /// model or maker, or no order in this grammar.
+    /// Orders two builds: below zero when <paramref name="left"/> is older. Null when they are not comparable;
+    /// <see cref="WhyNotComparable"/> says why.
     /// </summary>
-    public int? Compare(BuildReading left, BuildReading right)
+    public int? Compare(BuildReading left, BuildReading right) => Ordered(left, right).Order;
+
+    /// <summary>Why two builds cannot be ordered, in one sentence, or null when they can.</summary>
+    public string? WhyNotComparable(BuildReading left, BuildReading right) => Ordered(left, right).Why;
+
+    private (int? Order, string? Why) Ordered(BuildReading left, BuildReading right)
     {
-        if (left.Maker != Maker || right.Maker != Maker || left.Model != right.Model || Order.Count == 0) return null;
+        if (left.Maker != Maker || right.Maker != Maker) return (null, "They are builds of different makers.");
+        if (left.Model != right.Model) return (null, $"They are builds of different models, {left.Model} and {right.Model}.");
+        if (Order.Count == 0) return (null, $"The grammar of {Maker} gives builds no order.");
         foreach (var name in Order)
         {
-            if (!long.TryParse(left.Fields.GetValueOrDefault(name), out var a) || !long.TryParse(right.Fields.GetValueOrDefault(name), out var b)) return null;
-            if (a != b) return a.CompareTo(b);
+            if (!left.Fields.TryGetValue(name, out var a) || !right.Fields.TryGetValue(name, out var b)) return (null, $"One of them has no {name}.");
+            if (fields[name].Within is { } same && !string.Equals(left.Fields.GetValueOrDefault(same), right.Fields.GetValueOrDefault(same), StringComparison.OrdinalIgnoreCase))
+            {
+                return (null, $"Up to here they are the same, and the {name} counts only within one {same}.");
+            }
+
+            if (fields[name].Compare(a, b) is not { } order) return (null, $"Their {name} is not built alike: {a} and {b}.");
+            if (order != 0) return (order, null);
         }
 
-        return 0;
+        return (0, null);
     }
+
+    private (FactName, string)? Tell(KeyValuePair<string, string> pair)
+    {
+        if (fields[pair.Key] is not { Tells: { } fact } field) return null;
+        var text = field.Reads is { Count: > 0 } reads ? reads[pair.Value.ToUpperInvariant()] : pair.Value;
+        return FactValues.Normalise(fact, text) is { } value ? (fact, value) : null;
+    }
+
+    /// <summary>What the counted repeats of a pattern multiply to, at the worst.</summary>
+    private static long Repeats(string pattern)
+    {
+        long product = 1;
+        foreach (Match count in Counted().Matches(pattern))
+        {
+            var most = count.Groups[2].Success && count.Groups[2].Length > 0 ? count.Groups[2].Value : count.Groups[1].Value;
+            if (!long.TryParse(most, out var times) || times > MostRepeats) return long.MaxValue;
+            // Repeats beside each other add up; only those above a handful can grow dangerous when nested.
+            if (times > 10) product = Math.Min(product * times, long.MaxValue / MostRepeats);
+        }
+
+        return product;
+    }
+
+    [GeneratedRegex(@"\{([a-z][a-z0-9]*)\}")]
+    private static partial Regex Placeholder();
+
+    [GeneratedRegex(@"\{([0-9]+),?([0-9]*)\}")]
+    private static partial Regex Counted();
 }

@@ -5,25 +5,52 @@ public enum FactSource
 {
     /// <summary>Said by the customer or somebody else.</summary>
     Customer = 0,
+    /// <summary>Noted by the shop at an earlier visit: what was, not what is.</summary>
+    Logbook = 1,
     /// <summary>Shown by a system that is not the maker's.</summary>
-    CustomSystem = 1,
+    CustomSystem = 2,
     /// <summary>Printed on the label, the SIM tray or the box.</summary>
-    Label = 2,
+    Label = 3,
     /// <summary>Shown in the settings of the official system.</summary>
-    Settings = 3,
+    Settings = 4,
     /// <summary>Read off the screen of the bootloader or of download mode.</summary>
-    BootloaderScreen = 4,
+    BootloaderScreen = 5,
     /// <summary>Read by Junctra over the bootloader's link.</summary>
-    Link = 5,
+    Link = 6,
 }
 
 /// <summary>Words for sources.</summary>
 public static class FactSources
 {
+    /// <summary>All sources, the most trusted first.</summary>
+    public static IReadOnlyList<FactSource> All { get; } = [.. Enum.GetValues<FactSource>().OrderDescending()];
+
+    /// <summary>The source as files write it, for example <c>bootloader-screen</c>.</summary>
+    public static string Id(this FactSource source) => source switch
+    {
+        FactSource.Customer => "customer",
+        FactSource.Logbook => "logbook",
+        FactSource.CustomSystem => "custom-system",
+        FactSource.Label => "label",
+        FactSource.Settings => "settings",
+        FactSource.BootloaderScreen => "bootloader-screen",
+        FactSource.Link => "link",
+        _ => throw new ArgumentOutOfRangeException(nameof(source), source, null),
+    };
+
+    /// <summary>The source of that name, or null.</summary>
+    public static FactSource? Parse(string? id)
+    {
+        foreach (var source in All)
+            if (source.Id() == id) return source;
+        return null;
+    }
+
     /// <summary>The source as a technician says it.</summary>
     public static string Label(this FactSource source) => source switch
     {
         FactSource.Customer => "customer",
+        FactSource.Logbook => "logbook",
         FactSource.CustomSystem => "custom system",
         FactSource.Label => "label or box",
         FactSource.Settings => "settings",
@@ -49,20 +76,14 @@ public static class FactValues
 {
     /// <summary>
     /// The value in the form in which it is compared, or null when it is no value of this fact: codes in upper case, revisions
-    /// as whole numbers from 0 to 999, percent from 0 to 100, sizes in bytes as decimal numbers, patch levels as months.
+    /// as whole numbers from 0 to 999, percent from 0 to 100, sizes in bytes as decimal numbers, patch levels as months; else as
+    /// <see cref="FactDefinition.Form"/> has it.
     /// </summary>
     public static string? Normalise(FactName name, string? value)
     {
         var text = value?.Trim();
         if (string.IsNullOrEmpty(text) || text.Length > 200 || text.Any(char.IsControl)) return null;
-        if (name == FactName.ModelCode || name == FactName.Region) return text.ToUpperInvariant();
-        if (name == FactName.SecurityPatch) return PatchMonth(text);
-        if (name == FactName.BootloaderRevision || name == FactName.RollbackFloor) return Whole(text, 999);
-        if (name == FactName.BatteryPercent) return Whole(text.TrimEnd('%', ' '), 100);
-        if (name == FactName.StorageSize) return Whole(text, 4096);
-        if (name == FactName.LockState) return text.ToLowerInvariant() is "locked" or "unlocked" ? text.ToLowerInvariant() : null;
-        if (name.IsPartitionSize) return Size(text)?.ToString();
-        return text;
+        return FactDefinitions.Of(name).Normalise(text);
     }
 
     /// <summary>
@@ -80,16 +101,4 @@ public static class FactValues
         if (isMarked || asHex == expected) return asHex;
         return long.TryParse(trimmed, System.Globalization.NumberStyles.None, null, out var size) ? size : trimmed.All(char.IsAsciiHexDigit) ? asHex : null;
     }
-
-    /// <summary>A patch level as a month: <c>2026-08</c>, with or without a day after it.</summary>
-    private static string? PatchMonth(string text)
-    {
-        var isMonth = text.Length is 7 or 10 && text[4] == '-' && (text.Length == 7 || text[7] == '-')
-            && int.TryParse(text.AsSpan(0, 4), System.Globalization.NumberStyles.None, null, out var year) && year is >= 2000 and < 2100
-            && int.TryParse(text.AsSpan(5, 2), System.Globalization.NumberStyles.None, null, out var month) && month is >= 1 and <= 12;
-        return isMonth ? text[..7] : null;
-    }
-
-    private static string? Whole(string text, int most) =>
-        int.TryParse(text, System.Globalization.NumberStyles.None, null, out var number) && number <= most ? number.ToString() : null;
 }

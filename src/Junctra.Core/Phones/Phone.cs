@@ -15,7 +15,8 @@ public enum FactState
 /// <param name="Name">Which fact.</param>
 /// <param name="State">Whether the claims agree.</param>
 /// <param name="Claims">The claims that count, most trusted first, then newest; at most one for each source.</param>
-public sealed record ResolvedFact(FactName Name, FactState State, IReadOnlyList<Fact> Claims)
+/// <param name="Reason">How it came to this, in a sentence.</param>
+public sealed record ResolvedFact(FactName Name, FactState State, IReadOnlyList<Fact> Claims, string Reason)
 {
     /// <summary>The most trusted claim, or null when nothing is known.</summary>
     public Fact? Best => Claims.Count > 0 ? Claims[0] : null;
@@ -29,7 +30,8 @@ public sealed record ResolvedFact(FactName Name, FactState State, IReadOnlyList<
 
 /// <summary>
 /// A phone as its facts. Several sources for one fact are normal. A later reading of one source replaces its earlier one;
-/// a weaker source never replaces a stronger, nor is it ignored: where it disagrees, the fact is conflicting.
+/// a weaker source never replaces a stronger, nor is it ignored: where it disagrees, the fact is conflicting. What the
+/// logbook holds of things that a write changes is history, and counts for nothing but the lower bound of the floor.
 /// </summary>
 public sealed class Phone
 {
@@ -60,12 +62,55 @@ public sealed class Phone
     {
         get
         {
-            var newestOfEach = facts[name].GroupBy(fact => fact.Source).Select(group => group.MaxBy(fact => fact.At)!);
+            var newest = NewestOfEach(name);
+            if (newest.Count == 0) return new ResolvedFact(name, FactState.Unknown, [], "Nobody has said anything of it yet.");
+            var counting = newest.Where(fact => Counts(name, fact)).ToList();
             Fact[] claims = name.IsMomentary
-                ? [.. newestOfEach.OrderByDescending(fact => fact.At).ThenByDescending(fact => fact.Source).Take(1)]
-                : [.. newestOfEach.OrderByDescending(fact => fact.Source).ThenByDescending(fact => fact.At)];
+                ? [.. counting.OrderByDescending(fact => fact.At).ThenByDescending(fact => fact.Source).Take(1)]
+                : [.. counting.OrderByDescending(fact => fact.Source).ThenByDescending(fact => fact.At)];
             var distinct = claims.Select(claim => claim.Value).Distinct(StringComparer.OrdinalIgnoreCase).Count();
-            return new ResolvedFact(name, distinct switch { 0 => FactState.Unknown, 1 => FactState.Known, _ => FactState.Conflicting }, claims);
+            var state = distinct switch { 0 => FactState.Unknown, 1 => FactState.Known, _ => FactState.Conflicting };
+            return new ResolvedFact(name, state, claims, Reasons.For(name, state, claims, [.. facts[name]]));
         }
+    }
+
+    /// <summary>The newest claim of each source, whether or not it counts for the value now.</summary>
+    internal IReadOnlyList<Fact> NewestOfEach(FactName name) =>
+        [.. facts[name].GroupBy(fact => fact.Source).Select(group => group.MaxBy(fact => fact.At)!)];
+
+    private static bool Counts(FactName name, Fact fact)
+    {
+        // A bound is no value: only the bootloader itself tells the floor.
+        if (name == FactName.RollbackFloor) return fact.Source is FactSource.Link or FactSource.BootloaderScreen;
+        return fact.Source != FactSource.Logbook || FactDefinitions.Of(name).TouchedBy == WriteTouch.None;
+    }
+}
+
+/// <summary>Says how a fact was resolved.</summary>
+internal static class Reasons
+{
+    public static string For(FactName name, FactState state, IReadOnlyList<Fact> claims, IReadOnlyList<Fact> all)
+    {
+        if (state == FactState.Unknown)
+        {
+            var said = string.Join(", ", all.Select(fact => $"{fact.Value} ({fact.Source.Label()})").Distinct());
+            return name == FactName.RollbackFloor
+                ? $"At least {all.Max(fact => int.TryParse(fact.Value, out var bound) ? bound : 0)}: {said}. Only the bootloader tells the floor itself."
+                : $"From an earlier visit: {said}. That says nothing of the phone as it is now.";
+        }
+
+        var best = claims[0];
+        var parsed = best.ParsedFrom is { } from ? $", out of {from}" : "";
+        if (state == FactState.Conflicting)
+        {
+            return $"{string.Join(", ", claims.Select(claim => $"{claim.Source.Label()}: {claim.Value}"))}. Most trusted: {best.Source.Label()}. No source is passed over: find out which is right.";
+        }
+
+        if (name.IsMomentary) return all.Count > 1 ? "It changes by itself: the newest reading counts." : $"By {best.Source.Label()}{parsed}.";
+        var replaced = all.Where(fact => fact.Source == best.Source && fact.At < best.At && !fact.Value.Equals(best.Value, StringComparison.OrdinalIgnoreCase)).MaxBy(fact => fact.At);
+        var earlier = replaced is null ? "" : $" The same source had {replaced.Value} before.";
+        return claims.Count == 1
+            ? $"By {best.Source.Label()}{parsed}, and nothing speaks against it.{earlier}"
+            : $"{string.Join(" and ", claims.Select(claim => claim.Source.Label()))} agree{parsed}.{earlier}";
     }
 }

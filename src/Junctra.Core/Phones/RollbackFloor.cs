@@ -12,8 +12,8 @@ public sealed record RollbackFloor(IReadOnlyList<int> Exact, int? AtLeast, IRead
     /// <summary>Reads the floor out of a phone's facts.</summary>
     public static RollbackFloor Of(Phone phone)
     {
-        var floor = phone[FactName.RollbackFloor].Claims;
-        var revision = phone[FactName.BootloaderRevision].Claims;
+        var floor = phone.NewestOfEach(FactName.RollbackFloor);
+        var revision = phone.NewestOfEach(FactName.BootloaderRevision);
         var exact = floor.Where(IsReadFromBootloader).ToList();
         // A fuse is never mended: a floor or a revision from before a write is a lower bound after it.
         var earlier = phone.Earlier.Where(fact => fact.Name == FactName.RollbackFloor || fact.Name == FactName.BootloaderRevision);

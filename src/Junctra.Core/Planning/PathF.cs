@@ -96,7 +96,7 @@ public static class PathF
         if (eraseData)
         {
             foreach (var partition in model.Partitions.Where(p => p.Role == PartitionRole.UserData))
-                Add(StepKind.Erase, "Erase the user data", partition.Name, 0, figures.EraseSeconds, "The system is whole; the user data must be erased again.");
+                Add(StepKind.Erase, "Erase the user data", partition.Name, 0, figures.EraseSeconds, "The system is whole; the user data must be erased again.", role: PartitionRole.UserData);
         }
 
         Add(StepKind.RestartSystem, "Restart into the system", null, 0, figures.RestartSeconds, "Everything is written. Start the phone by its power key.");
@@ -115,14 +115,14 @@ public static class PathF
                 noReturn
                     ? "No way back but chip emergency mode: the phone may not answer again."
                     : "The phone stays in fastboot mode, or is brought back into it by keys. Write again from the start.",
-                noReturn: noReturn);
+                noReturn: noReturn, role: partition.Role);
         }
 
         void AddRestart(string title) => Add(StepKind.RestartBootloader, title, null, 0, figures.RestartSeconds,
             "Bring the phone into its bootloader by keys and write again from the start.");
 
-        void Add(StepKind kind, string title, string? partition, long bytes, Band seconds, string ifBroken, bool hands = false, bool noReturn = false) =>
-            steps.Add(new PlanStep(steps.Count + 1, kind, title, partition, bytes, seconds, hands, ifBroken, noReturn));
+        void Add(StepKind kind, string title, string? partition, long bytes, Band seconds, string ifBroken, bool hands = false, bool noReturn = false, PartitionRole? role = null) =>
+            steps.Add(new PlanStep(steps.Count + 1, kind, title, partition, bytes, seconds, hands, ifBroken, noReturn, role));
     }
 
     private static List<Fate> Fates(Phone phone, PlanTarget target, int? revision, bool eraseData)

@@ -34,8 +34,10 @@ public enum StepKind
 /// <param name="NeedsHands">Whether a person must act.</param>
 /// <param name="IfBroken">What it means for the phone when the cable or the power goes in this step.</param>
 /// <param name="NoReturn">Whether a break here may leave only chip emergency mode.</param>
+/// <param name="Role">Role of the partition it touches, or null where it touches none.</param>
 public sealed record PlanStep(
-    int Number, StepKind Kind, string Title, string? Partition, long Bytes, Band Seconds, bool NeedsHands, string IfBroken, bool NoReturn)
+    int Number, StepKind Kind, string Title, string? Partition, long Bytes, Band Seconds, bool NeedsHands, string IfBroken, bool NoReturn,
+    PartitionRole? Role = null)
 {
     /// <summary>Whether a run may be ended before this step, unless the one before has <see cref="NoReturn"/>: a boot chain, all of it, and
     /// its restart belong together.</summary>

@@ -1,4 +1,6 @@
 using System.Collections.Immutable;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Phones;
 using Junctra.Core.Planning;
 
 namespace Junctra.Core.Runs;
@@ -67,10 +69,27 @@ public sealed record RunState
     public long BytesDone { get; private init; }
 
     /// <summary>Whether the phone was told to write or erase something, accepted or not. Until then it is as it came.</summary>
-    public bool HasTouchedPhone { get; private init; }
+    public bool HasTouchedPhone => !Touched.IsEmpty;
 
     /// <summary>Pieces of the image at hand that the phone was told to write, that it accepted, and of how many.</summary>
     public (int Asked, int Accepted, int Of) Pieces { get; private init; }
+
+    /// <summary>Partitions that the phone was told to write or erase, accepted or not.</summary>
+    public ImmutableHashSet<string> Touched { get; private init; } = [];
+
+    /// <summary>What of the phone the run touched, for the facts that become void by it.</summary>
+    public WriteTouch TouchedBy =>
+        Plan.Steps.Where(step => step.Partition is not null && Touched.Contains(step.Partition)).Aggregate(WriteTouch.None, (touched, step) => touched | step.Role switch
+        {
+            PartitionRole.BootChain => WriteTouch.BootChain,
+            PartitionRole.Radio => WriteTouch.Radio,
+            PartitionRole.Recovery => WriteTouch.Recovery,
+            PartitionRole.UserData => WriteTouch.UserData,
+            PartitionRole.System or PartitionRole.Boot or PartitionRole.Overlay or PartitionRole.Verification => WriteTouch.System,
+            PartitionRole.Other or PartitionRole.RegionPack or PartitionRole.Identity => WriteTouch.Other,
+            // A plan of before roles were kept with its steps.
+            _ => WriteTouch.Anything,
+        });
 
     /// <summary>Whether the phone was told to write or erase something and has not answered: that partition may be half written.</summary>
     public bool IsInDoubt => Step?.Kind switch
@@ -105,15 +124,15 @@ public sealed record RunState
                 Step = Find(started.Step),
                 BytesSentInStep = 0,
                 Pieces = default,
-                HasTouchedPhone = HasTouchedPhone || Find(started.Step)?.Kind is StepKind.Erase,
+                Touched = Find(started.Step) is { Kind: StepKind.Erase, Partition: { } erased } ? Touched.Add(erased) : Touched,
             },
             BytesSent sent => next with { BytesSentInStep = sent.Bytes },
-            WriteAsked asked => next with { Pieces = Pieces with { Asked = asked.Piece, Of = asked.Pieces }, HasTouchedPhone = true },
+            WriteAsked asked => next with { Pieces = Pieces with { Asked = asked.Piece, Of = asked.Pieces }, Touched = WithPartitionOf(asked.Step) },
             // With its last piece an image is accepted whole, whether or not the writer lived to say so.
             PieceAccepted piece => next with
             {
                 Pieces = (piece.Piece, piece.Piece, piece.Pieces),
-                HasTouchedPhone = true,
+                Touched = WithPartitionOf(piece.Step),
                 Accepted = piece.Piece == piece.Pieces && Find(piece.Step)?.Partition is { } partition ? Accepted.SetItem(partition, "") : Accepted,
             },
             ImageAccepted image => next with { Accepted = Accepted.SetItem(image.Partition, image.Sha256) },
@@ -178,6 +197,8 @@ public sealed record RunState
             _ => PartitionUse.Untouched,
         };
     }
+
+    private ImmutableHashSet<string> WithPartitionOf(int step) => Find(step)?.Partition is { } partition ? Touched.Add(partition) : Touched;
 
     private PlanStep? Find(int number) => Plan.Steps.FirstOrDefault(step => step.Number == number);
 }

@@ -1,4 +1,5 @@
 using System.Text;
+using Junctra.Core.Packages;
 using Junctra.Formats.Sparse;
 
 namespace Junctra.Formats.Archives;
@@ -12,6 +13,7 @@ internal enum ContentKind
     Zip,
     Gzip,
     Lz4,
+    Zstandard,
     Sparse,
     /// <summary>Packed in a way that is not unpacked here; must never be taken for a raw image.</summary>
     Foreign,
@@ -25,7 +27,6 @@ internal static class Content
 
     private static readonly (byte[] Magic, string Name)[] ForeignWrappings =
     [
-        ([0x28, 0xB5, 0x2F, 0xFD], "Zstandard"),
         ([0xFD, (byte)'7', (byte)'z', (byte)'X', (byte)'Z', 0x00], "xz"),
         ([(byte)'B', (byte)'Z', (byte)'h'], "bzip2"),
         ([(byte)'7', (byte)'z', 0xBC, 0xAF, 0x27, 0x1C], "7z"),
@@ -43,11 +44,21 @@ internal static class Content
         if (start.StartsWith("PK\x03\x04"u8) || start.StartsWith("PK\x05\x06"u8)) return ContentKind.Zip;
         if (start.StartsWith((ReadOnlySpan<byte>)[0x1F, 0x8B, 0x08])) return ContentKind.Gzip;
         if (start.StartsWith((ReadOnlySpan<byte>)[0x04, 0x22, 0x4D, 0x18])) return ContentKind.Lz4;
+        if (start.StartsWith((ReadOnlySpan<byte>)[0x28, 0xB5, 0x2F, 0xFD])) return ContentKind.Zstandard;
         if (SparseHeader.IsSparse(start)) return ContentKind.Sparse;
         if (IsTar(start)) return ContentKind.Tar;
         if (ForeignName(start) is not null) return ContentKind.Foreign;
         return isWhole && AsText(start) is not null ? ContentKind.Text : ContentKind.Raw;
     }
+
+    /// <summary>Whether an image may be wrapped so.</summary>
+    public static Wrapping? WrappingOf(ContentKind kind) => kind switch
+    {
+        ContentKind.Gzip => Wrapping.Gzip,
+        ContentKind.Lz4 => Wrapping.Lz4,
+        ContentKind.Zstandard => Wrapping.Zstandard,
+        _ => null,
+    };
 
     /// <summary>Name of a wrapping that is known and not unpacked, or null.</summary>
     public static string? ForeignName(ReadOnlySpan<byte> start)

@@ -1,4 +1,5 @@
 using System.Security.Cryptography;
+using Junctra.Formats.Images;
 
 namespace Junctra.Formats.Archives;
 
@@ -33,6 +34,15 @@ internal sealed class MemberStream : ForwardStream, IAsyncDisposable
     /// <summary>Takes a copy of what passes, or null.</summary>
     public Stream? Copy { get; set; }
 
+    /// <summary>Keeps the beginning of what passes, or null.</summary>
+    public ImageBeginning? Beginning { get; set; }
+
+    /// <summary>Computes the MD5 of what passes as well, or null.</summary>
+    public IncrementalHash? Md5 { get; set; }
+
+    /// <summary>Lower-case hexadecimal MD5 of what was read, or null where nobody asked for it.</summary>
+    public string? Md5Digest() => Md5 is null ? null : Convert.ToHexStringLower(Md5.GetCurrentHash());
+
     /// <summary>Looks at a member's beginning.</summary>
     /// <param name="data">The member.</param>
     /// <param name="length">Its length as its archive gives it, or null where only its end tells.</param>
@@ -63,6 +73,7 @@ internal sealed class MemberStream : ForwardStream, IAsyncDisposable
     {
         if (lane is not null) await lane.DisposeAsync().ConfigureAwait(false);
         hash.Dispose();
+        Md5?.Dispose();
         await base.DisposeAsync().ConfigureAwait(false);
     }
 
@@ -84,6 +95,8 @@ internal sealed class MemberStream : ForwardStream, IAsyncDisposable
 
         if (lane is null) hash.AppendData(buffer.Span[..count]);
         else await lane.AppendAsync(buffer[..count], cancel).ConfigureAwait(false);
+        Md5?.AppendData(buffer.Span[..count]);
+        Beginning?.Take(buffer.Span[..count]);
         if (Copy is not null) await Copy.WriteAsync(buffer[..count], cancel).ConfigureAwait(false);
         return count;
     }

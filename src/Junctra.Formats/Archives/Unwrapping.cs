@@ -2,20 +2,59 @@ using System.Buffers.Binary;
 using System.IO.Compression;
 using System.IO.Hashing;
 using K4os.Compression.LZ4.Streams;
+using ZstdSharp;
+using ZstdSharp.Unsafe;
 
 namespace Junctra.Formats.Archives;
 
 /// <summary>Opens what an image or an archive is wrapped in.</summary>
 internal static class Unwrapping
 {
-    /// <summary>The unwrapped bytes of a gzip stream or an LZ4 frame. Damage of any kind ends in an
+    /// <summary>The unwrapped bytes of a gzip stream, an LZ4 frame or Zstandard frames. Damage of any kind ends in an
     /// <see cref="InvalidDataException"/> or an <see cref="EndOfStreamException"/>, at the latest at the end.</summary>
     public static Stream Open(ContentKind kind, Stream packed) => kind switch
     {
         ContentKind.Gzip => new GunzipStream(packed),
         ContentKind.Lz4 => LZ4Stream.Decode(packed, leaveOpen: true),
+        ContentKind.Zstandard => new UnzstdStream(packed),
         _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "That is no wrapping."),
     };
+}
+
+/// <summary>
+/// Reads Zstandard frames (RFC 8878) and lets the library hold each against its checksum. A frame may ask for a window of any size to look back
+/// into; one that is larger than any usual level packs with is refused, or a few bytes could ask for gigabytes.
+/// </summary>
+internal sealed class UnzstdStream : ForwardStream
+{
+    /// <summary>32 MiB.</summary>
+    private const int MostWindowLog = 25;
+    private readonly DecompressionStream inflating;
+
+    public UnzstdStream(Stream packed)
+    {
+        inflating = new DecompressionStream(packed, checkEndOfStream: true, leaveOpen: true);
+        inflating.SetParameter(ZSTD_dParameter.ZSTD_d_windowLogMax, MostWindowLog);
+    }
+
+    protected override async ValueTask<int> NextAsync(Memory<byte> buffer, CancellationToken cancel)
+    {
+        try
+        {
+            return await inflating.ReadAsync(buffer, cancel).ConfigureAwait(false);
+        }
+        catch (ZstdException error)
+        {
+            throw new InvalidDataException(error.Code == ZSTD_ErrorCode.ZSTD_error_frameParameter_windowTooLarge
+                ? "It needs more memory to unpack than is allowed: pack it at a usual level." : "Its compressed bytes are damaged.", error);
+        }
+    }
+
+    protected override void Dispose(bool disposing)
+    {
+        if (disposing) inflating.Dispose();
+        base.Dispose(disposing);
+    }
 }
 
 /// <summary>
@@ -94,8 +133,9 @@ internal sealed class GunzipStream : ForwardStream
     }
 }
 
-/// <summary>Holds what an archive says of a member, its length and CRC-32, against what comes out of it.</summary>
-internal sealed class CheckedMember(Stream inner, long length, uint checksum) : ForwardStream
+/// <summary>Holds what an archive says of a member, its length and CRC-32, against what comes out of it. Without a checksum only the length
+/// is held: locked members may have a seal of their own instead.</summary>
+internal sealed class CheckedMember(Stream inner, long length, uint? checksum) : ForwardStream
 {
     private readonly Crc32 crc = new();
 
@@ -105,7 +145,7 @@ internal sealed class CheckedMember(Stream inner, long length, uint checksum) : 
         crc.Append(buffer.Span[..count]);
         if (Position + count > length) throw new InvalidDataException("It is longer than its archive says.");
         if (count == 0 && Position < length) throw new InvalidDataException("It is shorter than its archive says.");
-        if (count == 0 && crc.GetCurrentHashAsUInt32() != checksum) throw new InvalidDataException("Its bytes are not those that its archive has the checksum of.");
+        if (count == 0 && checksum is { } told && crc.GetCurrentHashAsUInt32() != told) throw new InvalidDataException("Its bytes are not those that its archive has the checksum of.");
         return count;
     }
 }

@@ -18,6 +18,9 @@ internal sealed class CatalogueNode(string file, YamlNode node, List<CataloguePr
 
     public void Problem(string text, YamlNode? at = null) => problems.Add(new CatalogueProblem(file, (int)(at ?? node).Start.Line, text));
 
+    /// <summary>A problem at one key of this group, or at the group where it has no such key.</summary>
+    public void Problem(string text, string key) => Problem(text, Find(key));
+
     public string Text(string key) => OptionalText(key) ?? Missing(key, "");
 
     public string? OptionalText(string key)
@@ -94,6 +97,9 @@ internal sealed class CatalogueNode(string file, YamlNode node, List<CataloguePr
             yield return (name, new CatalogueNode(file, value, problems));
         }
     }
+
+    /// <summary>Whether a key holds a group of keys.</summary>
+    public bool IsGroup(string key) => Find(key) is YamlMappingNode;
 
     public bool IsList => node is YamlSequenceNode;
 

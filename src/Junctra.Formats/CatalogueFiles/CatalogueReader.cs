@@ -1,7 +1,7 @@
+using System.Security.Cryptography;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Matching;
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
+using Junctra.Core.Triage;
 using YamlDotNet.Core;
 using YamlDotNet.RepresentationModel;
 
@@ -26,11 +26,20 @@ public sealed class CatalogueException(IReadOnlyList<CatalogueProblem> problems)
 }
 
 /// <summary>
-/// Reads the YAML files of a catalogue folder: <c>regions.yaml</c>, <c>figures.yaml</c>, <c>schools.yaml</c>, <c>key-families/*.yaml</c>,
-/// <c>makers/*.yaml</c>. All files are read and checked against each other before anything is used.
+/// Reads the YAML files of a catalogue folder: <c>regions.yaml</c>, <c>figures.yaml</c>, <c>schools.yaml</c>, <c>reading-places.yaml</c>,
+/// <c>triage.yaml</c>, <c>key-families/*.yaml</c>, <c>makers/*.yaml</c>. All files are read and checked against each other before anything is used.
 /// </summary>
 public static class CatalogueReader
 {
+    /// <summary>Digest of all its files. Another program reads them otherwise, so its version counts too.</summary>
+    private static string StampOf(string folder)
+    {
+        using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        hash.AppendData(typeof(ModelCatalogue).Module.ModuleVersionId.ToByteArray());
+        foreach (var file in Directory.EnumerateFiles(folder, "*.yaml", SearchOption.AllDirectories).Order(StringComparer.Ordinal)) hash.AppendData(File.ReadAllBytes(file));
+        return Convert.ToHexStringLower(hash.GetCurrentHash());
+    }
+
     /// <summary>Reads a catalogue.</summary>
     /// <exception cref="CatalogueException">A file is missing or wrong.</exception>
     public static ModelCatalogue Read(string folder)
@@ -39,19 +48,26 @@ public static class CatalogueReader
         var regions = Open(folder, "regions.yaml", problems) is { } regionFile ? ReadRegions(regionFile) : [];
         var figures = Open(folder, "figures.yaml", problems) is { } figureFile ? ReadFigures(figureFile) : null;
         // A shop that has not decided anything has the careful schools.
-        var school = File.Exists(Path.Combine(folder, "schools.yaml")) && Open(folder, "schools.yaml", problems) is { } schoolFile ? ReadSchools(schoolFile) : RegionSchool.Own;
+        var school = Optional(folder, "schools.yaml", problems) is { } schoolFile ? ReadSchools(schoolFile) : MatchPolicy.Careful;
         var families = Files(folder, "key-families", problems).Select(KeyFamilyReader.Read).ToList();
         var makers = new List<Maker>();
         var modelPlaces = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
+        var makerNames = new HashSet<string>(StringComparer.Ordinal);
         foreach (var file in Files(folder, "makers", problems))
         {
-            if (ReadMaker(file, families, modelPlaces) is { } maker) makers.Add(maker);
+            // A maker whose file has a mistake is still one that other files may name.
+            makerNames.Add(file.Text("maker"));
+            if (MakerReader.Read(file, families, modelPlaces) is { } maker) makers.Add(maker);
         }
 
+        foreach (var (maker, other) in makers.SelectMany(maker => makers.Where(other => other != maker && maker.Example.Length > 0 && other.Grammar.Read(maker.Example) is not null).Select(other => (maker, other))))
+            problems.Add(new CatalogueProblem("makers", 1, $"The grammar of {other.Name} also reads {maker.Example}, a build of {maker.Name}: no string could be told."));
+        var guides = Optional(folder, "reading-places.yaml", problems) is { } guideFile ? GuideReader.Read(guideFile) : [];
+        var triage = Optional(folder, "triage.yaml", problems) is { } triageFile ? TriageReader.Read(triageFile, makerNames, families) : TriageTables.Empty;
         foreach (var twice in families.GroupBy(family => family.Id).Where(group => group.Count() > 1))
             problems.Add(new CatalogueProblem("key-families", 1, $"The key family {twice.Key} is described {twice.Count()} times."));
         if (problems.Count > 0) throw new CatalogueException(problems);
-        return new ModelCatalogue(makers, families, regions, figures!, school);
+        return new ModelCatalogue(makers, families, regions, figures!, school, guides, triage) { Stamp = StampOf(folder) };
     }
 
     private static List<Region> ReadRegions(CatalogueNode root)
@@ -68,11 +84,24 @@ public static class CatalogueReader
         return regions;
     }
 
-    private static RegionSchool ReadSchools(CatalogueNode root)
+    /// <summary>Reads the questions of <see cref="Schools"/> that a node answers, on top of a policy.</summary>
+    internal static MatchPolicy ReadSchools(CatalogueNode node, MatchPolicy policy)
     {
-        var school = root.Word("region", RegionSchools.Parse, "own, group, any");
+        foreach (var question in Schools.All.Where(question => node.Has(question.Id)))
+        {
+            var text = node.Text(question.Id);
+            if (question.Parse(text) is { } choice) policy = question.Apply(policy, choice);
+            else node.Problem($"{question.Id} must be one of {string.Join(", ", question.Choices.Select(known => known.Id))}.", question.Id);
+        }
+
+        return policy;
+    }
+
+    private static MatchPolicy ReadSchools(CatalogueNode root)
+    {
+        var policy = ReadSchools(root, MatchPolicy.Careful);
         root.RejectUnknownKeys();
-        return school;
+        return policy;
     }
 
     private static Figures ReadFigures(CatalogueNode root)
@@ -107,82 +136,6 @@ public static class CatalogueReader
         return band;
     }
 
-    private static Maker? ReadMaker(CatalogueNode root, List<KeyFamily> families, Dictionary<string, string> modelPlaces)
-    {
-        var name = root.Text("maker");
-        var grammar = ReadGrammar(root.Child("grammar"), name);
-        var variables = root.Child("link-variables").Entries().Select(entry => ReadVariable(entry.Key, entry.Value)).ToList();
-        var models = root.Children("models").Select(node => ReadModel(node, families, modelPlaces)).ToList();
-        var fuses = root.Flag("rollback-fuses");
-        var forbidsOlder = root.Flag("forbids-older");
-        var allRegions = root.Flag("one-build-for-all-regions");
-        root.RejectUnknownKeys();
-        return grammar is null ? null : new Maker(name, fuses, forbidsOlder, allRegions, grammar, variables, models);
-    }
-
-    private static BuildGrammar? ReadGrammar(CatalogueNode node, string maker)
-    {
-        var pattern = node.Text("pattern");
-        var order = node.Texts("order");
-        var example = node.Text("example");
-        node.RejectUnknownKeys();
-        if (pattern.Length == 0) return null;
-        try
-        {
-            var grammar = new BuildGrammar(maker, pattern, order);
-            if (grammar.Read(example) is null) node.Problem($"The grammar does not read its own example {example}.");
-            return grammar;
-        }
-        catch (ArgumentException error)
-        {
-            node.Problem($"The grammar cannot be used: {error.Message}");
-            return null;
-        }
-    }
-
-    private static LinkVariable ReadVariable(string fact, CatalogueNode node)
-    {
-        var reads = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
-        var variable = node.Text("variable");
-        if (node.Has("reads"))
-        {
-            foreach (var (word, meaning) in node.Child("reads").Entries()) reads[word] = meaning.Scalar ?? "";
-        }
-
-        node.RejectUnknownKeys();
-        if (fact.Length > 0) return new LinkVariable(new FactName(fact), variable, reads);
-        node.Problem("A link variable needs the name of its fact.");
-        return new LinkVariable(FactName.Mode, variable, reads);
-    }
-
-    private static PhoneModel ReadModel(CatalogueNode node, List<KeyFamily> families, Dictionary<string, string> modelPlaces)
-    {
-        var place = node.Child("find-model-code");
-        var partitions = node.Children("partitions").Select(part =>
-        {
-            var spec = new PartitionSpec(part.Text("name"),
-                part.Word("role", CatalogueWords.Role, CatalogueWords.Roles), part.Size("size"), part.Flag("stock"));
-            part.RejectUnknownKeys();
-            return spec;
-        }).ToList();
-        var model = new PhoneModel(
-            node.Text("code").ToUpperInvariant(), node.Text("name"), node.Text("chip"), node.Text("key-family"),
-            node.Word("write-mode", PhoneModes.Parse, CatalogueWords.Modes),
-            node.Word("package-kind", CatalogueWords.Kind, "factory-set"),
-            node.Flag("battery-out"), node.Flag("relock-erases", true),
-            [.. node.Texts("storage-gb").Select(text => int.TryParse(text, out var size) ? size : 0)],
-            new ReadingPlace(place.Text("where"), place.Number("minutes", 0.1, 120)), partitions);
-        place.RejectUnknownKeys();
-        node.RejectUnknownKeys();
-
-        if (model.StorageSizesGb.Any(size => size <= 0)) node.Problem("storage-gb must list whole numbers of gigabytes.");
-        if (!families.Any(family => family.Id == model.KeyFamily)) node.Problem($"The key family {model.KeyFamily} is not described in key-families.");
-        foreach (var twice in partitions.GroupBy(p => p.Name).Where(group => group.Count() > 1)) node.Problem($"The partition {twice.Key} stands in {model.Code} {twice.Count()} times.");
-        if (!partitions.Any(p => p.Role == PartitionRole.BootChain)) node.Problem($"The layout of {model.Code} has no boot chain.");
-        if (!modelPlaces.TryAdd(model.Code, $"{node.File}:{node.Line}")) node.Problem($"The model {model.Code} is described already at {modelPlaces[model.Code]}.");
-        return model;
-    }
-
     private static List<CatalogueNode> Files(string folder, string below, List<CatalogueProblem> problems)
     {
         var path = Path.Combine(folder, below);
@@ -195,6 +148,9 @@ public static class CatalogueReader
         return Directory.EnumerateFiles(path, "*.yaml").Order(StringComparer.Ordinal)
             .Select(file => Open(folder, Path.GetRelativePath(folder, file), problems)).OfType<CatalogueNode>().ToList();
     }
+
+    private static CatalogueNode? Optional(string folder, string file, List<CatalogueProblem> problems) =>
+        File.Exists(Path.Combine(folder, file)) ? Open(folder, file, problems) : null;
 
     internal static CatalogueNode? Open(string folder, string file, List<CatalogueProblem> problems)
     {

@@ -1,6 +1,9 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Matching;
 using Junctra.Core.Modes;
 using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+using Junctra.Core.Triage;
 
 namespace Junctra.Formats.CatalogueFiles;
 
@@ -18,6 +21,7 @@ internal static class CatalogueWords
         ["system"] = PartitionRole.System,
         ["user-data"] = PartitionRole.UserData,
         ["identity"] = PartitionRole.Identity,
+        ["region-pack"] = PartitionRole.RegionPack,
         ["other"] = PartitionRole.Other,
     };
 
@@ -27,5 +31,60 @@ internal static class CatalogueWords
 
     public static PartitionRole? Role(string word) => RoleWords.TryGetValue(word, out var role) ? role : null;
 
-    public static PackageKind? Kind(string word) => word == "factory-set" ? PackageKind.FactorySet : null;
+    private static readonly Dictionary<string, PackageKind> KindWords = new()
+    {
+        ["single-bundle"] = PackageKind.SingleBundle,
+        ["four-part-bundle"] = PackageKind.FourPartBundle,
+        ["factory-set"] = PackageKind.FactorySet,
+        ["card-update"] = PackageKind.CardUpdate,
+        ["backup-set"] = PackageKind.BackupSet,
+        ["single-image"] = PackageKind.SingleImage,
+    };
+
+    public static string Kinds { get; } = string.Join(", ", KindWords.Keys);
+
+    public static PackageKind? Kind(string word) => KindWords.TryGetValue(word, out var kind) ? kind : null;
+
+    public static string Fields { get; } = string.Join(", ", Enum.GetNames<FieldForm>().Select(name => name.ToLowerInvariant()));
+
+    public static FieldForm? Field(string word) => Named<FieldForm>(word);
+
+    public static string Tolls { get; } = Hyphened<Toll>();
+
+    public static Toll? Toll(string word) => Named<Toll>(word);
+
+    public static string Risks { get; } = Hyphened<CheckRisk>();
+
+    public static CheckRisk? Risk(string word) => Named<CheckRisk>(word);
+
+    public static string Signs { get; } = Hyphened<BenchSign>();
+
+    public static BenchSign? Sign(string word) => Named<BenchSign>(word);
+
+    public static string Conditions { get; } = Hyphened<MattersWhen>();
+
+    public static MattersWhen? Condition(string word) => Named<MattersWhen>(word);
+
+    public static string Goals { get; } = string.Join(", ", Enum.GetValues<JobGoal>().Select(goal => goal.Id()));
+
+    public static string Olders { get; } = Hyphened<OlderRadio>();
+
+    public static OlderRadio? Older(string word) => Named<OlderRadio>(word);
+
+    public static string Sources { get; } = string.Join(", ", FactSources.All.Select(source => source.Id()));
+
+    public static FactSource? Source(string word) => FactSources.Parse(word);
+
+    /// <summary>Names of an enumeration as files write them: lower case, words joined by hyphens.</summary>
+    private static string Hyphened<T>() where T : struct, Enum => string.Join(", ", Enum.GetNames<T>().Select(Hyphen));
+
+    private static T? Named<T>(string word) where T : struct, Enum
+    {
+        foreach (var value in Enum.GetValues<T>())
+            if (Hyphen(value.ToString()) == word) return value;
+        return null;
+    }
+
+    private static string Hyphen(string name) =>
+        string.Concat(name.Select((c, i) => i > 0 && char.IsUpper(c) ? "-" + char.ToLowerInvariant(c) : char.ToLowerInvariant(c).ToString()));
 }

@@ -24,14 +24,19 @@ public sealed record LibraryFolder(IReadOnlyList<FileInfo> Packages, IReadOnlyLi
     }
 
     private static bool IsChecksumList(FileInfo file) =>
-        file.Length < MostListBytes && (file.Extension == ".sha256" || file.Name is "SHA256SUMS" or "sha256sums.txt" or "SHA256SUMS.txt");
+        file.Length < MostListBytes && (file.Extension is ".sha256" or ".md5" || Path.GetFileNameWithoutExtension(file.Name).ToUpperInvariant() is "SHA256SUMS" or "MD5SUMS");
 
     private static Dictionary<string, string> ReadLists(IEnumerable<FileInfo> lists)
     {
         var published = new Dictionary<string, string>(StringComparer.Ordinal);
         foreach (var file in lists)
         {
-            foreach (var line in ChecksumText.Read(File.ReadAllText(file.FullName)) ?? []) published[Path.GetFileName(line.FileName)] = line.Sha256;
+            foreach (var line in ChecksumText.Read(File.ReadAllText(file.FullName)) ?? [])
+            {
+                // Of two digests for a file the stronger counts.
+                var name = Path.GetFileName(line.FileName);
+                if (!line.IsMd5 || !published.ContainsKey(name)) published[name] = line.Digest;
+            }
         }
 
         return published;

@@ -17,21 +17,22 @@ namespace Junctra.Formats.Inspection;
 public static class PackageInspector
 {
     /// <summary>Version of what an inspection finds; higher than that of a stored result, the file must be looked at again.</summary>
-    public const int Version = 2;
+    public const int Version = 3;
 
     private const int BufferBytes = 1 << 18;
 
     /// <summary>Inspects a file on this computer.</summary>
     /// <param name="path">Path of the file.</param>
-    /// <param name="publishedSha256">The digest published for the file, or null.</param>
+    /// <param name="publishedDigest">The digest published for the file, SHA-256 or MD5 in hexadecimal, or null.</param>
+    /// <param name="password">Opens locked members, or null.</param>
     /// <param name="progress">Told how many bytes of the file are done, from 0 to its size.</param>
     /// <param name="cancel">Cancels.</param>
     /// <exception cref="IOException">The file cannot be read; so for <see cref="UnauthorizedAccessException"/>.</exception>
     public static async Task<PackageContents> InspectFileAsync(
-        string path, string? publishedSha256 = null, IProgress<long>? progress = null, CancellationToken cancel = default)
+        string path, string? publishedDigest = null, string? password = null, IProgress<long>? progress = null, CancellationToken cancel = default)
     {
         var before = Look(path);
-        var contents = await InspectAsync(() => Open(path), publishedSha256, progress: progress, cancel: cancel).ConfigureAwait(false);
+        var contents = await InspectAsync(() => Open(path), publishedDigest, password, progress: progress, cancel: cancel).ConfigureAwait(false);
         var findings = contents.Findings.ToList();
         if (Look(path) != before)
             findings.Insert(0, new PackageFinding(FindingWeight.Fatal, "The file changed while it was read: it is still arriving."));
@@ -42,25 +43,27 @@ public static class PackageInspector
 
     /// <summary>Inspects what a stream gives.</summary>
     /// <param name="open">Opens the file from its first byte, seekable; called more than once.</param>
-    /// <param name="publishedSha256">The digest published for the file, or null.</param>
+    /// <param name="publishedDigest">The digest published for the file, SHA-256 or MD5 in hexadecimal, or null.</param>
+    /// <param name="password">Opens locked members, or null.</param>
     /// <param name="limits">What the file may ask of this computer.</param>
-    /// <param name="copyTo">Gives a stream that takes the image of a member, by the member's number, or null where it is not
-    /// wanted.</param>
     /// <param name="progress">Told how many bytes of the file are done, from 0 to its size.</param>
     /// <param name="cancel">Cancels.</param>
     public static async Task<PackageContents> InspectAsync(
-        Func<Stream> open, string? publishedSha256 = null, InspectionLimits? limits = null, Func<int, Stream?>? copyTo = null,
+        Func<Stream> open, string? publishedDigest = null, string? password = null, InspectionLimits? limits = null,
         IProgress<long>? progress = null, CancellationToken cancel = default)
     {
         using var broken = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         var meter = new WalkMeter(progress);
-        var digesting = Task.Run(() => DigestAsync(open, meter, broken.Token), cancel);
-        var walk = new PackageWalk(open, limits ?? InspectionLimits.Default, copyTo, meter);
+        var digesting = Task.Run(() => DigestAsync(open, publishedDigest?.Length == ChecksumLine.Md5Digits, meter, broken.Token), cancel);
+        var walk = new PackageWalk(open, limits ?? InspectionLimits.Default, null, meter, password);
         try
         {
             var found = await walk.WalkAsync(broken.Token).ConfigureAwait(false);
-            var (bytes, sha256) = await digesting.ConfigureAwait(false);
-            return new PackageContents(bytes, sha256, publishedSha256, found.Members, found.Requirements, found.Checksums, found.Findings);
+            var (bytes, sha256, md5) = await digesting.ConfigureAwait(false);
+            // A list may follow what it names, so that an MD5, wanted by nobody else, takes another reading.
+            if (found.Checksums.Any(line => line.IsMd5))
+                found = await new PackageWalk(open, limits ?? InspectionLimits.Default, null, new WalkMeter(null), password, withMd5: true).WalkAsync(broken.Token).ConfigureAwait(false);
+            return new PackageContents(bytes, sha256, publishedDigest, found.Members, found.Requirements, found.Checksums, found.Findings, found.Form, md5, found.IsLocked);
         }
         catch
         {
@@ -74,19 +77,21 @@ public static class PackageInspector
 
     private static FileStream Open(string path) => new(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, 1, FileOptions.SequentialScan);
 
-    private static async Task<(long Bytes, string Sha256)> DigestAsync(Func<Stream> open, WalkMeter meter, CancellationToken cancel)
+    private static async Task<(long Bytes, string Sha256, string? Md5)> DigestAsync(Func<Stream> open, bool withMd5, WalkMeter meter, CancellationToken cancel)
     {
         await using var file = open();
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        using var md5 = withMd5 ? IncrementalHash.CreateHash(HashAlgorithmName.MD5) : null;
         var buffer = new byte[BufferBytes];
         long bytes = 0;
         for (int count; (count = await file.ReadAsync(buffer, cancel).ConfigureAwait(false)) > 0; bytes += count)
         {
             hash.AppendData(buffer.AsSpan(0, count));
+            md5?.AppendData(buffer.AsSpan(0, count));
             meter.Add(count);
         }
 
-        return (bytes, Convert.ToHexStringLower(hash.GetCurrentHash()));
+        return (bytes, Convert.ToHexStringLower(hash.GetCurrentHash()), md5 is null ? null : Convert.ToHexStringLower(md5.GetCurrentHash()));
     }
 }
 

@@ -1,5 +1,6 @@
 using Junctra.Core.Packages;
 using Junctra.Formats.Archives;
+using Junctra.Formats.Images;
 using Junctra.Formats.Sparse;
 
 namespace Junctra.Formats.Inspection;
@@ -10,9 +11,10 @@ internal static class SparseExpansion
     /// <summary>Reads a sparse image.</summary>
     /// <param name="image">The image; may be left unread after a fault.</param>
     /// <param name="most">Largest size it may expand to.</param>
+    /// <param name="beginning">Keeps the beginning of what it expands to.</param>
     /// <param name="cancel">Cancels.</param>
     /// <returns>Its expanded size as its header gives it; the digest, or a sentence that follows the image's name.</returns>
-    public static async ValueTask<(long Bytes, string? Sha256, string? Fault)> ReadAsync(MemberStream image, long most, CancellationToken cancel)
+    public static async ValueTask<(long Bytes, string? Sha256, string? Fault)> ReadAsync(MemberStream image, long most, ImageBeginning beginning, CancellationToken cancel)
     {
         await using var lane = new HashLane();
         long bytes = 0;
@@ -21,7 +23,11 @@ internal static class SparseExpansion
             var reader = await SparseReader.OpenAsync(image, cancel).ConfigureAwait(false);
             bytes = reader.Header.ExpandedBytes;
             if (bytes > most) return (bytes, null, $"claims to expand to {ByteSize.Text(bytes)}, more than this computer unpacks.");
-            await reader.ReadAllAsync(null, (_, part, _) => lane.AppendAsync(part, cancel), cancel).ConfigureAwait(false);
+            await reader.ReadAllAsync(null, (_, part, _) =>
+            {
+                beginning.Take(part.Span);
+                return lane.AppendAsync(part, cancel);
+            }, cancel).ConfigureAwait(false);
             // One byte more than the last chunk has is one too many.
             return await image.ReadAsync(new byte[1], cancel).ConfigureAwait(false) > 0
                 ? (bytes, null, "goes on after its last chunk.")

@@ -19,6 +19,12 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
     public List<ChecksumLine> Checksums { get; } = [];
     public List<PackageFinding> Findings { get; } = [];
 
+    /// <summary>Form of the file itself.</summary>
+    public FileForm Form { get; set; }
+
+    /// <summary>Whether members are locked with a password that was not given, or not the right one.</summary>
+    public bool IsLocked { get; set; }
+
     /// <summary>Members that were numbered.</summary>
     public int Numbered { get; private set; }
 
@@ -57,14 +63,22 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
             throw new TrapException("The file is a trap: it unpacks to more than this computer allows.");
     }
 
-    /// <summary>Takes a text in: requirement lines, a checksum list, or neither.</summary>
+    private void AddLines(IEnumerable<RequirementLine> lines, string? within) =>
+        Requirements.AddRange(lines.Take(MostLines - Requirements.Count).Select(line => line with { Within = within }));
+
+    /// <summary>Takes a text in: requirement lines, metadata, a checksum list, or none of them.</summary>
     public MemberKind TakeText(string text, string? within)
     {
         var kind = MemberKind.Stray;
         if (RequirementText.Read(text) is { } requirements)
         {
-            Requirements.AddRange(requirements.Take(MostLines - Requirements.Count));
+            AddLines(requirements, within);
             kind = MemberKind.Requirements;
+        }
+        else if (MetadataText.Read(text) is { } metadata)
+        {
+            AddLines(metadata, within);
+            kind = MemberKind.Metadata;
         }
         else if (ChecksumText.Read(text) is { } checksums)
         {

@@ -13,20 +13,10 @@ public sealed record PhoneFile(Phone Phone, MatchPolicy Policy);
 /// <summary>
 /// Reads a phone's facts from a YAML file (JSON is YAML too). Its schema stands in <c>docs/formats.md</c>: a group <c>facts</c>
 /// whose keys are names of facts; a value, or a list of claims with <c>value</c>, <c>source</c>, <c>at</c> and <c>by</c>; likewise
-/// <c>before-last-write</c>; and <c>wishes</c> with <c>data</c> and <c>region</c>.
+/// <c>before-last-write</c>; and <c>wishes</c> with what was decided for the job.
 /// </summary>
 public static class PhoneFileReader
 {
-    private static readonly Dictionary<string, FactSource> Sources = new(StringComparer.Ordinal)
-    {
-        ["customer"] = FactSource.Customer,
-        ["custom-system"] = FactSource.CustomSystem,
-        ["label"] = FactSource.Label,
-        ["settings"] = FactSource.Settings,
-        ["bootloader-screen"] = FactSource.BootloaderScreen,
-        ["link"] = FactSource.Link,
-    };
-
     /// <summary>Reads a phone.</summary>
     /// <param name="path">Path of the file.</param>
     /// <param name="catalogue">Grammars by which build strings are read, and the shop's schools.</param>
@@ -43,20 +33,42 @@ public static class PhoneFileReader
             var source = root.Has("source") ? Source(root) : (FactSource?)null;
             var facts = ReadFacts(root.Child("facts"), source, written, catalogue).ToList();
             var earlier = root.Has("before-last-write") ? ReadFacts(root.Child("before-last-write"), source, written, catalogue).ToList() : [];
-            var policy = new MatchPolicy(catalogue.RegionSchool);
-            if (root.Has("wishes"))
-            {
-                var wishes = root.Child("wishes");
-                if (wishes.Has("data")) policy = policy with { DataMayGo = wishes.Word("data", text => text switch { "may-go" => true, "keep" => false, _ => (bool?)null }, "keep, may-go") };
-                if (wishes.Has("region")) policy = policy with { Region = wishes.Word("region", RegionSchools.Parse, "own, group, any") };
-                wishes.RejectUnknownKeys();
-            }
-
+            var policy = root.Has("wishes") ? ReadWishes(root.Child("wishes"), catalogue.Policy) : catalogue.Policy;
             root.RejectUnknownKeys();
             phone = new PhoneFile(new Phone(facts, earlier), policy);
         }
 
         return problems.Count > 0 ? throw new CatalogueException(problems) : phone!;
+    }
+
+    /// <summary>Reads a policy from a file of its own: the same as the group <c>wishes</c> of a phone's file.</summary>
+    /// <param name="path">Path of the file.</param>
+    /// <param name="policy">What holds where it says nothing.</param>
+    /// <exception cref="CatalogueException">The file is wrong; every mistake with its line.</exception>
+    public static MatchPolicy ReadPolicy(string path, MatchPolicy policy)
+    {
+        var problems = new List<CatalogueProblem>();
+        if (CatalogueReader.Open(Path.GetDirectoryName(Path.GetFullPath(path))!, Path.GetFileName(path), problems) is { } root) policy = ReadWishes(root, policy);
+        return problems.Count > 0 ? throw new CatalogueException(problems) : policy;
+    }
+
+    /// <summary>Reads what was decided for a job, on top of a policy.</summary>
+    private static MatchPolicy ReadWishes(CatalogueNode wishes, MatchPolicy policy)
+    {
+        policy = CatalogueReader.ReadSchools(wishes, policy);
+        if (wishes.Has("data")) policy = policy with { DataMayGo = wishes.Word("data", text => text switch { "may-go" => true, "keep" => false, _ => (bool?)null }, "keep, may-go") };
+        if (wishes.Has("goal")) policy = policy with { Goal = wishes.Word("goal", GoalWords.ParseGoal, CatalogueWords.Goals) };
+        if (wishes.Has("version")) policy = policy with { Wish = ReadVersion(wishes) };
+        if (wishes.Has("board-rescue")) policy = policy with { NeedsBoardRescue = wishes.Flag("board-rescue") };
+        wishes.RejectUnknownKeys();
+        return policy;
+    }
+
+    private static VersionWish ReadVersion(CatalogueNode wishes)
+    {
+        if (GoalWords.ReadWish(wishes.Text("version")) is { } wish) return wish;
+        wishes.Problem("version must be none, newest, same-revision, exactly with a version, or not-above with a version.", "version");
+        return VersionWish.None;
     }
 
     private static IEnumerable<Fact> ReadFacts(CatalogueNode group, FactSource? source, DateTimeOffset written, ModelCatalogue catalogue)
@@ -93,7 +105,7 @@ public static class PhoneFileReader
 
         if (source is null)
         {
-            claim.Problem($"Where {name} was read is not said. Give the claim a source, or the file a source for all of them: {string.Join(", ", Sources.Keys)}.");
+            claim.Problem($"Where {name} was read is not said. Give the claim a source, or the file a source for all of them: {CatalogueWords.Sources}.");
             yield break;
         }
 
@@ -103,11 +115,17 @@ public static class PhoneFileReader
             yield break;
         }
 
-        yield return new Fact(name, value, source.Value, at, by);
-        if (name != FactName.Build || catalogue.ReadBuild(value) is not { } reading) yield break;
-        foreach (var (told, part) in reading.Facts) yield return new Fact(told, part, source.Value, at, by, value);
+        foreach (var told in Told(new Fact(name, value, source.Value, at, by), catalogue)) yield return told;
+    }
+
+    /// <summary>A fact, and what a build string says besides by its maker's grammar; that has the string's source.</summary>
+    internal static IEnumerable<Fact> Told(Fact fact, ModelCatalogue catalogue)
+    {
+        yield return fact;
+        if (fact.Name != FactName.Build || catalogue.ReadBuild(fact.Value) is not { } reading) yield break;
+        foreach (var (name, part) in reading.Facts) yield return new Fact(name, part, fact.Source, fact.At, fact.RecordedBy, fact.Value);
     }
 
     private static FactSource Source(CatalogueNode node) =>
-        node.Word("source", text => Sources.TryGetValue(text, out var source) ? source : (FactSource?)null, string.Join(", ", Sources.Keys));
+        node.Word("source", CatalogueWords.Source, CatalogueWords.Sources);
 }

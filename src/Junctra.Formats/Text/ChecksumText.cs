@@ -3,12 +3,12 @@ using Junctra.Core.Packages;
 namespace Junctra.Formats.Text;
 
 /// <summary>
-/// Checksum lists as <c>sha256sum</c> of the coreutils writes them: digest, a blank, a blank or an asterisk, the name; a
+/// Checksum lists as <c>sha256sum</c> and <c>md5sum</c> of the coreutils write them: digest, a blank, a blank or an asterisk, the name; a
 /// leading backslash marks a name in which <c>\\</c>, <c>\n</c> and <c>\r</c> stand for those characters.
 /// </summary>
 public static class ChecksumText
 {
-    private const int DigestLength = 64;
+    private const int Sha256Digits = 64;
 
     /// <summary>Reads a list, or returns null when any line is of another form or there is none.</summary>
     public static IReadOnlyList<ChecksumLine>? Read(string text)
@@ -20,10 +20,11 @@ public static class ChecksumText
             if (line.Length == 0) continue;
             var isEscaped = line[0] == '\\';
             if (isEscaped) line = line[1..];
-            if (line.Length < DigestLength + 3 || line[DigestLength] != ' ' || line[DigestLength + 1] is not (' ' or '*')) return null;
-            var digest = line[..DigestLength];
+            var digits = line.IndexOf(' ', StringComparison.Ordinal);
+            if (digits is not (Sha256Digits or ChecksumLine.Md5Digits) || line.Length < digits + 3 || line[digits + 1] is not (' ' or '*')) return null;
+            var digest = line[..digits];
             if (!digest.All(char.IsAsciiHexDigit)) return null;
-            var name = line[(DigestLength + 2)..];
+            var name = line[(digits + 2)..];
             if (isEscaped) name = Unescape(name);
             lines.Add(new ChecksumLine(digest.ToLowerInvariant(), name));
         }
@@ -31,11 +32,11 @@ public static class ChecksumText
         return lines.Count > 0 ? lines : null;
     }
 
-    /// <summary>Writes a list in the form that <c>sha256sum --check</c> reads.</summary>
+    /// <summary>Writes a list in the form that the coreutils' <c>--check</c> reads.</summary>
     public static string Write(IEnumerable<ChecksumLine> lines) => string.Concat(lines.Select(line =>
     {
         var name = line.FileName.Replace("\\", "\\\\").Replace("\n", "\\n").Replace("\r", "\\r");
-        return $"{(name != line.FileName ? "\\" : "")}{line.Sha256}  {name}\n";
+        return $"{(name != line.FileName ? "\\" : "")}{line.Digest}  {name}\n";
     }));
 
     private static string Unescape(string name)

@@ -21,12 +21,14 @@ public static class RequirementText
             var equals = rest.IndexOf('=', StringComparison.Ordinal);
             var name = equals > 0 ? rest[..equals].Trim() : "";
             string[] values = equals > 0 ? rest[(equals + 1)..].Split('|', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries) : [];
-            if (name.Length == 0 || values.Length == 0 || !name.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_' or '.')) return null;
+            if (!IsName(name) || values.Length == 0) return null;
             lines.Add(new RequirementLine(name, values, isRequired));
         }
 
         return lines.Any(line => line.IsRequired) ? lines : null;
     }
+
+    internal static bool IsName(string name) => name.Length > 0 && name.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_' or '.');
 
     /// <summary>Writes lines in the form that <see cref="Read"/> reads.</summary>
     public static string Write(IEnumerable<RequirementLine> lines) =>

@@ -22,6 +22,163 @@ namespace Junctra.Store.Migrations
 
             NpgsqlModelBuilderExtensions.UseIdentityByDefaultColumns(modelBuilder);
 
+            modelBuilder.Entity("Junctra.Store.ApiTokenRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("created_at");
+
+                    b.Property<string>("Digest")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("digest");
+
+                    b.Property<DateTimeOffset?>("LastUsedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("last_used_at");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("name");
+
+                    b.Property<DateTimeOffset?>("RevokedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("revoked_at");
+
+                    b.Property<int>("StaffId")
+                        .HasColumnType("integer")
+                        .HasColumnName("staff_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_api_tokens");
+
+                    b.HasIndex("Digest")
+                        .IsUnique()
+                        .HasDatabaseName("ix_api_tokens_digest");
+
+                    b.HasIndex("StaffId")
+                        .HasDatabaseName("ix_api_tokens_staff_id");
+
+                    b.ToTable("api_tokens", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.ArrivalRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Asked")
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("asked");
+
+                    b.Property<long>("BytesDone")
+                        .HasColumnType("bigint")
+                        .HasColumnName("bytes_done");
+
+                    b.Property<DateTimeOffset>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("created_at");
+
+                    b.Property<string>("CreatedBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("created_by");
+
+                    b.Property<string>("FileName")
+                        .IsRequired()
+                        .HasMaxLength(300)
+                        .HasColumnType("character varying(300)")
+                        .HasColumnName("file_name");
+
+                    b.Property<string>("From")
+                        .HasColumnType("text")
+                        .HasColumnName("from");
+
+                    b.Property<bool>("IsSpoilt")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_spoilt");
+
+                    b.Property<DateTimeOffset?>("LeaseUntil")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("lease_until");
+
+                    b.Property<int?>("MirrorId")
+                        .HasColumnType("integer")
+                        .HasColumnName("mirror_id");
+
+                    b.Property<string>("PackageId")
+                        .HasColumnType("text")
+                        .HasColumnName("package_id");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("text")
+                        .HasColumnName("problem");
+
+                    b.Property<string>("PublishedDigest")
+                        .HasColumnType("text")
+                        .HasColumnName("published_digest");
+
+                    b.Property<double?>("Rate")
+                        .HasColumnType("double precision")
+                        .HasColumnName("rate");
+
+                    b.Property<long>("ReservedBytes")
+                        .HasColumnType("bigint")
+                        .HasColumnName("reserved_bytes");
+
+                    b.Property<long?>("SizeBytes")
+                        .HasColumnType("bigint")
+                        .HasColumnName("size_bytes");
+
+                    b.Property<double?>("SlowRate")
+                        .HasColumnType("double precision")
+                        .HasColumnName("slow_rate");
+
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("source");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("state");
+
+                    b.Property<DateTimeOffset>("UpdatedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("updated_at");
+
+                    b.Property<string>("Validator")
+                        .HasColumnType("text")
+                        .HasColumnName("validator");
+
+                    b.Property<string>("Worker")
+                        .HasColumnType("text")
+                        .HasColumnName("worker");
+
+                    b.HasKey("Id")
+                        .HasName("pk_arrivals");
+
+                    b.HasIndex("MirrorId")
+                        .HasDatabaseName("ix_arrivals_mirror_id");
+
+                    b.ToTable("arrivals", (string)null);
+                });
+
             modelBuilder.Entity("Junctra.Store.AuditRow", b =>
                 {
                     b.Property<int>("Id")
@@ -56,6 +213,105 @@ namespace Junctra.Store.Migrations
                         .HasDatabaseName("ix_audit_job_id");
 
                     b.ToTable("audit", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.ClaimRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<int>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.Property<string>("RecordedBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("recorded_by");
+
+                    b.Property<string>("SaidBy")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("said_by");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasMaxLength(500)
+                        .HasColumnType("character varying(500)")
+                        .HasColumnName("text");
+
+                    b.HasKey("Id")
+                        .HasName("pk_claims");
+
+                    b.HasIndex("JobId")
+                        .HasDatabaseName("ix_claims_job_id");
+
+                    b.ToTable("claims", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.ConsentRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("AgreedBy")
+                        .IsRequired()
+                        .HasMaxLength(120)
+                        .HasColumnType("character varying(120)")
+                        .HasColumnName("agreed_by");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("ConsentId")
+                        .IsRequired()
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("consent_id");
+
+                    b.Property<int>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.Property<string>("RecordedBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("recorded_by");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("text");
+
+                    b.Property<DateTimeOffset?>("WithdrawnAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("withdrawn_at");
+
+                    b.Property<string>("WithdrawnBy")
+                        .HasColumnType("text")
+                        .HasColumnName("withdrawn_by");
+
+                    b.HasKey("Id")
+                        .HasName("pk_consents");
+
+                    b.HasIndex("JobId")
+                        .HasDatabaseName("ix_consents_job_id");
+
+                    b.ToTable("consents", (string)null);
                 });
 
             modelBuilder.Entity("Junctra.Store.FactRow", b =>
@@ -100,6 +356,10 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("character varying(20)")
                         .HasColumnName("source");
 
+                    b.Property<int?>("TriageAnswerId")
+                        .HasColumnType("integer")
+                        .HasColumnName("triage_answer_id");
+
                     b.Property<string>("Value")
                         .IsRequired()
                         .HasMaxLength(200)
@@ -115,6 +375,9 @@ namespace Junctra.Store.Migrations
 
                     b.HasIndex("JobId")
                         .HasDatabaseName("ix_facts_job_id");
+
+                    b.HasIndex("TriageAnswerId")
+                        .HasDatabaseName("ix_facts_triage_answer_id");
 
                     b.ToTable("facts", (string)null);
                 });
@@ -183,6 +446,18 @@ namespace Junctra.Store.Migrations
 
                     NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
 
+                    b.Property<string>("Accessories")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("accessories");
+
+                    b.Property<string>("Cell")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("cell");
+
                     b.Property<string>("Complaint")
                         .IsRequired()
                         .HasMaxLength(2000)
@@ -205,6 +480,16 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("boolean")
                         .HasColumnName("erases_data");
 
+                    b.Property<string>("FaultClassId")
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("fault_class_id");
+
+                    b.Property<string>("Goal")
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("goal");
+
                     b.Property<DateTimeOffset?>("HandedBackAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("handed_back_at");
@@ -225,11 +510,6 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("promised_at");
 
-                    b.Property<string>("RegionSchool")
-                        .HasMaxLength(20)
-                        .HasColumnType("character varying(20)")
-                        .HasColumnName("region_school");
-
                     b.Property<DateTimeOffset>("TakenInAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("taken_in_at");
@@ -246,8 +526,23 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("xid")
                         .HasColumnName("xmin");
 
+                    b.Property<string>("WishKind")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("wish_kind");
+
+                    b.Property<string>("WishVersion")
+                        .IsRequired()
+                        .HasMaxLength(120)
+                        .HasColumnType("character varying(120)")
+                        .HasColumnName("wish_version");
+
                     b.HasKey("Id")
                         .HasName("pk_jobs");
+
+                    b.HasIndex("HandedBackAt")
+                        .HasDatabaseName("ix_jobs_handed_back_at");
 
                     b.HasIndex("Ticket")
                         .IsUnique()
@@ -256,12 +551,148 @@ namespace Junctra.Store.Migrations
                     b.ToTable("jobs", (string)null);
                 });
 
+            modelBuilder.Entity("Junctra.Store.MirrorFileRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("Build")
+                        .HasColumnType("text")
+                        .HasColumnName("build");
+
+                    b.Property<int>("MirrorId")
+                        .HasColumnType("integer")
+                        .HasColumnName("mirror_id");
+
+                    b.Property<string>("ModelCode")
+                        .HasColumnType("text")
+                        .HasColumnName("model_code");
+
+                    b.Property<string>("Path")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("path");
+
+                    b.Property<string>("Sha256")
+                        .HasColumnType("text")
+                        .HasColumnName("sha256");
+
+                    b.Property<long?>("SizeBytes")
+                        .HasColumnType("bigint")
+                        .HasColumnName("size_bytes");
+
+                    b.Property<long?>("UnpackedBytes")
+                        .HasColumnType("bigint")
+                        .HasColumnName("unpacked_bytes");
+
+                    b.HasKey("Id")
+                        .HasName("pk_mirror_files");
+
+                    b.HasIndex("Build")
+                        .HasDatabaseName("ix_mirror_files_build");
+
+                    b.HasIndex("MirrorId", "Path")
+                        .IsUnique()
+                        .HasDatabaseName("ix_mirror_files_mirror_id_path");
+
+                    b.ToTable("mirror_files", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.MirrorRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("BaseAddress")
+                        .IsRequired()
+                        .HasMaxLength(300)
+                        .HasColumnType("character varying(300)")
+                        .HasColumnName("base_address");
+
+                    b.Property<string>("IndexForm")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("index_form");
+
+                    b.Property<string>("IndexPath")
+                        .IsRequired()
+                        .HasMaxLength(200)
+                        .HasColumnType("character varying(200)")
+                        .HasColumnName("index_path");
+
+                    b.Property<DateTimeOffset?>("IndexedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("indexed_at");
+
+                    b.Property<bool>("IsOn")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_on");
+
+                    b.Property<DateTimeOffset?>("MeasuredAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("measured_at");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("name");
+
+                    b.Property<bool>("NeedsTicket")
+                        .HasColumnType("boolean")
+                        .HasColumnName("needs_ticket");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("text")
+                        .HasColumnName("problem");
+
+                    b.Property<bool>("PublishesChecksums")
+                        .HasColumnType("boolean")
+                        .HasColumnName("publishes_checksums");
+
+                    b.Property<double?>("Rate")
+                        .HasColumnType("double precision")
+                        .HasColumnName("rate");
+
+                    b.Property<string>("Ticket")
+                        .HasColumnType("text")
+                        .HasColumnName("ticket");
+
+                    b.HasKey("Id")
+                        .HasName("pk_mirrors");
+
+                    b.HasIndex("Name")
+                        .IsUnique()
+                        .HasDatabaseName("ix_mirrors_name");
+
+                    b.ToTable("mirrors", (string)null);
+                });
+
             modelBuilder.Entity("Junctra.Store.PackageRow", b =>
                 {
                     b.Property<string>("Id")
                         .HasMaxLength(64)
                         .HasColumnType("character varying(64)")
                         .HasColumnName("id");
+
+                    b.Property<DateTimeOffset>("AddedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("added_at");
+
+                    b.Property<string>("AddedBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("added_by");
 
                     b.Property<string>("Contents")
                         .IsRequired()
@@ -277,6 +708,11 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("file_name");
 
+                    b.PrimitiveCollection<string[]>("ImageDigests")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("image_digests");
+
                     b.Property<DateTimeOffset>("InspectedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("inspected_at");
@@ -285,21 +721,98 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("inspector_version");
 
-                    b.Property<string>("Path")
+                    b.Property<bool>("IsStored")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_stored");
+
+                    b.Property<string>("Kind")
                         .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("kind");
+
+                    b.PrimitiveCollection<string[]>("ModelCodes")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("model_codes");
+
+                    b.Property<string>("Password")
+                        .HasColumnType("text")
+                        .HasColumnName("password");
+
+                    b.Property<string>("Path")
                         .HasColumnType("text")
                         .HasColumnName("path");
+
+                    b.Property<string>("PublishedDigest")
+                        .HasColumnType("text")
+                        .HasColumnName("published_digest");
+
+                    b.Property<string>("ReadWith")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("read_with");
+
+                    b.PrimitiveCollection<string[]>("Regions")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("regions");
+
+                    b.Property<int?>("Revision")
+                        .HasColumnType("integer")
+                        .HasColumnName("revision");
 
                     b.Property<long>("SizeBytes")
                         .HasColumnType("bigint")
                         .HasColumnName("size_bytes");
 
+                    b.Property<string>("Source")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("source");
+
+                    b.Property<string>("Title")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("title");
+
+                    b.Property<uint>("Version")
+                        .ValueGeneratedOnAddOrUpdate()
+                        .HasColumnType("xid")
+                        .HasColumnName("xmin");
+
+                    b.Property<string>("Wholeness")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("wholeness");
+
                     b.HasKey("Id")
                         .HasName("pk_packages");
+
+                    b.HasIndex("FileName")
+                        .HasDatabaseName("ix_packages_nameless")
+                        .HasFilter("cardinality(model_codes) = 0 and kind <> 'Unknown'");
+
+                    b.HasIndex("ImageDigests")
+                        .HasDatabaseName("ix_packages_image_digests");
+
+                    NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("ImageDigests"), "gin");
+
+                    b.HasIndex("ModelCodes")
+                        .HasDatabaseName("ix_packages_model_codes");
+
+                    NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("ModelCodes"), "gin");
 
                     b.HasIndex("Path")
                         .IsUnique()
                         .HasDatabaseName("ix_packages_path");
+
+                    b.HasIndex("Title")
+                        .HasDatabaseName("ix_packages_title");
 
                     b.ToTable("packages", (string)null);
                 });
@@ -329,6 +842,52 @@ namespace Junctra.Store.Migrations
                         .HasName("pk_ports");
 
                     b.ToTable("ports", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.PublishedDigestRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by");
+
+                    b.Property<string>("Digest")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("digest");
+
+                    b.Property<string>("FileName")
+                        .IsRequired()
+                        .HasMaxLength(300)
+                        .HasColumnType("character varying(300)")
+                        .HasColumnName("file_name");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasMaxLength(300)
+                        .HasColumnType("character varying(300)")
+                        .HasColumnName("from");
+
+                    b.HasKey("Id")
+                        .HasName("pk_published_digests");
+
+                    b.HasIndex("FileName")
+                        .IsUnique()
+                        .HasDatabaseName("ix_published_digests_file_name");
+
+                    b.ToTable("published_digests", (string)null);
                 });
 
             modelBuilder.Entity("Junctra.Store.RunEventRow", b =>
@@ -400,6 +959,12 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("package_id");
 
+                    b.Property<string>("PackageTitle")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("package_title");
+
                     b.Property<string>("Plan")
                         .IsRequired()
                         .HasColumnType("jsonb")
@@ -441,6 +1006,479 @@ namespace Junctra.Store.Migrations
                     b.ToTable("runs", (string)null);
                 });
 
+            modelBuilder.Entity("Junctra.Store.SchoolRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by");
+
+                    b.Property<string>("Choice")
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("choice");
+
+                    b.Property<int?>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.Property<string>("Question")
+                        .IsRequired()
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("question");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasMaxLength(400)
+                        .HasColumnType("character varying(400)")
+                        .HasColumnName("reason");
+
+                    b.HasKey("Id")
+                        .HasName("pk_schools");
+
+                    b.HasIndex("JobId")
+                        .HasDatabaseName("ix_schools_job_id");
+
+                    b.ToTable("schools", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.SnapshotRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Before")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("before");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by");
+
+                    b.Property<int>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_snapshots");
+
+                    b.HasIndex("JobId")
+                        .HasDatabaseName("ix_snapshots_job_id");
+
+                    b.ToTable("snapshots", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.StaffRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<int>("AccessFailedCount")
+                        .HasColumnType("integer")
+                        .HasColumnName("access_failed_count");
+
+                    b.Property<string>("ConcurrencyStamp")
+                        .IsConcurrencyToken()
+                        .HasColumnType("text")
+                        .HasColumnName("concurrency_stamp");
+
+                    b.Property<string>("Email")
+                        .HasMaxLength(256)
+                        .HasColumnType("character varying(256)")
+                        .HasColumnName("email");
+
+                    b.Property<bool>("EmailConfirmed")
+                        .HasColumnType("boolean")
+                        .HasColumnName("email_confirmed");
+
+                    b.Property<bool>("HasGivenPassword")
+                        .HasColumnType("boolean")
+                        .HasColumnName("has_given_password");
+
+                    b.Property<bool>("LockoutEnabled")
+                        .HasColumnType("boolean")
+                        .HasColumnName("lockout_enabled");
+
+                    b.Property<DateTimeOffset?>("LockoutEnd")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("lockout_end");
+
+                    b.Property<string>("NormalizedEmail")
+                        .HasMaxLength(256)
+                        .HasColumnType("character varying(256)")
+                        .HasColumnName("normalized_email");
+
+                    b.Property<string>("NormalizedUserName")
+                        .HasMaxLength(256)
+                        .HasColumnType("character varying(256)")
+                        .HasColumnName("normalized_user_name");
+
+                    b.Property<string>("PasswordHash")
+                        .HasColumnType("text")
+                        .HasColumnName("password_hash");
+
+                    b.Property<string>("PhoneNumber")
+                        .HasColumnType("text")
+                        .HasColumnName("phone_number");
+
+                    b.Property<bool>("PhoneNumberConfirmed")
+                        .HasColumnType("boolean")
+                        .HasColumnName("phone_number_confirmed");
+
+                    b.Property<string>("SecurityStamp")
+                        .HasColumnType("text")
+                        .HasColumnName("security_stamp");
+
+                    b.Property<bool>("TwoFactorEnabled")
+                        .HasColumnType("boolean")
+                        .HasColumnName("two_factor_enabled");
+
+                    b.Property<string>("UserName")
+                        .HasMaxLength(256)
+                        .HasColumnType("character varying(256)")
+                        .HasColumnName("user_name");
+
+                    b.HasKey("Id")
+                        .HasName("pk_staff");
+
+                    b.HasIndex("NormalizedEmail")
+                        .HasDatabaseName("EmailIndex");
+
+                    b.HasIndex("NormalizedUserName")
+                        .IsUnique()
+                        .HasDatabaseName("UserNameIndex");
+
+                    b.ToTable("staff", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.TriageAnswerRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by");
+
+                    b.Property<string>("CheckId")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("check_id");
+
+                    b.Property<int>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.Property<string>("OutcomeId")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("outcome_id");
+
+                    b.Property<DateTimeOffset?>("WithdrawnAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("withdrawn_at");
+
+                    b.HasKey("Id")
+                        .HasName("pk_triage_answers");
+
+                    b.HasIndex("JobId", "CheckId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_triage_answers_counting")
+                        .HasFilter("withdrawn_at is null");
+
+                    b.ToTable("triage_answers", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.UnpackedImageRow", b =>
+                {
+                    b.Property<string>("Sha256")
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("sha256");
+
+                    b.Property<DateTimeOffset>("LastUsedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("last_used_at");
+
+                    b.Property<long>("SizeBytes")
+                        .HasColumnType("bigint")
+                        .HasColumnName("size_bytes");
+
+                    b.Property<DateTimeOffset>("UnpackedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("unpacked_at");
+
+                    b.HasKey("Sha256")
+                        .HasName("pk_unpacked_images");
+
+                    b.ToTable("unpacked_images", (string)null);
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.DataProtection.EntityFrameworkCore.DataProtectionKey", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("FriendlyName")
+                        .HasColumnType("text")
+                        .HasColumnName("friendly_name");
+
+                    b.Property<string>("Xml")
+                        .HasColumnType("text")
+                        .HasColumnName("xml");
+
+                    b.HasKey("Id")
+                        .HasName("pk_data_protection_keys");
+
+                    b.ToTable("data_protection_keys", (string)null);
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityRole<int>", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("ConcurrencyStamp")
+                        .IsConcurrencyToken()
+                        .HasColumnType("text")
+                        .HasColumnName("concurrency_stamp");
+
+                    b.Property<string>("Name")
+                        .HasMaxLength(256)
+                        .HasColumnType("character varying(256)")
+                        .HasColumnName("name");
+
+                    b.Property<string>("NormalizedName")
+                        .HasMaxLength(256)
+                        .HasColumnType("character varying(256)")
+                        .HasColumnName("normalized_name");
+
+                    b.HasKey("Id")
+                        .HasName("pk_staff_roles");
+
+                    b.HasIndex("NormalizedName")
+                        .IsUnique()
+                        .HasDatabaseName("RoleNameIndex");
+
+                    b.ToTable("staff_roles", (string)null);
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityRoleClaim<int>", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("ClaimType")
+                        .HasColumnType("text")
+                        .HasColumnName("claim_type");
+
+                    b.Property<string>("ClaimValue")
+                        .HasColumnType("text")
+                        .HasColumnName("claim_value");
+
+                    b.Property<int>("RoleId")
+                        .HasColumnType("integer")
+                        .HasColumnName("role_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_staff_role_claims");
+
+                    b.HasIndex("RoleId")
+                        .HasDatabaseName("ix_staff_role_claims_role_id");
+
+                    b.ToTable("staff_role_claims", (string)null);
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<int>", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("ClaimType")
+                        .HasColumnType("text")
+                        .HasColumnName("claim_type");
+
+                    b.Property<string>("ClaimValue")
+                        .HasColumnType("text")
+                        .HasColumnName("claim_value");
+
+                    b.Property<int>("UserId")
+                        .HasColumnType("integer")
+                        .HasColumnName("user_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_staff_claims");
+
+                    b.HasIndex("UserId")
+                        .HasDatabaseName("ix_staff_claims_user_id");
+
+                    b.ToTable("staff_claims", (string)null);
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserLogin<int>", b =>
+                {
+                    b.Property<string>("LoginProvider")
+                        .HasColumnType("text")
+                        .HasColumnName("login_provider");
+
+                    b.Property<string>("ProviderKey")
+                        .HasColumnType("text")
+                        .HasColumnName("provider_key");
+
+                    b.Property<string>("ProviderDisplayName")
+                        .HasColumnType("text")
+                        .HasColumnName("provider_display_name");
+
+                    b.Property<int>("UserId")
+                        .HasColumnType("integer")
+                        .HasColumnName("user_id");
+
+                    b.HasKey("LoginProvider", "ProviderKey")
+                        .HasName("pk_staff_logins");
+
+                    b.HasIndex("UserId")
+                        .HasDatabaseName("ix_staff_logins_user_id");
+
+                    b.ToTable("staff_logins", (string)null);
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserRole<int>", b =>
+                {
+                    b.Property<int>("UserId")
+                        .HasColumnType("integer")
+                        .HasColumnName("user_id");
+
+                    b.Property<int>("RoleId")
+                        .HasColumnType("integer")
+                        .HasColumnName("role_id");
+
+                    b.HasKey("UserId", "RoleId")
+                        .HasName("pk_staff_in_roles");
+
+                    b.HasIndex("RoleId")
+                        .HasDatabaseName("ix_staff_in_roles_role_id");
+
+                    b.ToTable("staff_in_roles", (string)null);
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserToken<int>", b =>
+                {
+                    b.Property<int>("UserId")
+                        .HasColumnType("integer")
+                        .HasColumnName("user_id");
+
+                    b.Property<string>("LoginProvider")
+                        .HasColumnType("text")
+                        .HasColumnName("login_provider");
+
+                    b.Property<string>("Name")
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Value")
+                        .HasColumnType("text")
+                        .HasColumnName("value");
+
+                    b.HasKey("UserId", "LoginProvider", "Name")
+                        .HasName("pk_staff_tokens");
+
+                    b.ToTable("staff_tokens", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.ApiTokenRow", b =>
+                {
+                    b.HasOne("Junctra.Store.StaffRow", null)
+                        .WithMany()
+                        .HasForeignKey("StaffId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_api_tokens_staff_staff_id");
+                });
+
+            modelBuilder.Entity("Junctra.Store.ArrivalRow", b =>
+                {
+                    b.HasOne("Junctra.Store.MirrorRow", "Mirror")
+                        .WithMany()
+                        .HasForeignKey("MirrorId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .HasConstraintName("fk_arrivals_mirrors_mirror_id");
+
+                    b.Navigation("Mirror");
+                });
+
+            modelBuilder.Entity("Junctra.Store.ClaimRow", b =>
+                {
+                    b.HasOne("Junctra.Store.JobRow", null)
+                        .WithMany("Claims")
+                        .HasForeignKey("JobId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_claims_jobs_job_id");
+                });
+
+            modelBuilder.Entity("Junctra.Store.ConsentRow", b =>
+                {
+                    b.HasOne("Junctra.Store.JobRow", null)
+                        .WithMany("Consents")
+                        .HasForeignKey("JobId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_consents_jobs_job_id");
+                });
+
             modelBuilder.Entity("Junctra.Store.FactRow", b =>
                 {
                     b.HasOne("Junctra.Store.JobRow", null)
@@ -449,6 +1487,11 @@ namespace Junctra.Store.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_facts_jobs_job_id");
+
+                    b.HasOne("Junctra.Store.TriageAnswerRow", null)
+                        .WithMany()
+                        .HasForeignKey("TriageAnswerId")
+                        .HasConstraintName("fk_facts_triage_answers_triage_answer_id");
                 });
 
             modelBuilder.Entity("Junctra.Store.GateAnswerRow", b =>
@@ -459,6 +1502,18 @@ namespace Junctra.Store.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_gate_answers_jobs_job_id");
+                });
+
+            modelBuilder.Entity("Junctra.Store.MirrorFileRow", b =>
+                {
+                    b.HasOne("Junctra.Store.MirrorRow", "Mirror")
+                        .WithMany("Files")
+                        .HasForeignKey("MirrorId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_mirror_files_mirrors_mirror_id");
+
+                    b.Navigation("Mirror");
                 });
 
             modelBuilder.Entity("Junctra.Store.RunEventRow", b =>
@@ -483,13 +1538,113 @@ namespace Junctra.Store.Migrations
                     b.Navigation("Job");
                 });
 
+            modelBuilder.Entity("Junctra.Store.SchoolRow", b =>
+                {
+                    b.HasOne("Junctra.Store.JobRow", null)
+                        .WithMany("Schools")
+                        .HasForeignKey("JobId")
+                        .HasConstraintName("fk_schools_jobs_job_id");
+                });
+
+            modelBuilder.Entity("Junctra.Store.SnapshotRow", b =>
+                {
+                    b.HasOne("Junctra.Store.JobRow", null)
+                        .WithMany("Snapshots")
+                        .HasForeignKey("JobId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_snapshots_jobs_job_id");
+                });
+
+            modelBuilder.Entity("Junctra.Store.TriageAnswerRow", b =>
+                {
+                    b.HasOne("Junctra.Store.JobRow", null)
+                        .WithMany("TriageAnswers")
+                        .HasForeignKey("JobId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_triage_answers_jobs_job_id");
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityRoleClaim<int>", b =>
+                {
+                    b.HasOne("Microsoft.AspNetCore.Identity.IdentityRole<int>", null)
+                        .WithMany()
+                        .HasForeignKey("RoleId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_staff_role_claims_staff_roles_role_id");
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<int>", b =>
+                {
+                    b.HasOne("Junctra.Store.StaffRow", null)
+                        .WithMany()
+                        .HasForeignKey("UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_staff_claims_staff_user_id");
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserLogin<int>", b =>
+                {
+                    b.HasOne("Junctra.Store.StaffRow", null)
+                        .WithMany()
+                        .HasForeignKey("UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_staff_logins_staff_user_id");
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserRole<int>", b =>
+                {
+                    b.HasOne("Microsoft.AspNetCore.Identity.IdentityRole<int>", null)
+                        .WithMany()
+                        .HasForeignKey("RoleId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_staff_in_roles_staff_roles_role_id");
+
+                    b.HasOne("Junctra.Store.StaffRow", null)
+                        .WithMany()
+                        .HasForeignKey("UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_staff_in_roles_staff_user_id");
+                });
+
+            modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserToken<int>", b =>
+                {
+                    b.HasOne("Junctra.Store.StaffRow", null)
+                        .WithMany()
+                        .HasForeignKey("UserId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_staff_tokens_staff_user_id");
+                });
+
             modelBuilder.Entity("Junctra.Store.JobRow", b =>
                 {
                     b.Navigation("Answers");
 
+                    b.Navigation("Claims");
+
+                    b.Navigation("Consents");
+
                     b.Navigation("Facts");
 
                     b.Navigation("Runs");
+
+                    b.Navigation("Schools");
+
+                    b.Navigation("Snapshots");
+
+                    b.Navigation("TriageAnswers");
+                });
+
+            modelBuilder.Entity("Junctra.Store.MirrorRow", b =>
+                {
+                    b.Navigation("Files");
                 });
 #pragma warning restore 612, 618
         }

@@ -4,6 +4,7 @@ using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
 using Junctra.Core.Runs;
+using Junctra.Core.Triage;
 using Junctra.Store;
 
 namespace Junctra.Web.Bench;
@@ -19,12 +20,14 @@ public sealed class JobView
             row.Facts.Where(f => f is { ExpiredAt: not null, WithdrawnAt: null }).Select(f => f.ToFact()));
         Model = catalogue.Model(Phone[FactName.ModelCode].Value);
         LastRun = row.Runs.LastOrDefault();
-        Checks = LastRun is { Status: RunStatus.Finished, EndedAt: { } ended }
+        // Lists load the plan only where it decides where the job is.
+        Checks = LastRun is { Status: RunStatus.Finished, EndedAt: { } ended, Plan: not null }
             ? Checker.Compare(LastRun.Plan, new Phone(row.Facts.Where(f => f.Counts && f.At >= ended).Select(f => f.ToFact())))
             : [];
         var maker = catalogue.MakerOf(Model?.Code);
         Standing = JobLine.Standing(new JobState(
-            Phone, row.PackageId is not null, OpenRunStatus, Checks, row.HandedBackAt is not null, maker?.HasRollbackFuses ?? true));
+            Phone, row.PackageId is not null, OpenRunStatus, Checks, row.HandedBackAt is not null, maker?.HasRollbackFuses ?? true, row.Cell,
+            catalogue.Triage.Class(row.FaultClassId)?.WayOut, row.FaultClassId is not null));
     }
 
     public JobRow Row { get; }
@@ -39,11 +42,44 @@ public sealed class JobView
 
     public JobStanding Standing { get; }
 
+    /// <summary>What the phone is to be written for: as somebody decided, else as its intake says.</summary>
+    public JobGoal Goal(ModelCatalogue catalogue) => Row.Goal ?? Said(catalogue).Select(outcome => outcome.Goal).FirstOrDefault(goal => goal is not null) ?? JobGoal.Stock;
+
     /// <summary>What shop and customer have decided for this job.</summary>
-    public MatchPolicy Policy(ModelCatalogue catalogue) => new(Row.RegionSchool ?? catalogue.RegionSchool, Row.DataWish == DataWish.MayGo);
+    /// <param name="shop">The shop's schools.</param>
+    /// <param name="catalogue">Fault classes and schools.</param>
+    public MatchPolicy Policy(MatchPolicy shop, ModelCatalogue catalogue) => SchoolBook.Apply(shop, Row.Schools) with
+    {
+        DataMayGo = Row.DataWish == DataWish.MayGo,
+        Goal = Goal(catalogue),
+        Wish = new VersionWish(Row.WishKind, Row.WishVersion),
+        NeedsBoardRescue = Finding(catalogue)?.WayOut.Toll >= Toll.EmergencyMode,
+    };
+
+    /// <summary>The fault class that was taken as the finding, or that the observations settle; null before that.</summary>
+    public FaultClass? Finding(ModelCatalogue catalogue) =>
+        catalogue.Triage.Class(Row.FaultClassId) ?? (Diagnose(catalogue) is { IsSettled: true, Leading: { } leading } ? leading.Class : null);
+
+    private IEnumerable<CheckOutcome> Said(ModelCatalogue catalogue) =>
+        from answer in Row.TriageAnswers
+        where answer.WithdrawnAt is null
+        from check in catalogue.Triage.Checks
+        where check.Id == answer.CheckId
+        from outcome in check.Outcomes
+        where outcome.Id == answer.OutcomeId
+        select outcome;
+
+    /// <summary>What the observations so far say is wrong.</summary>
+    public Diagnosis Diagnose(ModelCatalogue catalogue)
+    {
+        var answers = Row.TriageAnswers.Where(answer => answer.WithdrawnAt is null).ToList();
+        return Diagnoser.Of(catalogue.Triage,
+            new TriageCase(catalogue.MakerOf(Model?.Code)?.Name, Model?.KeyFamily, Row.Cell, [.. answers.Where(answer => answer.OutcomeId == TriageAnswerRow.CannotTell).Select(answer => answer.CheckId)]),
+            Observations.Of(Phone, answers.Select(answer => answer.ToObservation()), catalogue.Triage));
+    }
 
     /// <summary>Title over the job's line.</summary>
-    public string Title => $"{Row.Ticket} · {(Model is null ? "phone" : Model.ProductName)}, {Row.Description}";
+    public string Title => $"{Row.Ticket} · {Model?.ProductName ?? Phone[FactName.ProductName].Value ?? "phone"}, {Row.Description}";
 
     /// <summary>The last run, unless it failed and the phone was read again since: the job then goes on from that reading.</summary>
     private RunStatus? OpenRunStatus =>
@@ -54,21 +90,21 @@ public sealed class JobView
 }
 
 /// <summary>Loads jobs for pages.</summary>
-public sealed class JobLoader(JobStore store, JunctraDb db, ModelCatalogue catalogue)
+public sealed class JobLoader(JobStore store, JunctraDb db, JobShelf shelf, ModelCatalogue catalogue)
 {
+    // The page and the column at its side show the same jobs.
+    private Task<IReadOnlyList<JobView>>? openJobs;
+
     /// <summary>The job of a ticket, or null.</summary>
     public async Task<JobView?> FindAsync(string ticket, CancellationToken cancel) =>
         await store.FindAsync(ticket, cancel) is { } row ? new JobView(row, catalogue) : null;
 
     /// <summary>Jobs that are not handed back, the earliest promise first.</summary>
-    public Task<IReadOnlyList<JobView>> OpenAsync(CancellationToken cancel) => ListAsync(open: true, 500, cancel);
+    public Task<IReadOnlyList<JobView>> OpenAsync(CancellationToken cancel) => openJobs ??= ListAsync(open: true, 500, cancel);
 
     /// <summary>Jobs that were handed back, the latest first.</summary>
     public Task<IReadOnlyList<JobView>> DoneAsync(int most, CancellationToken cancel) => ListAsync(open: false, most, cancel);
 
-    private async Task<IReadOnlyList<JobView>> ListAsync(bool open, int most, CancellationToken cancel)
-    {
-        var rows = await JobQueries.List(db, open, most, cancel);
-        return [.. rows.Select(row => new JobView(row, catalogue))];
-    }
+    private async Task<IReadOnlyList<JobView>> ListAsync(bool open, int most, CancellationToken cancel) =>
+        await shelf.ViewsAsync(db, await JobLists.HeadsAsync(db, open, most, cancel), cancel);
 }

@@ -14,21 +14,18 @@ public sealed record Visit(PhoneReading? Reading, string? Problem);
 /// <summary>Reads phones at the ports of the bench, and remembers which serial was seen where.</summary>
 public sealed class PhoneVisits(JunctraDb db, JobStore store, ModelCatalogue catalogue, LinkClocks clocks, TimeProvider time)
 {
-    /// <summary>Role of who works at the bench; sign-in is still to come.</summary>
-    public const string Bench = "bench";
-
     /// <summary>
     /// Reads the phone at a port and records what it says as facts of the job. Does not disturb a write: a port on which one
     /// is going on is not visited.
     /// </summary>
-    public async Task<Visit> ReadAsync(JobRow job, string portName, CancellationToken cancel)
+    public async Task<Visit> ReadAsync(JobRow job, string portName, string who, CancellationToken cancel)
     {
         if (await db.Ports.FindAsync([portName], cancel) is not { } port) return new Visit(null, $"There is no port {portName} on this bench.");
         if (await IsWritingAsync(portName, cancel)) return new Visit(null, $"A write is going on at port {portName}. Do not touch it; read when it has ended.");
         if (LinkAddress.Parse(port.Address) is not { } address) return new Visit(null, $"The address {port.Address} of port {portName} is no host and port.");
         try
         {
-            var reading = await PhoneReader.ReadAsync(address, clocks, catalogue, time.GetUtcNow(), Bench, cancel);
+            var reading = await PhoneReader.ReadAsync(address, clocks, catalogue, time.GetUtcNow(), who, cancel);
             port.LastSerial = reading[FactName.Serial];
             port.LastSeenAt = time.GetUtcNow();
             if (OtherPhone(job, reading) is { } other)
@@ -62,7 +59,7 @@ public sealed class PhoneVisits(JunctraDb db, JobStore store, ModelCatalogue cat
             if (LinkAddress.Parse(other.Address) is not { } address || await IsWritingAsync(other.Name, cancel)) continue;
             try
             {
-                other.LastSerial = (await PhoneReader.ReadAsync(address, clocks, catalogue, time.GetUtcNow(), Bench, cancel))[FactName.Serial];
+                other.LastSerial = (await PhoneReader.ReadAsync(address, clocks, catalogue, time.GetUtcNow(), "", cancel))[FactName.Serial];
             }
             catch (LinkException)
             {

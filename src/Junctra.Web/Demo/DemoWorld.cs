@@ -1,6 +1,5 @@
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
 using Junctra.Store;
+using Junctra.Web.Library.Arrivals;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 
@@ -22,52 +21,41 @@ internal static class DemoWorld
             else db.Ports.Add(new PortRow { Name = name, Address = address });
         }
 
+        foreach (var (name, address) in options.DemoMirrors)
+        {
+            if (await db.Mirrors.SingleOrDefaultAsync(m => m.Name == name) is { } mirror) mirror.BaseAddress = address;
+            else db.Mirrors.Add(new MirrorRow
+            {
+                Name = name, BaseAddress = address, IndexForm = MirrorClient.JsonIndex, IndexPath = "index.json", NeedsTicket = name == "Drift", PublishesChecksums = name == "Breakwater",
+            });
+        }
+
         if (!await db.Jobs.AnyAsync())
         {
             var now = services.GetRequiredService<TimeProvider>().GetUtcNow();
-            db.Jobs.Add(ToBeSold(now));
-            db.Jobs.Add(HalfWritten(now));
+            db.Jobs.AddRange(DemoJobs.All.OrderBy(job => job.Ticket, StringComparer.Ordinal).Select(job => RowOf(job, now)));
         }
 
         await db.SaveChangesAsync();
     }
 
-    private static JobRow ToBeSold(DateTimeOffset now)
+    private static JobRow RowOf(DemoJob job, DateTimeOffset now)
     {
-        var job = new JobRow
+        var taken = now.AddMinutes(-job.TakenMinutesAgo);
+        var row = new JobRow
         {
-            Ticket = "0421",
-            Description = "grey case, ferry crew sticker",
-            Complaint = "Runs a custom system with root. Is to be sold: wants it as it left the maker.",
-            DataWish = DataWish.MayGo,
+            Ticket = job.Ticket,
+            Description = job.Description,
+            Complaint = job.Complaint,
+            DataWish = job.Wish,
             OwnershipStated = true,
-            TakenInAt = now.AddMinutes(-35),
-            PromisedAt = now.AddHours(2),
+            Accessories = job.Accessories,
+            TakenInAt = taken,
+            PromisedAt = now.AddMinutes(job.PromisedInMinutes),
         };
-        Add(job, FactName.ModelCode, "HX204", FactSource.Label, -34);
-        Add(job, FactName.DeviceStatus, "custom", FactSource.Customer, -34);
-        Add(job, FactName.Root, "present", FactSource.CustomSystem, -33);
-        Add(job, FactName.Mode, PhoneMode.System.Id(), FactSource.Customer, -33);
-        return job;
-
-        void Add(JobRow to, FactName name, string value, FactSource source, int minutes) =>
-            to.Facts.Add(FactRow.Of(new Fact(name, value, source, now.AddMinutes(minutes), Counter)));
-    }
-
-    private static JobRow HalfWritten(DateTimeOffset now)
-    {
-        var job = new JobRow
-        {
-            Ticket = "0424",
-            Description = "cracked corner, no case",
-            Complaint = "Restarts for ever since a one-click update failed half way. The photos on it are wanted.",
-            DataWish = DataWish.Keep,
-            OwnershipStated = true,
-            TakenInAt = now.AddMinutes(-12),
-            PromisedAt = now.AddHours(4),
-        };
-        job.Facts.Add(FactRow.Of(new Fact(FactName.ModelCode, "HX204", FactSource.Label, now.AddMinutes(-12), Counter)));
-        job.Facts.Add(FactRow.Of(new Fact(FactName.Mode, PhoneMode.BootLoop.Id(), FactSource.Customer, now.AddMinutes(-12), Counter)));
-        return job;
+        row.Facts.AddRange(job.FactsAt(taken, Counter).Select(FactRow.Of));
+        row.TriageAnswers.AddRange(job.Said.Select(said => new TriageAnswerRow { CheckId = said.CheckId, OutcomeId = said.OutcomeId, At = taken, By = Counter }));
+        row.Claims.AddRange(job.Claims.Select(claim => new ClaimRow { Text = claim.Text, SaidBy = claim.SaidBy, At = taken, RecordedBy = Counter }));
+        return row;
     }
 }

@@ -1,5 +1,7 @@
 using Junctra.Core.Jobs;
 using Junctra.Web.Bench;
+using Microsoft.AspNetCore.Mvc.Rendering;
+using Microsoft.AspNetCore.Mvc.ViewFeatures;
 using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace Junctra.Web.Drawing;
@@ -38,34 +40,49 @@ public sealed class JobLineTagHelper : TagHelper
     }
 }
 
-/// <summary>The same line small, for lists.</summary>
+/// <summary>The same line small, for lists. Each of the few pictures there are is drawn once on a page; rows refer to it.</summary>
 [HtmlTargetElement("mini-line", TagStructure = TagStructure.WithoutEndTag)]
 public sealed class MiniLineTagHelper : TagHelper
 {
     private const double Step = 14, First = 8, Middle = 9;
+    private static readonly double Last = First + Step * (Stations.All.Count - 1);
+    private static readonly string Pictures = Draw();
 
     public required JobStanding Standing { get; set; }
 
+    [ViewContext]
+    [HtmlAttributeNotBound]
+    public ViewContext View { get; set; } = null!;
+
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
-        var last = First + Step * (Stations.All.Count - 1);
-        var at = Standing.IsDone ? last : First + Step * (int)Standing.At;
-        var svg = new Svg().Title($"At {Standing.At.Label()}, station {(int)Standing.At + 1} of {Stations.All.Count}")
-            .Line(First, Middle, last, Middle, "rail-ahead").Line(First, Middle, at, Middle, "rail-past");
-        foreach (var station in Stations.All)
-        {
-            var x = First + Step * (int)station;
-            if (station == Standing.At && !Standing.IsDone) svg.Circle(x, Middle, 5.5, "lamp");
-            else svg.Circle(x, Middle, 3.5, Standing.IsDone || station < Standing.At ? "past" : "ahead");
-        }
-
+        if (View.HttpContext.Items.TryAdd(typeof(MiniLineTagHelper), true)) output.PreElement.SetHtmlContent(Pictures);
         output.TagName = "svg";
         output.TagMode = TagMode.StartTagAndEndTag;
         output.Attributes.SetAttribute("class", "mini-line");
-        output.Attributes.SetAttribute("viewBox", $"0 0 {last + First} 18");
-        output.Attributes.SetAttribute("width", $"{last + First}");
-        output.Attributes.SetAttribute("height", "18");
         output.Attributes.SetAttribute("role", "img");
-        output.Content.SetHtmlContent(svg.ToString());
+        output.Attributes.SetAttribute("aria-label", $"At {Standing.At.Label()}, station {(int)Standing.At + 1} of {Stations.All.Count}");
+        output.Content.SetHtmlContent($"<use href=\"#line-{(Standing.IsDone ? Stations.All.Count : (int)Standing.At)}\"/>");
+    }
+
+    private static string Draw()
+    {
+        var svg = new Svg().Open("svg", ("class", "mini-line pictures"), ("aria-hidden", "true"));
+        for (var place = 0; place <= Stations.All.Count; place++)
+        {
+            var isDone = place == Stations.All.Count;
+            svg.Open("symbol", ("id", $"line-{place}"), ("viewBox", $"0 0 {Last + First} 18"));
+            svg.Line(First, Middle, Last, Middle, "mini-rail-ahead").Line(First, Middle, isDone ? Last : First + Step * place, Middle, "mini-rail-past");
+            for (var station = 0; station < Stations.All.Count; station++)
+            {
+                var x = First + Step * station;
+                if (station == place) svg.Circle(x, Middle, 5.5, "mini-lamp");
+                else svg.Circle(x, Middle, 3.5, station < place ? "mini-past" : "mini-ahead");
+            }
+
+            svg.Close("symbol");
+        }
+
+        return svg.Close("svg").ToString();
     }
 }

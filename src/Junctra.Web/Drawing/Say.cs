@@ -14,6 +14,9 @@ public static class Say
     /// <summary>A length of time such as <c>0:45</c> or <c>3 min</c>.</summary>
     public static string Length(double seconds) => seconds < 60 ? $"0:{Math.Ceiling(Math.Min(59, seconds)):00}" : $"{Math.Ceiling(seconds / 60)} min";
 
+    /// <summary>Minutes of hands, such as <c>30 s</c> or <c>2 min</c>.</summary>
+    public static string Minutes(double minutes) => minutes < 1 ? $"{Math.Max(5, Math.Round(minutes * 12) * 5)} s" : $"{Math.Round(minutes * 2) / 2} min";
+
     /// <summary>A moment in the shop's own time: of today as a time, of another day with its date.</summary>
     public static string When(DateTimeOffset at, DateTimeOffset now)
     {
@@ -23,5 +26,7 @@ public static class Say
 
     /// <summary>A fact's value with its unit.</summary>
     public static string Value(FactName name, string value) =>
-        name.IsPartitionSize && long.TryParse(value, out var bytes) ? Core.Packages.ByteSize.Text(bytes) : value + name.Unit;
+        name.IsPartitionSize && long.TryParse(value, out var bytes) ? Core.Packages.ByteSize.Text(bytes)
+            : name == FactName.Mode ? Core.Modes.PhoneModes.Parse(value) is { } mode ? Core.Modes.PhoneModes.Label(mode) : value
+            : FactDefinitions.Of(name).Say(value);
 }

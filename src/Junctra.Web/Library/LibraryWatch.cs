@@ -1,6 +1,8 @@
+using Junctra.Core.Catalogue;
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
 using Junctra.Store;
+using Junctra.Store.Files;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 
@@ -14,11 +16,13 @@ namespace Junctra.Web.Library;
 public sealed record LibraryProgress(string FileName, long BytesRead, long SizeBytes, int Left);
 
 /// <summary>
-/// Keeps the library's index true to its folder. Looks at start and when asked; a file whose size and time are known is not
-/// read again, everything else is inspected. A file that went away leaves the index.
+/// Keeps the library's index true to its folder and to the store. Looks at start and when asked; a file whose size and time are known is not
+/// read again, everything else is inspected. A file that went away leaves the index. When the catalogue changed, what was found is read anew by it.
 /// </summary>
-public sealed class LibraryWatch(IDbContextFactory<JunctraDb> databases, IOptions<JunctraOptions> options, TimeProvider time, ILogger<LibraryWatch> log) : BackgroundService
+public sealed class LibraryWatch(
+    IDbContextFactory<JunctraDb> databases, ContentStore store, ModelCatalogue catalogue, IOptions<JunctraOptions> options, TimeProvider time, ILogger<LibraryWatch> log) : BackgroundService
 {
+    private const int RowsAtOnce = 100;
     private readonly SemaphoreSlim wanted = new(1);
 
     /// <summary>What is being looked at, or null when all was seen.</summary>
@@ -53,56 +57,83 @@ public sealed class LibraryWatch(IDbContextFactory<JunctraDb> databases, IOption
         }
     }
 
+    /// <summary>A file to look into, and the row it has so far.</summary>
+    private sealed record Waiting(string Path, string FileName, long Bytes, string? PublishedDigest, string? Password, string? StoredAs);
+
     private async Task LookAsync(CancellationToken cancel)
     {
         Directory.CreateDirectory(options.Value.Library);
         var folder = LibraryFolder.Read(options.Value.Library);
-        var (files, published) = (folder.Packages, folder.Published);
         Arriving = [.. folder.Arriving.Select(file => file.Name)];
         await using var db = await databases.CreateDbContextAsync(cancel);
-        var known = await db.Packages.ToListAsync(cancel);
-        db.Packages.RemoveRange(known.Where(row => !files.Any(file => file.FullName == row.Path)));
-        await db.SaveChangesAsync(cancel);
-        var waiting = files.Where(file => !known.Any(row => row.Path == file.FullName && row.SizeBytes == file.Length && row.InspectorVersion == PackageInspector.Version
-            && Math.Abs((row.FileChangedAt - file.LastWriteTimeUtc).TotalMilliseconds) < 1
-            && row.Contents.PublishedSha256 == published.GetValueOrDefault(file.Name))).ToList();
-        for (var i = 0; i < waiting.Count; i++)
+        var paths = folder.Packages.Select(file => file.FullName).ToList();
+        await db.Packages.Where(p => p.Path != null && !paths.Contains(p.Path) && !p.IsStored).ExecuteDeleteAsync(cancel);
+        await db.Packages.Where(p => p.Path != null && !paths.Contains(p.Path)).ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, (string?)null), cancel);
+        var listed = await db.PublishedDigests.ToDictionaryAsync(p => p.FileName, p => p.Digest, cancel);
+        var known = await db.Packages.AsNoTracking()
+            .Select(p => new { p.Id, p.Path, p.IsStored, p.FileName, p.SizeBytes, p.FileChangedAt, p.InspectorVersion, p.PublishedDigest, p.Password }).ToListAsync(cancel);
+        var byPath = known.Where(p => p.Path is not null).ToDictionary(p => p.Path!, StringComparer.Ordinal);
+        var waiting = new List<Waiting>();
+        foreach (var file in folder.Packages)
         {
-            var left = waiting.Count - i - 1;
-            await InspectAsync(waiting[i], published.GetValueOrDefault(waiting[i].Name), left, cancel);
+            var published = folder.Published.GetValueOrDefault(file.Name) ?? listed.GetValueOrDefault(file.Name);
+            var row = byPath.GetValueOrDefault(file.FullName);
+            if (row is null || row.SizeBytes != file.Length || row.InspectorVersion != PackageInspector.Version || row.PublishedDigest != published
+                || Math.Abs((row.FileChangedAt - file.LastWriteTimeUtc).TotalMilliseconds) >= 1)
+                waiting.Add(new Waiting(file.FullName, file.Name, file.Length, published, row?.Password, null));
         }
+
+        waiting.AddRange(known.Where(p => p is { IsStored: true, Path: null } && store.Has(p.Id) && (p.InspectorVersion != PackageInspector.Version || (listed.GetValueOrDefault(p.FileName) ?? p.PublishedDigest) != p.PublishedDigest))
+            .Select(p => new Waiting(store.PathOf(p.Id), p.FileName, p.SizeBytes, listed.GetValueOrDefault(p.FileName) ?? p.PublishedDigest, p.Password, p.Id)));
+        for (var i = 0; i < waiting.Count; i++) await InspectAsync(waiting[i], waiting.Count - i - 1, cancel);
+        await DescribeAnewAsync(cancel);
     }
 
-    private async Task InspectAsync(FileInfo file, string? publishedSha256, int left, CancellationToken cancel)
+    private async Task InspectAsync(Waiting file, int left, CancellationToken cancel)
     {
         PackageContents contents;
-        var changedAt = new DateTimeOffset(file.LastWriteTimeUtc);
+        var changedAt = new DateTimeOffset(File.GetLastWriteTimeUtc(file.Path));
         try
         {
-            Progress = new LibraryProgress(file.Name, 0, file.Length, left);
-            contents = await PackageInspector.InspectFileAsync(file.FullName, publishedSha256,
-                new Tell(read => Progress = new LibraryProgress(file.Name, read, file.Length, left)), cancel);
+            Progress = new LibraryProgress(file.FileName, 0, file.Bytes, left);
+            contents = await PackageInspector.InspectFileAsync(file.Path, file.PublishedDigest, file.Password,
+                new Tell(read => Progress = new LibraryProgress(file.FileName, read, file.Bytes, left)), cancel);
         }
         catch (Exception error) when (error is IOException or UnauthorizedAccessException)
         {
-            log.LogWarning(error, "{File} cannot be read", file.Name);
+            log.LogWarning(error, "{File} cannot be read", file.FileName);
             return;
         }
 
         await using var db = await databases.CreateDbContextAsync(cancel);
-        await db.Packages.Where(row => row.Path == file.FullName || row.Id == contents.Sha256).ExecuteDeleteAsync(cancel);
-        db.Packages.Add(new PackageRow
+        if (file.StoredAs is { } id && contents.Sha256 != id)
         {
-            Id = contents.Sha256,
-            FileName = file.Name,
-            Path = file.FullName,
-            SizeBytes = contents.SizeBytes,
-            FileChangedAt = changedAt,
-            InspectedAt = time.GetUtcNow(),
-            InspectorVersion = PackageInspector.Version,
-            Contents = contents,
-        });
+            // Nobody but this program writes there: the disk, or somebody, changed a file under its name.
+            log.LogError("{File} in the store is no longer what its name says", id);
+            contents = contents with { Sha256 = id, Findings = [new PackageFinding(FindingWeight.Fatal, "The file in the store is no longer what it was. Get it again."), .. contents.Findings] };
+        }
+
+        if (file.StoredAs is null) await db.Packages.Where(p => p.Path == file.Path && p.Id != contents.Sha256 && !p.IsStored).ExecuteDeleteAsync(cancel);
+        if (file.StoredAs is null) await db.Packages.Where(p => p.Path == file.Path && p.Id != contents.Sha256).ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, (string?)null), cancel);
+        var row = await db.Packages.FindAsync([contents.Sha256], cancel);
+        if (row is null) db.Packages.Add(row = new PackageRow { Id = contents.Sha256, FileName = file.FileName, Contents = contents, AddedAt = time.GetUtcNow() });
+        (row.Contents, row.SizeBytes, row.InspectedAt, row.InspectorVersion, row.PublishedDigest, row.Password) =
+            (contents, contents.SizeBytes, time.GetUtcNow(), PackageInspector.Version, file.PublishedDigest, file.Password);
+        if (file.StoredAs is null) (row.Path, row.FileName, row.FileChangedAt) = (file.Path, file.FileName, changedAt);
+        row.Describe(PackageReader.Read(row.FileName, contents, catalogue), catalogue.Stamp);
         await db.SaveChangesAsync(cancel);
+    }
+
+    private async Task DescribeAnewAsync(CancellationToken cancel)
+    {
+        while (true)
+        {
+            await using var db = await databases.CreateDbContextAsync(cancel);
+            var rows = await db.Packages.Where(p => p.ReadWith != catalogue.Stamp && p.InspectorVersion == PackageInspector.Version).Take(RowsAtOnce).ToListAsync(cancel);
+            if (rows.Count == 0) return;
+            foreach (var row in rows) row.Describe(PackageReader.Read(row.FileName, row.Contents, catalogue), catalogue.Stamp);
+            await db.SaveChangesAsync(cancel);
+        }
     }
 
     private sealed class Tell(Action<long> tell) : IProgress<long>

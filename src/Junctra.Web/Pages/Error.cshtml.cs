@@ -1,4 +1,5 @@
 using Junctra.Store;
+using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -6,6 +7,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Junctra.Web.Pages;
 
 /// <summary>What is shown when there is no such page, or when something broke. Needs nothing but itself.</summary>
+[AllowAnonymous]
 [IgnoreAntiforgeryToken]
 public sealed class ErrorModel : PageModel
 {
@@ -30,6 +32,8 @@ public sealed class ErrorModel : PageModel
     private static (string Title, string Text) Words(int? status) => status switch
     {
         404 => ("There is no such page", "The ticket or the address may be mistyped. Nothing was changed."),
+        403 => ("That is for another role", "Your account may not do this. Nothing was changed. Ask somebody whose work it is, or the lead for the role."),
+        401 => ("Sign in first", "Nothing was changed. Sign in and try again."),
         400 => ("That was not understood", "The page may have been open for too long. Go back, load it again, and repeat."),
         { } other => ($"That did not work ({other})", "Nothing was changed. Go back and try again."),
         null => ("Something broke here", "If a write is going on, it goes on: do not touch the phone. What was stored is safe. Go back, load the page again, and see whether your last act is there."),

@@ -31,8 +31,7 @@ public sealed class FindModel(JobLoader jobs, JunctraDb db, PackageShelf shelf, 
                 || j.Facts.Any(f => f.WithdrawnAt == null && EF.Functions.ILike(f.Value, pattern)))
             .OrderByDescending(j => j.Id).Take(Most).ToListAsync(cancel);
         Jobs = [.. rows.Select(row => new JobView(row, catalogue))];
-        Packages = [.. (await shelf.AllAsync(cancel))
-            .Where(p => p.Title.Contains(Wanted, StringComparison.OrdinalIgnoreCase) || p.FileName.Contains(Wanted, StringComparison.OrdinalIgnoreCase)).Take(Most)];
+        Packages = await shelf.FindAllAsync(pattern, Most, cancel);
         return Page();
     }
 }

@@ -1,6 +1,9 @@
 using Junctra.Core.Jobs;
+using Junctra.Core.Triage;
 using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Staff;
+using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -19,6 +22,15 @@ public abstract class JobPage(JobLoader jobs) : PageModel
     /// <summary>The station this page is.</summary>
     public abstract Station Station { get; }
 
+    /// <summary>Who may act at this station; everybody who works here may look.</summary>
+    public virtual string ActsBy => Policies.Bench;
+
+    /// <summary>Name under which acts are recorded.</summary>
+    public string Who => User.Identity!.Name!;
+
+    /// <summary>Whether whoever is signed in may act here.</summary>
+    public bool MayAct { get; private set; }
+
     /// <summary>What went wrong with the last act; shown loud over the station.</summary>
     public string? Problem { get; protected set; }
 
@@ -36,20 +48,42 @@ public abstract class JobPage(JobLoader jobs) : PageModel
         }
 
         Job = job;
+        MayAct = (await HttpContext.RequestServices.GetRequiredService<IAuthorizationService>().AuthorizeAsync(User, ActsBy)).Succeeded;
+        if (!MayAct && !HttpMethods.IsGet(Request.Method) && !HttpMethods.IsHead(Request.Method))
+        {
+            context.Result = new StatusCodeResult(StatusCodes.Status403Forbidden);
+            return;
+        }
+
         await PrepareAsync(HttpContext.RequestAborted);
         var executed = await next();
         if (executed.Exception is DbUpdateConcurrencyException)
         {
             executed.ExceptionHandled = true;
-            Problem = "Somebody else changed this job at the same moment. Nothing of yours was stored: look at it again, then repeat.";
+            Problem = "Somebody else changed this job at the same moment. Nothing of yours was stored, and nothing of theirs was overwritten: look at it again, then repeat.";
             Response.StatusCode = StatusCodes.Status409Conflict;
+            HttpContext.RequestServices.GetRequiredService<JunctraDb>().ChangeTracker.Clear();
             Job = (await jobs.FindAsync(ticket, HttpContext.RequestAborted))!;
+            await PrepareAsync(HttpContext.RequestAborted);
+            AfterConflict();
             executed.Result = Page();
         }
     }
 
+    /// <summary>Somebody else was first: brings together what they stored and what was typed here.</summary>
+    protected virtual void AfterConflict()
+    {
+    }
+
     /// <summary>Loads what the page shows besides the job.</summary>
     protected virtual Task PrepareAsync(CancellationToken cancel) => Task.CompletedTask;
+
+    /// <summary>Loads the job anew, as it stands now.</summary>
+    protected async Task ReloadAsync(CancellationToken cancel)
+    {
+        Job = (await jobs.FindAsync(Job.Row.Ticket, cancel))!;
+        await PrepareAsync(cancel);
+    }
 
     /// <summary>To a station of this job.</summary>
     protected IActionResult To(Station station) => Redirect($"/jobs/{Uri.EscapeDataString(Job.Row.Ticket)}/{station.Slug()}");
@@ -65,5 +99,6 @@ public abstract class JobPage(JobLoader jobs) : PageModel
     /// <summary>Whether the job may still be changed here.</summary>
     protected string? WhyFrozen => Job.Row.HandedBackAt is not null
         ? "This phone was handed back; its record is closed."
+        : Job.Row.Cell != CellState.Sound && Station is not (Station.Intake or Station.HandBack) ? $"This phone is {Job.Row.Cell.ToString().ToLowerInvariant()}: it is set apart, and nothing is done to it."
         : JobStore.IsWriting(Job.Row) ? "A write is going on. Nothing is changed until it has ended." : null;
 }

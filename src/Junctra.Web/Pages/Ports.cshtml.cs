@@ -10,6 +10,9 @@ namespace Junctra.Web.Pages;
 /// <summary>The bench's ports and their addresses.</summary>
 public sealed class PortsModel(JunctraDb db) : PageModel
 {
+    /// <summary>Everybody may look; the bench sets its ports up.</summary>
+    public bool MayAct => User.IsInRole(StaffRoles.Bench);
+
     public IReadOnlyList<PortRow> Ports { get; private set; } = [];
 
     public string? Problem { get; private set; }
@@ -22,6 +25,7 @@ public sealed class PortsModel(JunctraDb db) : PageModel
 
     public async Task<IActionResult> OnPostAsync(string? name, string? address, CancellationToken cancel)
     {
+        if (!MayAct) return new StatusCodeResult(StatusCodes.Status403Forbidden);
         (Name, Address) = (name?.Trim().ToUpperInvariant(), address?.Trim());
         if (Name is not { Length: > 0 and <= 4 } || !Name.All(char.IsAsciiLetterOrDigit)) return await RefusedAsync("A port's name is one to four letters or digits.", cancel);
         if (LinkAddress.Parse(Address) is not { } parsed) return await RefusedAsync($"“{Address}” is no host and port, such as 127.0.0.1:5554.", cancel);
@@ -42,6 +46,7 @@ public sealed class PortsModel(JunctraDb db) : PageModel
 
     public async Task<IActionResult> OnPostRemoveAsync(string? name, CancellationToken cancel)
     {
+        if (!MayAct) return new StatusCodeResult(StatusCodes.Status403Forbidden);
         if (name is not null && await IsBusyAsync(name, cancel)) return await RefusedAsync($"A write is going on at port {name}.", cancel);
         await db.Ports.Where(port => port.Name == name).ExecuteDeleteAsync(cancel);
         return RedirectToPage();

@@ -6,5 +6,6 @@ const fonts = (face) => `node_modules/@fontsource-variable/atkinson-hyperlegible
 
 mkdirSync(lib, { recursive: true });
 cpSync('node_modules/@alpinejs/csp/dist/cdn.min.js', `${lib}/alpine.js`);
+cpSync('node_modules/tus-js-client/dist/tus.min.js', `${lib}/tus.js`);
 cpSync(fonts('next'), `${lib}/next.woff2`);
 cpSync(fonts('mono'), `${lib}/mono.woff2`);

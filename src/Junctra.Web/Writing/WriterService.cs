@@ -3,7 +3,6 @@ using Junctra.Core.Runs;
 using Junctra.Link;
 using Junctra.Store;
 using Junctra.Web.Library;
-using Microsoft.Extensions.Options;
 
 namespace Junctra.Web.Writing;
 
@@ -12,7 +11,7 @@ namespace Junctra.Web.Writing;
 /// Runs whose writer has gone are ended as failed; none is ever taken up again.
 /// </summary>
 internal sealed class WriterService(
-    RunJournal journal, IServiceScopeFactory scopes, ModelCatalogue catalogue, LinkClocks clocks, IOptions<JunctraOptions> options,
+    RunJournal journal, IServiceScopeFactory scopes, ModelCatalogue catalogue, LinkClocks clocks,
     TimeProvider time, ILogger<WriterService> log) : BackgroundService
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(500);
@@ -72,7 +71,7 @@ internal sealed class WriterService(
 
             var planWriter = new PlanWriter(catalogue, clocks, entry => new ValueTask(pen.WriteAsync(entry, lost.Token)), time,
                 async () => stopping.IsCancellationRequested ? "the end of this program" : await StopAskedByAsync(run.Id));
-            await planWriter.RunAsync(new WriteOrder(run.Plan, package, path, address.Value, options.Value.Work), lost.Token);
+            await planWriter.RunAsync(new WriteOrder(run.Plan, package, path, address.Value, scope.ServiceProvider.GetRequiredService<UnpackedShelf>().EnsureAsync), lost.Token);
         }
         catch (RunLostException error)
         {

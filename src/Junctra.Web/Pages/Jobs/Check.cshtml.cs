@@ -48,7 +48,7 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
     {
         if (WhyFrozen is { } frozen) return Refused(frozen);
         if (Job.LastRun is not { } run) return Refused("Nothing was written yet.");
-        var visit = await visits.ReadAsync(Job.Row, run.PortName, cancel);
+        var visit = await visits.ReadAsync(Job.Row, run.PortName, Who, cancel);
         if (visit.Reading is null) return Refused($"{visit.Problem} Bring the phone into fastboot mode first, with the cable in.");
         Done = $"Read {visit.Reading.Facts.Count} facts.";
         return To(Station.Check);
@@ -58,7 +58,7 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
     {
         if (WhyFrozen is { } frozen) return Refused(frozen);
         if (PhoneModes.Parse(mode) is not { } shown || !Shown.Contains(shown)) return Refused("That is no screen of a first boot.");
-        await store.AddFactsAsync(Job.Row, [new Fact(FactName.Mode, shown.Id(), FactSource.Settings, time.GetUtcNow(), PhoneVisits.Bench)], cancel);
+        await store.AddFactsAsync(Job.Row, [new Fact(FactName.Mode, shown.Id(), FactSource.Settings, time.GetUtcNow(), Who)], cancel);
         Done = $"Noted: {shown.Label()}.";
         return To(Station.Check);
     }
@@ -68,7 +68,7 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
         if (WhyFrozen is { } frozen) return Refused(frozen);
         var fact = Job.Checks.Select(line => line.Expectation.Fact).FirstOrDefault(f => f.Value == name);
         if (fact.Value is null || FactValues.Normalise(fact, value) is not { } normal) return Refused($"“{value}” is no value of that fact. Read it again.");
-        await store.AddFactsAsync(Job.Row, [new Fact(fact, normal, FactSource.Settings, time.GetUtcNow(), PhoneVisits.Bench)], cancel);
+        await store.AddFactsAsync(Job.Row, [new Fact(fact, normal, FactSource.Settings, time.GetUtcNow(), Who)], cancel);
         Done = $"Noted: {fact.Label.ToLowerInvariant()}.";
         return To(Station.Check);
     }

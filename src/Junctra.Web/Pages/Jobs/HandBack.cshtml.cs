@@ -1,24 +1,32 @@
+using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
 using Junctra.Core.Jobs;
 using Junctra.Core.Phones;
 using Junctra.Core.Planning;
 using Junctra.Core.Runs;
+using Junctra.Core.Triage;
 using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.Extensions.Options;
 
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The sheet that goes over the counter with the phone.</summary>
-public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, RunJournal journal, IOptions<JunctraOptions> options, TimeProvider time) : JobPage(jobs)
+public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, RunJournal journal, ModelCatalogue catalogue, IOptions<JunctraOptions> options, TimeProvider time) : JobPage(jobs)
 {
     private static readonly FactName[] FoundNames =
         [FactName.ModelCode, FactName.Build, FactName.BootloaderRevision, FactName.RollbackFloor, FactName.RadioBuild, FactName.LockState, FactName.DeviceStatus, FactName.BatteryPercent];
 
     public override Station Station => Station.HandBack;
 
+    public override string ActsBy => Policies.Counter;
+
     public string Shop => options.Value.Shop;
+
+    /// <summary>The fault class that was taken as the finding, or null.</summary>
+    public FaultClass? Finding => catalogue.Triage.Class(Job.Row.FaultClassId);
 
     /// <summary>The run that finished last, or null.</summary>
     public RunRow? Written { get; private set; }
@@ -78,7 +86,7 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
         if (Job.Row.HandedBackAt is not null) return Refused("It was handed back already.");
         if (!MayGo) return Refused(Standing);
         Job.Row.HandedBackAt = time.GetUtcNow();
-        store.Note(Job.Row.Id, PhoneVisits.Bench, "Handed back.");
+        store.Note(Job.Row.Id, Who, "Handed back.");
         await db.SaveChangesAsync(cancel);
         Done = "Handed back. The job is in the logbook.";
         return To(Station.HandBack);

@@ -7,17 +7,41 @@ using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Library;
 using Microsoft.AspNetCore.Mvc;
+using Candidate = (Junctra.Core.Matching.MatchReport Report, Junctra.Core.Packages.Package Package);
 
 namespace Junctra.Web.Pages.Jobs;
 
-/// <summary>Every package of the library judged for this phone, stops shown too.</summary>
-public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, PackageShelf shelf, LibraryWatch library, ModelCatalogue catalogue) : JobPage(jobs)
+/// <summary>The packages of the library that may be for this phone, judged, stops shown too.</summary>
+public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, MatchDesk desk, SchoolBook schools, LibraryWatch library, ModelCatalogue catalogue) : JobPage(jobs)
 {
+    /// <summary>So many rows are shown before somebody asks for all.</summary>
+    private const int MostRows = 40;
+
+    private const double LadderWidth = 740;
+
+    private Judged judged = null!;
+
     public override Station Station => Station.Match;
 
-    public IReadOnlyList<(MatchReport Report, Package Package)> Candidates { get; private set; } = [];
+    /// <summary>All candidates, the best first.</summary>
+    public IReadOnlyList<Candidate> Candidates => judged.Ranked;
 
-    public (MatchReport Report, Package Package)? Selected { get; private set; }
+    /// <summary>Those that pass the filter.</summary>
+    public IReadOnlyList<Candidate> Shown { get; private set; } = [];
+
+    /// <summary>Those of them that are drawn.</summary>
+    public IReadOnlyList<Candidate> Rows { get; private set; } = [];
+
+    /// <summary>Whether there are more candidates than were judged.</summary>
+    public bool IsCut => judged.IsCut;
+
+    /// <summary>Packages of the library that are for other models.</summary>
+    public int Others { get; private set; }
+
+    public Candidate? Selected { get; private set; }
+
+    /// <summary>Whether the selected row is opened into its sentences.</summary>
+    public bool IsOpen { get; private set; }
 
     /// <summary>What the look through the library is at, or null when all was seen.</summary>
     public LibraryProgress? Progress => library.Progress;
@@ -26,25 +50,91 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Pac
     public IReadOnlyList<string> Arriving => library.Arriving;
 
     /// <summary>The packages that come closest, where none may be chosen.</summary>
-    public IReadOnlyList<MatchReport> NearMisses => Matcher.NearMisses(Candidates);
+    public IReadOnlyList<NearMiss> NearMisses { get; private set; } = [];
 
-    /// <summary>The region school that counts for this job.</summary>
-    public RegionSchool School => Job.Policy(catalogue).Region;
+    /// <summary>What was decided for this job, and by the shop.</summary>
+    public MatchPolicy Policy => judged.Policy;
 
-    public RegionSchool ShopSchool => catalogue.RegionSchool;
+    /// <summary>What the shop has decided.</summary>
+    public MatchPolicy Shop { get; private set; } = MatchPolicy.Careful;
 
-    /// <summary>Whether any package names a region that is not the phone's: only then does the school decide anything.</summary>
-    public bool RegionMatters => Candidates.Any(pair => pair.Package.Says(FactName.Region).Count > 0);
+    /// <summary>The verdicts that are shown: <c>all</c>, <c>can</c>, <c>ask</c> or <c>stop</c>.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Show { get; set; }
+
+    /// <summary>Whether every row is wanted.</summary>
+    [BindProperty(SupportsGet = true)]
+    public bool Whole { get; set; }
+
+    /// <summary>The candidate with which the selected one is compared.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Against { get; set; }
+
+    /// <summary>The model's builds, and where this phone stands.</summary>
+    public BuildLadder? Ladder { get; private set; }
+
+    public LadderLayout? LadderDrawing => Ladder is { Builds.Count: > 0 } ladder ? LadderLayout.Of(ladder, LadderWidth) : null;
+
+    /// <summary>Rules that say something else than go of any candidate; the others say nothing against any.</summary>
+    public IReadOnlyList<IMatchRule> Columns =>
+        [.. Matcher.Rules.Where(rule => Candidates.Any(pair => pair.Report.Results.Any(result => result.RuleId == rule.Id && result.Verdict != Verdict.Go)))];
 
     public int Usable => Candidates.Count(pair => pair.Report.MayBeChosen);
 
     public IReadOnlyList<ResolvedFact> FactsLeft =>
-        [.. new[] { FactName.ModelCode, FactName.Serial, FactName.RollbackFloor, FactName.BootloaderRevision, FactName.LockState, FactName.Build, FactName.BatteryPercent }.Select(name => Job.Phone[name])];
+        [.. new[] { FactName.ModelCode, FactName.Serial, FactName.Region, FactName.RollbackFloor, FactName.BootloaderRevision, FactName.LockState, FactName.Build, FactName.RootManager, FactName.BatteryPercent }
+            .Select(name => Job.Phone[name]).Where(fact => fact.State != FactState.Unknown || fact.Name != FactName.RootManager || Policy.Goal == JobGoal.KeepRoot)];
 
-    protected override async Task PrepareAsync(CancellationToken cancel) =>
-        Candidates = Matcher.Rank(Job.Phone, await shelf.AllAsync(cancel), catalogue, Job.Policy(catalogue));
+    /// <summary>Why the selected candidate stands where it stands, against the one above it and the one below it.</summary>
+    public IEnumerable<string> WhyHere
+    {
+        get
+        {
+            var at = Selected is { } selected ? Candidates.ToList().FindIndex(pair => pair.Package.Id == selected.Package.Id) : -1;
+            foreach (var other in new[] { at - 1, at + 1 }.Where(other => at >= 0 && other >= 0 && other < Candidates.Count)) yield return Why(Candidates[at], Candidates[other]);
+        }
+    }
 
-    public void OnGet(string? package) => Select(package ?? Job.Row.PackageId);
+    /// <summary>Builds for this model that are newer than the selected one, each with what speaks against it.</summary>
+    public IEnumerable<(Candidate Newer, string Why)> NewerOnes
+    {
+        get
+        {
+            if (Selected is not { Package.Build: { } build } selected) yield break;
+            var grammar = catalogue.Makers.FirstOrDefault(maker => maker.Name == build.Maker)?.Grammar;
+            foreach (var other in Candidates.Where(pair => pair.Package.Build is not null && grammar?.Compare(pair.Package.Build, build) > 0))
+                yield return (other, other.Report.MayBeChosen ? Why(selected, other) : other.Report.Headline);
+        }
+    }
+
+    /// <summary>Why the selected candidate stands before or after the one that was asked for, or null.</summary>
+    public string? WhyAgainst => Selected is { } selected && Candidates.FirstOrDefault(pair => pair.Package.Id == Against) is { Package: not null } other ? Why(selected, other) : null;
+
+    /// <summary>The school of a question, and whether this job or the shop has it.</summary>
+    public (SchoolChoice Choice, bool IsJobs) SchoolOf(SchoolQuestion question) => (question.Of(Policy), question.Of(Policy) != question.Of(Shop));
+
+    /// <summary>An address of this page with another filter.</summary>
+    public string Link(string? package = null, string? show = null, bool whole = false, string? against = null) => "?" + string.Join('&', new[]
+    {
+        package is null ? null : $"package={package}", (show ?? Show) is { } filter ? $"show={Uri.EscapeDataString(filter)}" : null, whole || Whole ? "whole=true" : null, against is null ? null : $"against={against}",
+    }.Where(part => part is not null));
+
+    protected override async Task PrepareAsync(CancellationToken cancel)
+    {
+        Shop = await desk.ShopAsync(cancel);
+        judged = await desk.JudgeAsync(Job.Phone, Job.Policy(Shop, catalogue), cancel);
+        Others = Math.Max(0, await desk.LibraryCountAsync(cancel) - Candidates.Count);
+        NearMisses = Matcher.Nearest(Job.Phone, Candidates, catalogue, Policy);
+        if (Job.Model is { } model) Ladder = BuildLadder.Of(model, Candidates.Select(pair => pair.Package), Job.Phone, catalogue);
+        Shown = [.. Candidates.Where(pair => Show switch { "can" => pair.Report.MayBeChosen, "ask" => pair.Report.Verdict == Verdict.Ask, "stop" => pair.Report.Verdict == Verdict.Stop, _ => true })];
+        Rows = Whole ? Shown : [.. Shown.Take(MostRows)];
+    }
+
+    public void OnGet(string? package)
+    {
+        Select(package ?? Job.Row.PackageId);
+        IsOpen = package is not null && Selected?.Package.Id == package;
+    }
 
     public async Task<IActionResult> OnPostAsync(string? package, CancellationToken cancel)
     {
@@ -54,25 +144,53 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Pac
         if (!chosen.Report.MayBeChosen) return Refused(chosen.Report.Headline);
         Job.Row.PackageId = package;
         Job.Row.ErasesData = Job.Row.DataWish == DataWish.MayGo;
-        store.Note(Job.Row.Id, PhoneVisits.Bench, $"Chose {chosen.Report.PackageTitle}: {chosen.Report.Headline}");
+        store.Note(Job.Row.Id, Who, $"Chose {chosen.Report.PackageTitle}: {chosen.Report.Headline}");
         await db.SaveChangesAsync(cancel);
         return To(Station.Route);
     }
 
-    /// <summary>Sets the region school of this job.</summary>
-    public async Task<IActionResult> OnPostSchoolAsync(string? school, CancellationToken cancel)
+    /// <summary>Has this job work by another school than the shop, or by the shop's again.</summary>
+    public async Task<IActionResult> OnPostSchoolAsync(string? question, string? choice, string? reason, CancellationToken cancel)
     {
+        Select(Job.Row.PackageId);
         if (WhyFrozen is { } frozen) return Refused(frozen);
-        if (RegionSchools.Parse(school) is not { } chosen) return Refused("That is no region school.");
-        Job.Row.RegionSchool = chosen == catalogue.RegionSchool ? null : chosen;
-        store.Note(Job.Row.Id, PhoneVisits.Bench, $"Region for this job: {chosen.Label()} (the shop's rule is {catalogue.RegionSchool.Label()}).");
+        if (Schools.Find(question) is not { } asked || asked.Parse(choice) is not { } chosen) return Refused("That is no school.");
+        var isShops = chosen == asked.Of(Shop);
+        if (chosen == asked.Of(Policy)) return To(Station.Match);
+        if (string.IsNullOrWhiteSpace(reason) && !isShops) return Refused($"Say why this job works by “{chosen.Label}”: the shop's rule is “{asked.Of(Shop).Label}”. Nothing was changed.");
+        if (reason?.Length > SchoolBook.MostCharacters) return Refused($"The reason has more than {SchoolBook.MostCharacters} characters. Nothing was changed.");
+        schools.Decide(Job.Row, asked, isShops ? null : chosen, reason?.Trim() ?? "", Who);
         await db.SaveChangesAsync(cancel);
         return To(Station.Match);
     }
 
+    /// <summary>Sets what the phone is to be written for, and which version is wanted.</summary>
+    public async Task<IActionResult> OnPostWantedAsync(string? goal, string? wish, string? version, CancellationToken cancel)
+    {
+        Select(Job.Row.PackageId);
+        if (WhyFrozen is { } frozen) return Refused(frozen);
+        if (GoalWords.ParseGoal(goal) is not { } wanted || GoalWords.ParseWish(wish) is not { } kind) return Refused("Choose what the phone is written for, and a wish.");
+        var named = version?.Trim() ?? "";
+        if (VersionWish.NeedsVersion(kind) && named.Length == 0) return Refused($"Say which version: “{kind.Label()}” needs a build string or an OS version. Nothing was changed.");
+        if (named.Length > BuildGrammar.MostCharacters) return Refused("No build string is as long as that. Nothing was changed.");
+        var (before, after) = (Policy with { }, new VersionWish(kind, VersionWish.NeedsVersion(kind) ? named : ""));
+        if (before.Goal == wanted && before.Wish == after) return To(Station.Match);
+        Job.Row.Goal = wanted;
+        (Job.Row.WishKind, Job.Row.WishVersion) = (after.Kind, after.Version);
+        store.Note(Job.Row.Id, Who, $"Wanted: {wanted.Label()}, {after.Label()} (before: {before.Goal.Label()}, {before.Wish.Label()}).");
+        await db.SaveChangesAsync(cancel);
+        return To(Station.Match);
+    }
+
+    /// <summary>Name of a candidate's file.</summary>
+    public string FileOf(string id) => Candidates.First(pair => pair.Package.Id == id).Package.FileName;
+
+    private string Why(Candidate a, Candidate b) => new Ranking(catalogue, Policy).Why(new(a.Report, a.Package), new(b.Report, b.Package));
+
     private void Select(string? package)
     {
         foreach (var pair in Candidates.Where(pair => pair.Package.Id == package)) Selected = pair;
-        if (Selected is null && Candidates.Count > 0) Selected = Candidates[0];
+        if (Selected is null && Shown.Count > 0) Selected = Shown[0];
+        if (Selected is { } selected && !Rows.Any(pair => pair.Package.Id == selected.Package.Id)) Rows = [selected, .. Rows];
     }
 }

@@ -1,6 +1,11 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Jobs;
+using Junctra.Core.Phones;
+using Junctra.Core.Triage;
 using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Staff;
+using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.EntityFrameworkCore;
@@ -8,12 +13,15 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>Takes a phone in.</summary>
+[Authorize(Policies.Counter)]
 public sealed class NewModel(JobStore store, JunctraDb db, ModelCatalogue catalogue, TimeProvider time) : PageModel
 {
     [BindProperty]
     public IntakeForm Form { get; set; } = new();
 
     public string? Problem { get; private set; }
+
+    public IntakeFields Fields => new(Form, true, catalogue.Triage, string.IsNullOrWhiteSpace(Form.Code) ? null : CodeReading.Read(Form.Code, catalogue));
 
     public async Task OnGetAsync(CancellationToken cancel)
     {
@@ -23,20 +31,42 @@ public sealed class NewModel(JobStore store, JunctraDb db, ModelCatalogue catalo
         Form.Ticket = next.ToString("0000");
     }
 
+    /// <summary>What a code reads as, while it is typed.</summary>
+    public PartialViewResult OnGetCode(string? text) => Partial("_CodeReading", CodeReading.Read(text, catalogue));
+
     public async Task<IActionResult> OnPostAsync(CancellationToken cancel)
     {
+        var now = time.GetUtcNow();
+        var who = User.Identity!.Name!;
         var code = Form.ReadCode(catalogue, ModelState);
-        if (!ModelState.IsValid) return Page();
-        var job = new JobRow { Ticket = Form.Ticket.ToUpperInvariant(), Description = "", Complaint = "", TakenInAt = time.GetUtcNow() };
-        Form.Apply(job);
-        job.Facts.AddRange(Form.Facts(code, job.TakenInAt, PhoneVisits.Bench).Select(FactRow.Of));
-        if (!await store.TakeInAsync(job, PhoneVisits.Bench, cancel))
+        Form.Check(catalogue.Triage, now, ModelState);
+        if (!ModelState.IsValid)
+        {
+            Problem = "Something is missing or cannot be read; it stands beside its field. Nothing was stored yet.";
+            Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+            return Page();
+        }
+
+        var job = new JobRow { Ticket = Form.Ticket.ToUpperInvariant(), Description = "", Complaint = "", TakenInAt = now };
+        Form.Apply(job, now);
+        job.Facts.AddRange(Form.Facts(code, now, who).Select(FactRow.Of));
+        foreach (var (check, outcome) in Form.Answers(catalogue.Triage))
+        {
+            job.TriageAnswers.Add(new TriageAnswerRow { CheckId = check.Id, OutcomeId = outcome.Id, At = now, By = who });
+            job.Facts.AddRange(check.FactsOf(outcome, now, who).Select(FactRow.Of));
+        }
+
+        job.Consents.AddRange(Form.Agreed.Distinct().Select(Consents.Find).OfType<ConsentText>()
+            .Select(text => new ConsentRow { ConsentId = text.Id, Text = text.Text, AgreedBy = Form.AgreedBy!.Trim(), At = now, RecordedBy = who }));
+        if (code.Problem is not null)
+            job.Claims.Add(new ClaimRow { Text = $"Its code reads “{Form.Code!.Trim()}”.", SaidBy = Form.CodeSource.Label(), At = now, RecordedBy = who });
+        if (!await store.TakeInAsync(job, who, cancel))
         {
             Problem = $"The ticket {job.Ticket} is taken already. Choose another number; nothing was stored yet.";
             Response.StatusCode = StatusCodes.Status409Conflict;
             return Page();
         }
 
-        return Redirect($"/jobs/{job.Ticket}/find-out");
+        return Redirect($"/jobs/{job.Ticket}/{(job.Cell == CellState.Sound ? Station.FindOut : Station.Intake).Slug()}");
     }
 }

@@ -5,15 +5,15 @@ using Junctra.Core.Packages;
 using Junctra.Core.Planning;
 using Junctra.Core.Runs;
 using Junctra.Store;
+using Junctra.Store.Files;
 using Junctra.Web.Bench;
 using Junctra.Web.Library;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.Extensions.Options;
 
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The plan, its gates, and the one deliberate act that makes bytes flow.</summary>
-public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, PackageShelf shelf, PhoneVisits visits, ModelCatalogue catalogue, IOptions<JunctraOptions> options, TimeProvider time) : JobPage(jobs)
+public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, PackageShelf shelf, MatchDesk desk, PhoneVisits visits, ModelCatalogue catalogue, ContentStore files, TimeProvider time) : JobPage(jobs)
 {
     private const double StripWidth = 960;
 
@@ -56,7 +56,7 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
         GatesOpen = Request.Query.ContainsKey("gates") || HttpMethods.IsPost(Request.Method);
         Package = await shelf.FindAsync(Job.Row.PackageId, cancel);
         if (Package is null) return;
-        Report = Matcher.Match(Job.Phone, Package, catalogue, Job.Policy(catalogue));
+        Report = await desk.ReportAsync(Job, Package, cancel);
         var outcome = PathF.Compile(Job.Phone, Package, Job.Row.ErasesData, catalogue, Report.NeedsCleanWrite);
         (Plan, Refusals) = (outcome.Plan, outcome.Refusals);
         if (Plan is null) return;
@@ -68,7 +68,7 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
     {
         if (WhyFrozen is { } frozen) return Refused(frozen);
         Job.Row.ErasesData = erase;
-        store.Note(Job.Row.Id, PhoneVisits.Bench, erase ? "Path: the user data is erased." : "Path: the user data is kept.");
+        store.Note(Job.Row.Id, Who, erase ? "Path: the user data is erased." : "Path: the user data is kept.");
         await db.SaveChangesAsync(cancel);
         return To(Station.Plan);
     }
@@ -89,6 +89,8 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
             return Refused($"Nothing was written. “{typed?.Trim()}” is not the ticket of this phone; its label says {Job.Row.Ticket}.");
         if (await db.Ports.FindAsync([Job.Row.PortName], cancel) is not { } port) return Refused("The port at which this phone was read is no longer set up.");
 
+        // What was not read before cannot be proved after.
+        if (!Plan!.ErasesData && Job.Row.Snapshots.Count == 0) await store.TakeSnapshotAsync(Job.Row, Job.Phone, Who, cancel);
         var refusal = await store.BeginAsync(new RunRow
         {
             JobId = Job.Row.Id,
@@ -99,7 +101,8 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
             Address = port.Address,
             Status = RunStatus.Queued,
             BegunAt = time.GetUtcNow(),
-            BegunBy = PhoneVisits.Bench,
+            BegunBy = Who,
+            PackageTitle = Plan!.PackageTitle,
         }, cancel);
         return refusal is null ? To(Station.Write) : Refused(refusal);
     }
@@ -118,16 +121,18 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
             db.Answers.RemoveRange(Job.Row.Answers.Where(answer => IsForThisPlan(answer) && answer.GateId == gate.Id));
             if (chosen is null)
             {
-                store.Note(Job.Row.Id, PhoneVisits.Bench, $"{gate.Title}: answer taken back.");
+                // What was agreed to at intake is taken back there.
+                if (!Job.Row.Answers.Any(answer => IsForThisPlan(answer) && answer.GateId == gate.Id)) continue;
+                store.Note(Job.Row.Id, Who, $"{gate.Title}: answer taken back.");
                 continue;
             }
 
             db.Answers.Add(new GateAnswerRow
             {
                 JobId = Job.Row.Id, PackageId = Plan.PackageId, ErasesData = Plan.ErasesData, GateId = gate.Id, OptionId = chosen.Id,
-                Text = chosen.Text, At = time.GetUtcNow(), By = PhoneVisits.Bench,
+                Text = chosen.Text, At = time.GetUtcNow(), By = Who,
             });
-            store.Note(Job.Row.Id, PhoneVisits.Bench, $"{gate.Title}: {chosen.Text}");
+            store.Note(Job.Row.Id, Who, $"{gate.Title}: {chosen.Text}");
         }
 
         await db.SaveChangesAsync(cancel);
@@ -136,9 +141,10 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
     }
 
     private async Task EvaluateAsync(CancellationToken cancel) => Gates = Core.Planning.Gates.Evaluate(Plan!, Package!, new GateContext(
-        Job.Phone, Report!, Job.Row.OwnershipStated, new DriveInfo(Path.GetFullPath(options.Value.Work)).AvailableFreeSpace, await shelf.BytesNowAsync(Package!.Id, cancel),
+        Job.Phone, Report!, Job.Row.OwnershipStated, files.FreeBytes(), await shelf.BytesNowAsync(Package!.Id, cancel),
         await visits.PortsWithAsync(Plan!.Target.Serial, cancel),
-        [.. Job.Row.Answers.Where(IsForThisPlan).Select(answer => answer.ToAnswer())]), catalogue);
+        Consents.WithAnswers([.. Job.Row.Answers.Where(IsForThisPlan).Select(answer => answer.ToAnswer())],
+            Job.Row.Consents.Where(consent => consent.WithdrawnAt is null).Select(consent => new GivenConsent(consent.ConsentId, consent.At, consent.RecordedBy)))), catalogue);
 
     private bool IsForThisPlan(GateAnswerRow answer) => answer.PackageId == Plan!.PackageId && answer.ErasesData == Plan.ErasesData;
 }

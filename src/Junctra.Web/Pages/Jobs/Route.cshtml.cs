@@ -43,7 +43,7 @@ public sealed class RouteModel(JobLoader jobs, PhoneVisits visits, JunctraDb db,
     public async Task<IActionResult> OnPostAsync(string port, CancellationToken cancel)
     {
         if (WhyFrozen is { } frozen) return Refused(frozen);
-        var visit = await visits.ReadAsync(Job.Row, port, cancel);
+        var visit = await visits.ReadAsync(Job.Row, port, Who, cancel);
         PortWanted = port;
         if (visit.Reading is null) return Refused($"{visit.Problem} Is the menu still on the screen, and the cable in? Try another cable first: it is the most common cure.");
         Done = $"In fastboot mode at port {port}: read {visit.Reading.Facts.Count} facts.";

@@ -39,8 +39,8 @@ public sealed class WriteModel(JobLoader jobs, JobStore store, JunctraDb db, Run
     {
         if (!IsOpen) return Refused("No write is going on: there is nothing to stop.");
         if (State!.Step is { NoReturn: true }) return Refused("The boot chain is being written. It must be finished: a half-written one leaves only chip emergency mode.");
-        if (!await journal.AskToStopAsync(Job.LastRun!.Id, PhoneVisits.Bench, cancel)) return Refused("The write has ended meanwhile.");
-        store.Note(Job.Row.Id, PhoneVisits.Bench, "Asked to stop after the image at hand.");
+        if (!await journal.AskToStopAsync(Job.LastRun!.Id, Who, cancel)) return Refused("The write has ended meanwhile.");
+        store.Note(Job.Row.Id, Who, "Asked to stop after the image at hand.");
         await db.SaveChangesAsync(cancel);
         return To(Station.Write);
     }

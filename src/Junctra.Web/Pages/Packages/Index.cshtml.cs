@@ -8,9 +8,17 @@ using Microsoft.Extensions.Options;
 namespace Junctra.Web.Pages.Packages;
 
 /// <summary>The library.</summary>
-public sealed class IndexModel(PackageShelf shelf, LibraryWatch watch, IOptions<JunctraOptions> options) : PageModel
+public sealed class IndexModel(PackageSearch search, LibraryWatch watch, IOptions<JunctraOptions> options) : PageModel
 {
-    public IReadOnlyList<Package> Packages { get; private set; } = [];
+    /// <summary>The facets, by their names in an address.</summary>
+    public static IReadOnlyList<(string Key, string Label)> FacetNames { get; } = [("model", "Model"), ("region", "Region"), ("revision", "Revision"), ("kind", "Kind"), ("whole", "Check")];
+
+    public PackageFound Found { get; private set; } = null!;
+
+    public PackageFilter Filter { get; private set; } = new();
+
+    [TempData]
+    public string? Done { get; set; }
 
     public LibraryProgress? Progress => watch.Progress;
 
@@ -18,13 +26,43 @@ public sealed class IndexModel(PackageShelf shelf, LibraryWatch watch, IOptions<
 
     public string Folder => options.Value.Library;
 
-    public (Verdict Verdict, string Word) StateOf(Package package) =>
-        package.Findings.Any(f => f.Weight == FindingWeight.Fatal) ? (Verdict.Stop, "damaged")
-        : package.Kind == PackageKind.Unknown ? (Verdict.Ask, "not a known kind")
-        : package.Images.Any(image => image.Digest == DigestState.NothingToCompare) ? (Verdict.Care, "no digest to compare")
-        : (Verdict.Go, "intact");
+    public bool IsNarrowed => Filter != new PackageFilter();
 
-    public async Task OnGetAsync(CancellationToken cancel) => Packages = await shelf.AllAsync(cancel);
+    public static (Verdict Verdict, string Word) StateOf(PackageLine line) =>
+        !line.IsLooked ? (Verdict.Ask, "not looked into yet")
+        : line.Wholeness switch
+        {
+            Wholeness.Damaged => (Verdict.Stop, PackageSearch.Label(line.Wholeness)),
+            Wholeness.Locked => (Verdict.Ask, "locked with a password"),
+            _ when line.Kind == PackageKind.Unknown => (Verdict.Ask, "not a known kind"),
+            Wholeness.Unproven => (Verdict.Care, PackageSearch.Label(line.Wholeness)),
+            _ => (Verdict.Go, PackageSearch.Label(line.Wholeness)),
+        };
+
+    /// <summary>The chosen value of a facet, or null.</summary>
+    public string? Chosen(string key) => key switch
+    {
+        "model" => Filter.Model,
+        "region" => Filter.Region,
+        "revision" => Filter.Revision?.ToString(),
+        "kind" => Filter.Kind?.ToString(),
+        "whole" => Filter.Whole?.ToString(),
+        _ => null,
+    };
+
+    /// <summary>The address of this list with one thing changed.</summary>
+    public string With(string key, string? value)
+    {
+        var pairs = FacetNames.Select(facet => (facet.Key, Value: Chosen(facet.Key))).Append(("q", Filter.Text)).Where(pair => pair.Item1 != key).Append((key, value)).Where(pair => !string.IsNullOrEmpty(pair.Item2)).ToList();
+        return "/packages" + QueryString.Create(pairs.Select(pair => KeyValuePair.Create(pair.Item1, pair.Item2)));
+    }
+
+    public async Task OnGetAsync(string? q, string? model, string? region, int? revision, PackageKind? kind, Wholeness? whole, CancellationToken cancel)
+    {
+        Filter = new PackageFilter(string.IsNullOrWhiteSpace(q) ? null : q, model, region, revision, kind, whole);
+        // A razor page's own route value is called page, too.
+        Found = await search.FindAsync(Filter, int.TryParse(Request.Query["page"], out var wanted) ? wanted : 1, cancel);
+    }
 
     public IActionResult OnPost()
     {

@@ -5,7 +5,7 @@
   const on = () => localStorage.getItem(store) !== 'off';
   const typing = (target) => target.closest('input:not([type=checkbox]):not([type=radio]), textarea, select, [contenteditable]');
   const dialog = () => document.getElementById('keys');
-  const places = { b: '/', p: '/packages', l: '/logbook' };
+  const places = { b: '/', p: '/packages', l: '/logbook', c: '/catalogue' };
   let awaitingPlace = false;
 
   function step(by) {
@@ -45,8 +45,11 @@
     ']': () => step(1),
     j: () => move(1),
     k: () => move(-1),
+    u: () => document.querySelector('[data-undo]')?.click(),
     '?': open,
   };
+  // "The phone shows …": the answers of the check at hand.
+  for (const digit of '123456789') letters[digit] = () => document.querySelector(`[data-answer="${digit}"]`)?.click();
 
   document.addEventListener('keydown', (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey || event.isComposing) return;

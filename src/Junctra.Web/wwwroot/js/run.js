@@ -2,7 +2,7 @@
 // entry that was seen; a reload starts from what the server rendered.
 document.addEventListener('alpine:init', () => {
   Alpine.data('runView', () => ({
-    headline: '', instruction: '', sent: '', percent: '', band: '', ifBroken: '', noReturn: false, quiet: '', source: null, clock: null,
+    headline: '', instruction: '', sent: '', percent: '', band: '', ifBroken: '', noReturn: false, quiet: '', source: null, clock: null, again: null,
 
     init() {
       const text = (name) => this.$root.querySelector(`[x-text="${name}"]`)?.textContent ?? '';
@@ -16,12 +16,25 @@ document.addEventListener('alpine:init', () => {
       this.listen(Number(this.$root.dataset.quiet));
       this.source = new EventSource(`/runs/${this.$root.dataset.run}/events?after=${this.$root.dataset.seq}`);
       this.source.addEventListener('run', (event) => this.show(JSON.parse(event.data)));
-      this.source.addEventListener('error', () => { this.band = 'The view lost its connection and tries again. How the write stands cannot be seen meanwhile: hands off.'; });
+      this.source.addEventListener('error', () => {
+        this.band = 'The view lost its connection and tries again. How the write stands cannot be seen meanwhile: hands off.';
+        // Refused rather than cut: the browser gives up by itself. The sign-in may have ended, or the database be away.
+        if (this.source.readyState === EventSource.CLOSED) this.again = setTimeout(() => this.look(), 3000);
+      });
+    },
+
+    // The page as it would come now: with the write, or with the sign-in that leads back here. While neither comes, this view stays.
+    async look() {
+      try {
+        if ((await fetch(location.href, { headers: { Accept: 'text/html' } })).ok) { location.reload(); return; }
+      } catch { /* not yet */ }
+      this.again = setTimeout(() => this.look(), 3000);
     },
 
     destroy() {
       this.source?.close();
       clearTimeout(this.clock);
+      clearTimeout(this.again);
     },
 
     // A bar that moves is fine however slow; one that has stood still for longer than this step ever should is not.

@@ -1,0 +1,71 @@
+using Junctra.Core.Phones;
+
+namespace Junctra.Core.Matching;
+
+/// <summary>
+/// M03: a phone that is locked to a carrier takes that carrier's software, and an open one does not. Where one model code is sold both ways, the other
+/// one's software runs and brings the carrier's apps and settings, or takes them away.
+/// </summary>
+public sealed class M03Carrier : IMatchRule
+{
+    /// <summary>The group of regions that are carriers.</summary>
+    private const string CarrierGroup = "carrier";
+
+    private static readonly RuleSentence ForBoth = RuleSentence.Idle("For open phones and for a carrier's alike.");
+    private static readonly RuleSentence BothCarriers = RuleSentence.Go("Both are the carrier's.");
+    private static readonly RuleSentence BothOpen = RuleSentence.Go("Both are open.");
+    private static readonly RuleSentence Unknown = RuleSentence.Ask("Whether the phone is locked to a carrier is not known before its model code is. {how}");
+    private static readonly RuleSentence NoModel = RuleSentence.Ask("{code} is not in the catalogue, so whether it is sold by a carrier is not known. Add the model.");
+    private static readonly RuleSentence SoldBothWays = RuleSentence.Ask("{code} is sold open and by a carrier, and which this one is, is not known. Put another network's card in: 3 min.");
+    private static readonly RuleSentence LockedTakesOpen = RuleSentence.Care("The phone is locked to a carrier, and the package is for open phones: the lock to the carrier stays as it is.")
+        .Costing(ConsequenceKind.RegionApps, "The carrier's apps and network settings go.");
+    private static readonly RuleSentence OpenTakesLocked = RuleSentence.Care("The package is a carrier's, and the phone is open: it stays open.")
+        .Costing(ConsequenceKind.RegionApps, "The carrier's apps and network settings come along.");
+    private static readonly RuleSentence LockedNotOpen = RuleSentence.Stop("The phone is locked to a carrier, and the package is for open phones: another phone inside.");
+    private static readonly RuleSentence OpenNotLocked = RuleSentence.Stop("The package is a carrier's, and the phone is open: another phone inside.");
+
+    /// <inheritdoc/>
+    public string Id => "M03";
+
+    /// <inheritdoc/>
+    public string Title => "Carrier";
+
+    /// <inheritdoc/>
+    public IReadOnlyList<FactName> Needs { get; } = [FactName.CarrierLocked, FactName.ModelCode];
+
+    /// <inheritdoc/>
+    public IReadOnlyList<RuleSentence> Sentences { get; } =
+        [ForBoth, BothCarriers, BothOpen, Unknown, NoModel, SoldBothWays, LockedTakesOpen, OpenTakesLocked, LockedNotOpen, OpenNotLocked];
+
+    /// <inheritdoc/>
+    public Judgement Judge(MatchCase c)
+    {
+        if (IsCarriers(c) is not { } theirs) return ForBoth.With();
+        var locked = c.Phone[FactName.CarrierLocked];
+        if (locked.State != FactState.Unknown) return Judging.Each(locked, () => Unknown.With(""), value => JudgeLock(c, value == "yes", theirs));
+        return Judging.Each(c.Phone[FactName.ModelCode], () => Unknown.With(c.HowToRead(FactName.ModelCode)), code =>
+            c.Catalogue.Model(code) is not { } known ? NoModel.With(code)
+            : known.SoldBothWays ? SoldBothWays.With(code)
+            : JudgeLock(c, known.CarrierLocked, theirs));
+    }
+
+    private static Judgement JudgeLock(MatchCase c, bool ours, bool theirs)
+    {
+        if (ours == theirs) return ours ? BothCarriers.With() : BothOpen.With();
+        // Every claimed code must be sold both ways.
+        var codes = c.Phone[FactName.ModelCode].Values.ToList();
+        return codes.Count > 0 && codes.All(code => c.Catalogue.Model(code) is { SoldBothWays: true })
+            ? (ours ? LockedTakesOpen : OpenTakesLocked).With()
+            : (ours ? LockedNotOpen : OpenNotLocked).With();
+    }
+
+    /// <summary>Whether the package is a carrier's; null where it is for both, or for models that are not known.</summary>
+    private static bool? IsCarriers(MatchCase c)
+    {
+        var regions = c.Package.Says(FactName.Region);
+        if (regions.Count > 0 && regions.All(code => c.Catalogue.Region(code)?.Group == CarrierGroup)) return true;
+        var models = c.Package.Says(FactName.ModelCode).Select(c.Catalogue.Model).ToList();
+        if (models.Count == 0 || models.Any(model => model is null)) return null;
+        return models.All(model => model!.CarrierLocked) ? true : models.Any(model => model!.CarrierLocked || model.SoldBothWays) ? null : false;
+    }
+}

@@ -1,0 +1,46 @@
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+
+namespace Junctra.Core.Matching;
+
+/// <summary>M08: what the maker sent out is expected to start; a pre-release may, and what somebody changed is only for a phone that keeps its root.</summary>
+public sealed class M08Provenance : IMatchRule
+{
+    private static readonly RuleSentence Official = RuleSentence.Go("Every image is as its publisher sent it out, and nothing calls it a pre-release.");
+    private static readonly RuleSentence Backup = RuleSentence.Idle("A backup is nobody's release; whose it is, the rule Backup judges.");
+    private static readonly RuleSentence PreRelease = RuleSentence.Care("It calls itself a pre-release: it may work, and faults in it are nobody's promise.")
+        .Costing(ConsequenceKind.NotProven, "Faults of a pre-release are nobody's promise.");
+    private static readonly RuleSentence Unknown = RuleSentence.Care("Nobody published digests for all of it, so whose it is cannot be proved.")
+        .Costing(ConsequenceKind.NotProven, "Whose package it is cannot be proved.");
+    private static readonly RuleSentence Patched = RuleSentence.Care("Somebody changed it after the maker, so that root stays.")
+        .Costing(ConsequenceKind.Warranty, "The phone goes on with changed software: its tamper mark, where it has one, is or will be set, and the maker may owe nothing more.");
+    private static readonly RuleSentence PatchedOtherwise = RuleSentence.Stop("Somebody changed it after the maker. It is only for an update that keeps root, and this job is for {goal}.");
+    private static readonly RuleSentence NotByShop = RuleSentence.Stop("{origin} Stopped by shop rule: {school}.");
+
+    /// <inheritdoc/>
+    public string Id => "M08";
+
+    /// <inheritdoc/>
+    public string Title => "Origin";
+
+    /// <inheritdoc/>
+    public IReadOnlyList<FactName> Needs { get; } = [];
+
+    /// <inheritdoc/>
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [Official, Backup, PreRelease, Unknown, Patched, PatchedOtherwise, NotByShop];
+
+    /// <inheritdoc/>
+    public Judgement Judge(MatchCase c)
+    {
+        if (c.Package.Kind == PackageKind.BackupSet) return Backup.With();
+        var school = Schools.Find("origin")!.Of(c.Policy).Label;
+        return c.Package.Provenance switch
+        {
+            Provenance.Official => Official.With(),
+            Provenance.Patched when c.Policy.Goal != JobGoal.KeepRoot => PatchedOtherwise.With(c.Policy.Goal.Label()),
+            Provenance.Patched => Patched.With(),
+            Provenance.PreRelease => c.Policy.Origin == OriginSchool.Official ? NotByShop.With("It calls itself a pre-release.", school) : PreRelease.With(),
+            _ => c.Policy.Origin == OriginSchool.Any ? Unknown.With() : NotByShop.With("Whose it is cannot be proved.", school),
+        };
+    }
+}

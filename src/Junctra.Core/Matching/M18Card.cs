@@ -1,0 +1,92 @@
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+
+namespace Junctra.Core.Matching;
+
+/// <summary>
+/// M18: stock recovery takes a card update only from the root of the external card, under the name that it looks for, whole, and with room to unpack it. Each miss
+/// is asked for with its remedy.
+/// </summary>
+public sealed class M18Card : IMatchRule
+{
+    private static readonly RuleSentence None = RuleSentence.Idle("It is no card update.");
+    private static readonly RuleSentence Ready = RuleSentence.Go("It lies whole on the external card's root, as {name}, with room to unpack.");
+    private static readonly RuleSentence Misses = RuleSentence.Ask("{remedies}");
+
+    /// <summary>What is missing, and what mends it.</summary>
+    public static IReadOnlyList<string> Remedies { get; } = [NoCard, NoPlace, Internal, Folder, NoName, Doubled, OtherName, NotCompared, NotWhole, NoRoom, TooFull];
+
+    private const string NoCard = "No storage card is in the phone: put one in with {room} free.";
+    private const string NoPlace = "Copy it, never move it, to the root of the external card, which the phone shows as {card}.";
+    private const string Internal = "It lies on internal storage, where recovery does not look: copy it to the root of the external card, which the phone shows as {card}.";
+    private const string Folder = "It lies in a folder: copy it to the root of the external card, which the phone shows as {card}.";
+    private const string NoName = "Name the copy {name}; recovery looks for that name alone.";
+    private const string Doubled = "The copy is called {found}: its ending was doubled by a rename. Name it {name}.";
+    private const string OtherName = "The copy is called {found}; recovery looks for {name}. Rename it.";
+    private const string NotCompared = "Whether the copy is whole is not known: put the card into this computer and read its digest, 2 min.";
+    private const string NotWhole = "The copy on the card is not whole: its digest is another. Copy it again.";
+    private const string NoRoom = "How much is free on the card is not known: it needs {room}.";
+    private const string TooFull = "The card has {free} free; recovery needs {room} to unpack it. Make room.";
+
+    /// <inheritdoc/>
+    public string Id => "M18";
+
+    /// <inheritdoc/>
+    public string Title => "Card";
+
+    /// <inheritdoc/>
+    public IReadOnlyList<FactName> Needs { get; } = [FactName.Card, FactName.CardPlace, FactName.CardFileName, FactName.CardFileDigest, FactName.CardFree, FactName.ModelCode];
+
+    /// <inheritdoc/>
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [None, Ready, Misses];
+
+    /// <inheritdoc/>
+    public Judgement Judge(MatchCase c)
+    {
+        if (c.Package.Kind != PackageKind.CardUpdate) return None.With();
+        var name = c.Model?.CardUpdate?.FileName ?? "update.zip";
+        var remedies = Missing(c, name).ToList();
+        if (remedies.Count > 0) return Misses.With(string.Join(" ", remedies));
+        var disputed = Needs.Select(fact => c.Phone[fact]).FirstOrDefault(fact => fact.State == FactState.Conflicting);
+        return disputed is null ? Ready.With(name) : Judging.Disagreement(disputed);
+    }
+
+    /// <summary>Room that recovery needs on the card beside the copy, in decimal megabytes.</summary>
+    public static long RoomMegabytes(Package package) => (Math.Max(package.Contents.SizeBytes, package.Images.Sum(image => image.Body.Bytes)) + 999_999) / 1_000_000;
+
+    private static IEnumerable<string> Missing(MatchCase c, string name)
+    {
+        var card = c.Model?.CardUpdate?.CardName ?? "its own name";
+        var room = $"{RoomMegabytes(c.Package)} MB";
+        string[] Values(FactName fact) => [.. c.Phone[fact].Values];
+        if (Values(FactName.Card).Contains("none")) yield return NoCard.Replace("{room}", room);
+        foreach (var place in Values(FactName.CardPlace).DefaultIfEmpty(""))
+        {
+            if (place is "" or "none") yield return NoPlace.Replace("{card}", card);
+            if (place == "internal") yield return Internal.Replace("{card}", card);
+            if (place == "folder") yield return Folder.Replace("{card}", card);
+        }
+
+        foreach (var found in Values(FactName.CardFileName).DefaultIfEmpty(""))
+        {
+            if (found.Length == 0) yield return NoName.Replace("{name}", name);
+            else if (IsDoubled(found, name)) yield return Doubled.Replace("{found}", found).Replace("{name}", name);
+            else if (!found.Equals(name, StringComparison.OrdinalIgnoreCase)) yield return OtherName.Replace("{found}", found).Replace("{name}", name);
+        }
+
+        foreach (var digest in Values(FactName.CardFileDigest).DefaultIfEmpty(""))
+        {
+            if (digest.Length == 0) yield return NotCompared;
+            else if (!digest.Equals(c.Package.Id, StringComparison.OrdinalIgnoreCase)) yield return NotWhole;
+        }
+
+        foreach (var free in Values(FactName.CardFree).DefaultIfEmpty(""))
+        {
+            if (free.Length == 0) yield return NoRoom.Replace("{room}", room);
+            else if (long.Parse(free) < RoomMegabytes(c.Package)) yield return TooFull.Replace("{free}", free + " MB").Replace("{room}", room);
+        }
+    }
+
+    private static bool IsDoubled(string found, string name) =>
+        Path.GetExtension(found) is { Length: > 0 } ending && found.Equals(name + ending, StringComparison.OrdinalIgnoreCase);
+}

@@ -1,0 +1,57 @@
+using Junctra.Core.Catalogue;
+
+namespace Junctra.Core.Packages;
+
+/// <summary>How an image fills its partition.</summary>
+/// <param name="Image">The image.</param>
+/// <param name="PartitionBytes">Size of the partition, or null where the model has none of that name.</param>
+public sealed record ImageFit(PackageImage Image, long? PartitionBytes)
+{
+    /// <summary>The part of the partition that it fills; above 1 it does not fit, null where there is no partition.</summary>
+    public double? Fill => PartitionBytes is { } bytes ? (double)Image.Body.ExpandedBytes / bytes : null;
+}
+
+/// <summary>Holds the images and the partition table of a package against the partitions of a model.</summary>
+public static class LayoutFit
+{
+    /// <summary>How each image fills its partition.</summary>
+    public static IReadOnlyList<ImageFit> Of(IEnumerable<PackageImage> images, PhoneModel model) =>
+        [.. images.Select(image => new ImageFit(image, model.Partition(image.Partition)?.SizeBytes))];
+
+    /// <summary>What does not fit the models that a package says it is for.</summary>
+    internal static IEnumerable<PackageFinding> Findings(IReadOnlyList<PackageImage> images, PackageContents contents, IReadOnlyList<PhoneModel> models)
+    {
+        foreach (var model in models)
+        {
+            foreach (var fit in Of(images, model))
+            {
+                if (fit.PartitionBytes is null)
+                    yield return Note($"{model.Code} has no partition {fit.Image.Partition}, for which {fit.Image.Member.Name} is.");
+                else if (fit.Fill > 1)
+                    yield return Note($"The {fit.Image.Partition} image is {ByteSize.Text(fit.Image.Body.ExpandedBytes)} expanded; {model.Code} has {ByteSize.Text(fit.PartitionBytes.Value)} for it.");
+            }
+
+            foreach (var finding in contents.Members.Where(member => member.Image?.Inside?.Table is not null).SelectMany(member => Table(member, model))) yield return finding;
+        }
+
+        foreach (var member in contents.Members)
+        {
+            if (member.Image?.Inside?.Dynamic is { } inner && inner.SizeBytes < member.Image.ExpandedBytes)
+                yield return Note($"{member.Name} is {ByteSize.Text(member.Image.ExpandedBytes)} expanded and says that it is for a partition of {ByteSize.Text(inner.SizeBytes)}.");
+        }
+    }
+
+    private static IEnumerable<PackageFinding> Table(PackageMember member, PhoneModel model)
+    {
+        var entries = member.Image!.Inside!.Table!.Entries;
+        var missing = model.Partitions.Where(partition => !entries.Any(entry => entry.Name == partition.Name)).Select(partition => partition.Name).ToList();
+        if (missing.Count > 0) yield return new PackageFinding(FindingWeight.Fatal, $"The layout {member.Name} has no {string.Join(", ", missing)}, which {model.Code} has: it is of another phone.");
+        foreach (var entry in entries)
+        {
+            if (model.Partition(entry.Name) is { } partition && partition.SizeBytes != entry.SizeBytes && partition.Role != PartitionRole.UserData)
+                yield return Note($"The layout {member.Name} gives {entry.Name} {ByteSize.Text(entry.SizeBytes)}; {model.Code} has {ByteSize.Text(partition.SizeBytes)}.");
+        }
+    }
+
+    private static PackageFinding Note(string text) => new(FindingWeight.Note, text);
+}

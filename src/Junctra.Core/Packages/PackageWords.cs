@@ -1,0 +1,101 @@
+namespace Junctra.Core.Packages;
+
+/// <summary>What becomes of the user data when a package is written.</summary>
+public enum DataFate
+{
+    /// <summary>Nothing known.</summary>
+    Unknown,
+    /// <summary>Nothing in the package is for user data.</summary>
+    Kept,
+    /// <summary>Usually kept, and not promised.</summary>
+    NotPromised,
+    /// <summary>Kept or erased as the person chooses.</summary>
+    Choice,
+    /// <summary>Replaced by what the package holds.</summary>
+    Replaced,
+    /// <summary>Erased.</summary>
+    Erased,
+}
+
+/// <summary>What a person wants to know of a package at the first look, in words.</summary>
+public static class PackageWords
+{
+    /// <summary>A kind of package, in words.</summary>
+    public static string Label(this PackageKind kind) => kind switch
+    {
+        PackageKind.FactorySet => "factory set",
+        PackageKind.SingleBundle => "single bundle",
+        PackageKind.FourPartBundle => "four-part bundle",
+        PackageKind.CardUpdate => "card update",
+        PackageKind.BackupSet => "backup set",
+        PackageKind.SingleImage => "single image",
+        PackageKind.BundlePart => "part of a bundle",
+        _ => "kind not known",
+    };
+
+    /// <summary>What it is, with what sets it apart from others of its kind: <c>card update, incremental</c>.</summary>
+    public static string KindWords(this Package package) => package.Kind switch
+    {
+        PackageKind.CardUpdate => package.BaseBuild is { } from ? $"card update, incremental from {from}" : "card update, full",
+        PackageKind.BundlePart when package.Parts is [var part] => $"part of a bundle: {part.Label}",
+        PackageKind.SingleImage when package.Images is [var image] => $"single image: {image.Partition}",
+        PackageKind.BackupSet when package.Backup is { TakenOn: { } day } => $"backup set of {day}",
+        var kind => kind.Label() + (package.Layout is null ? "" : ", with layout") + (package.Parts.Any(part => part.Kind == PartKind.UserData) ? ", with user data" : ""),
+    };
+
+    /// <summary>What writing it does to the customer's data.</summary>
+    /// <returns>The fate, and one sentence with the reason.</returns>
+    public static (DataFate Fate, string Sentence) Data(this Package package)
+    {
+        var parts = package.Parts;
+        bool Has(PartKind kind) => parts.Any(part => part.Kind == kind);
+        var bringsUserData = package.Images.Any(image => image.Role == Catalogue.PartitionRole.UserData && !parts.Any(part => part.Kind == PartKind.CleanPack && part.Images.Contains(image)));
+        if (package.Kind == PackageKind.BackupSet)
+            return (DataFate.Replaced, $"Replaces the data by those of {package.Backup?.TakenOn ?? "the day it was taken"}. Only for the phone it was taken from.");
+        if (package.Layout is not null && package.Kind is PackageKind.SingleBundle or PackageKind.FourPartBundle)
+            return (DataFate.Choice, "Its layout erases everything when it is written; without the layout it is as of the same bundle alone.");
+        if (bringsUserData) return (DataFate.Replaced, "Replaces the data: it brings an image for user data.");
+        return package.Kind switch
+        {
+            PackageKind.FourPartBundle when Has(PartKind.CleanPack) && Has(PartKind.KeepDataPack) => (DataFate.Choice, "The region pack decides: the keep-data pack leaves the data, the clean pack erases them."),
+            PackageKind.FourPartBundle when Has(PartKind.CleanPack) => (DataFate.Erased, "Erases the data: its only region pack is the clean one."),
+            PackageKind.FourPartBundle => (DataFate.Kept, "Keeps the data: its only region pack is the keep-data one."),
+            PackageKind.BundlePart when Has(PartKind.CleanPack) => (DataFate.Erased, "Erases the data: it is the clean region pack."),
+            PackageKind.BundlePart => (DataFate.NotPromised, "Nothing in it is for user data; the region pack written with it decides."),
+            PackageKind.SingleBundle => (DataFate.NotPromised, "Usually keeps the data, and nobody promises it: a single bundle has no clean pack."),
+            PackageKind.FactorySet when package.Line("erase") is not null => (DataFate.Choice, "Its maker erases the data with it; written without the erase, the data stay."),
+            PackageKind.FactorySet => (DataFate.Kept, "Nothing in it is for user data. Erasing them is a step of its own."),
+            PackageKind.CardUpdate => (DataFate.Kept, "Keeps the data: a card update leaves them."),
+            PackageKind.SingleImage => (DataFate.Kept, "Leaves the data untouched."),
+            _ => (DataFate.Unknown, "What it would do to the data is not known."),
+        };
+    }
+
+    /// <summary>Whether the package is whole, in one sentence.</summary>
+    /// <returns>The verdict's weight from 0 (as published) to 2 (not to be written), and the sentence.</returns>
+    public static (Wholeness State, string Sentence) Whole(this Package package)
+    {
+        if (package.Contents.IsLocked) return (Wholeness.Locked, "Locked with a password: what is in it cannot be known before it is opened.");
+        if (package.IsDamaged) return (Wholeness.Damaged, $"Not to be written: {package.Findings[0].Text}");
+        if (package.Images.Count == 0) return package.Contents.IsAsPublished == true ? (Wholeness.AsPublished, "The file is what its publisher sent out.") : (Wholeness.Unproven, "Readable to its end; no digest was published to compare with.");
+        var without = package.Images.Count(image => image.Digest == DigestState.NothingToCompare);
+        return without == 0 ? (Wholeness.AsPublished, $"{Images(package.Images.Count)}, as published.")
+            : without == package.Images.Count ? (Wholeness.Unproven, "Readable to its end; no digest was published to compare with.")
+            : (Wholeness.Unproven, $"{without} of {Images(package.Images.Count)} have no digest to compare with.");
+    }
+
+    private static string Images(int count) => count == 1 ? "1 image" : $"{count} images";
+}
+
+/// <summary>Whether a package is what its publisher sent out.</summary>
+public enum Wholeness
+{
+    /// <summary>Every image agrees with a published digest.</summary>
+    AsPublished,
+    /// <summary>Nothing speaks against it, and nothing proves it.</summary>
+    Unproven,
+    /// <summary>Locked with a password.</summary>
+    Locked,
+    /// <summary>Damaged, contradictory or hostile.</summary>
+    Damaged,
+}

@@ -1,0 +1,84 @@
+using Junctra.Core.Runs;
+using Microsoft.EntityFrameworkCore;
+
+namespace Junctra.Store;
+
+/// <summary>
+/// Which state a job's record is in. Facts are appended and only ever stop to count, runs are appended and change their status, and
+/// the row has its own version: equal states mean that a list would show the same.
+/// </summary>
+/// <param name="Row">Version of the job's row.</param>
+/// <param name="Facts">How many facts it has.</param>
+/// <param name="Gone">How many of them no longer count.</param>
+/// <param name="Runs">Ids and statuses of its runs.</param>
+public readonly record struct RecordState(uint Row, int Facts, int Gone, string Runs);
+
+/// <summary>A job without what hangs on it, and the state of all that.</summary>
+/// <param name="Job">The job's row.</param>
+/// <param name="State">Which state its record is in.</param>
+public sealed record JobHead(JobRow Job, RecordState State);
+
+/// <summary>
+/// Queries behind the lists of jobs. A list is looked at often and changes seldom, so its heads are loaded by themselves, and of each
+/// job only what changed: no history, no sizes of partitions, no frozen plans but those whose checks decide where an open job stands.
+/// </summary>
+public static class JobLists
+{
+    /// <summary>Heads of jobs: open ones with the earliest promise first, or those that were handed back, the latest first.</summary>
+    /// <param name="db">The database.</param>
+    /// <param name="open">Whether the open ones are wanted.</param>
+    /// <param name="most">How many at most.</param>
+    /// <param name="cancel">Ends the wait.</param>
+    public static async Task<List<JobHead>> HeadsAsync(JunctraDb db, bool open, int most, CancellationToken cancel)
+    {
+        var jobs = open
+            ? db.Jobs.Where(j => j.HandedBackAt == null).OrderBy(j => j.PromisedAt ?? DateTimeOffset.MaxValue).ThenBy(j => j.Id)
+            : db.Jobs.Where(j => j.HandedBackAt != null).OrderByDescending(j => j.HandedBackAt).ThenBy(j => j.Id);
+        var rows = await jobs.AsNoTracking().Take(most).ToListAsync(cancel);
+        var states = await StatesAsync(db, rows, cancel);
+        return [.. rows.Select(row => new JobHead(row, states[row.Id]))];
+    }
+
+    /// <summary>The states of records, by job.</summary>
+    /// <param name="db">The database.</param>
+    /// <param name="rows">Rows as they were loaded.</param>
+    /// <param name="cancel">Ends the wait.</param>
+    public static async Task<Dictionary<int, RecordState>> StatesAsync(JunctraDb db, IReadOnlyCollection<JobRow> rows, CancellationToken cancel)
+    {
+        var ids = rows.Select(row => row.Id).ToArray();
+        var facts = await db.Facts.Where(f => ids.Contains(f.JobId)).GroupBy(f => f.JobId)
+            .Select(group => new { group.Key, All = group.Count(), Gone = group.Count(f => f.ExpiredAt != null || f.WithdrawnAt != null) })
+            .ToDictionaryAsync(group => group.Key, cancel);
+        var runs = (await db.Runs.Where(r => ids.Contains(r.JobId)).OrderBy(r => r.Id).Select(r => new { r.JobId, r.Id, r.Status }).ToListAsync(cancel)).ToLookup(run => run.JobId);
+        return rows.ToDictionary(row => row.Id, row =>
+        {
+            var counts = facts.GetValueOrDefault(row.Id);
+            return new RecordState(row.Version, counts?.All ?? 0, counts?.Gone ?? 0, string.Join(' ', runs[row.Id].Select(run => $"{run.Id}{run.Status}")));
+        });
+    }
+
+    /// <summary>Loads into rows what a list shows of them: facts that count, runs.</summary>
+    /// <param name="db">The database.</param>
+    /// <param name="rows">Rows without facts and runs.</param>
+    /// <param name="cancel">Ends the wait.</param>
+    public static async Task FillAsync(JunctraDb db, IReadOnlyCollection<JobRow> rows, CancellationToken cancel)
+    {
+        if (rows.Count == 0) return;
+        var byId = rows.ToDictionary(row => row.Id);
+        var ids = byId.Keys.ToArray();
+        var facts = await db.Facts.AsNoTracking()
+            .Where(f => ids.Contains(f.JobId) && f.ExpiredAt == null && f.WithdrawnAt == null && !f.Name.StartsWith("partition-size:"))
+            .OrderBy(f => f.Id).Select(f => new { f.JobId, f.Name, f.Value, f.Source, f.At }).ToListAsync(cancel);
+        foreach (var fact in facts) byId[fact.JobId].Facts.Add(new FactRow { Name = fact.Name, Value = fact.Value, Source = fact.Source, At = fact.At, RecordedBy = "" });
+        var runs = await db.Runs.AsNoTracking().Where(r => ids.Contains(r.JobId)).OrderBy(r => r.Id)
+            .Select(r => new { r.Id, r.JobId, r.PortName, r.PackageId, r.PackageTitle, r.Status, r.EndedAt, Plan = r.Status == RunStatus.Finished && r.Job.HandedBackAt == null ? r.Plan : null }).ToListAsync(cancel);
+        foreach (var run in runs)
+        {
+            byId[run.JobId].Runs.Add(new RunRow
+            {
+                Id = run.Id, JobId = run.JobId, PortName = run.PortName, PackageId = run.PackageId, PackageTitle = run.PackageTitle,
+                Status = run.Status, EndedAt = run.EndedAt, Plan = run.Plan!, Report = null!, Address = "", BegunBy = "",
+            });
+        }
+    }
+}

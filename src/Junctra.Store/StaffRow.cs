@@ -1,0 +1,35 @@
+using Microsoft.AspNetCore.Identity;
+
+namespace Junctra.Store;
+
+/// <summary>Somebody who works here, by the name under which acts are recorded.</summary>
+public sealed class StaffRow : IdentityUser<int>
+{
+    /// <summary>Whether somebody else chose the password, so that it should be changed.</summary>
+    public bool HasGivenPassword { get; set; }
+}
+
+/// <summary>The roles of a shop.</summary>
+public static class StaffRoles
+{
+    /// <summary>Takes phones in and hands them back.</summary>
+    public const string Counter = "counter";
+
+    /// <summary>Works on phones.</summary>
+    public const string Bench = "bench";
+
+    /// <summary>Changes the shop's rules, its catalogue and its staff.</summary>
+    public const string Lead = "lead";
+
+    /// <summary>All roles.</summary>
+    public static IReadOnlyList<string> All { get; } = [Counter, Bench, Lead];
+
+    /// <summary>What a role is for, in a few words.</summary>
+    public static string Says(string role) => role switch
+    {
+        Counter => "takes phones in and hands them back",
+        Bench => "works on phones",
+        Lead => "changes shop rules, catalogue and staff",
+        _ => role,
+    };
+}

@@ -1,0 +1,63 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Matching;
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+using Junctra.Store;
+using Junctra.Web.Library;
+
+namespace Junctra.Web.Bench;
+
+/// <summary>The candidates of the library, judged for one phone.</summary>
+/// <param name="Ranked">The best first.</param>
+/// <param name="Policy">By what they were judged.</param>
+/// <param name="IsCut">Whether there are more candidates than were judged.</param>
+public sealed record Judged(IReadOnlyList<(MatchReport Report, Package Package)> Ranked, MatchPolicy Policy, bool IsCut);
+
+/// <summary>Brings a phone, the library, and what shop and customer decided before the rules.</summary>
+public sealed class MatchDesk(PackageShelf shelf, SchoolBook schools, JobLoader jobs, ModelCatalogue catalogue)
+{
+    private const int MostOnBench = 20;
+
+    /// <summary>The shop's schools.</summary>
+    public Task<MatchPolicy> ShopAsync(CancellationToken cancel) => schools.ShopAsync(catalogue.Policy, cancel);
+
+    /// <summary>What shop and customer have decided for a job.</summary>
+    public async Task<MatchPolicy> PolicyAsync(JobView job, CancellationToken cancel) => job.Policy(await ShopAsync(cancel), catalogue);
+
+    /// <summary>How many packages the library has.</summary>
+    public Task<int> LibraryCountAsync(CancellationToken cancel) => shelf.CountAsync(cancel);
+
+    /// <summary>Judges what the library has for a phone.</summary>
+    public async Task<Judged> JudgeAsync(Phone phone, MatchPolicy policy, CancellationToken cancel)
+    {
+        var shelved = await shelf.CandidatesAsync(phone, cancel);
+        return new Judged(Matcher.Rank(phone, shelved.Packages, catalogue, policy), policy, shelved.IsCut);
+    }
+
+    /// <summary>The other direction: a package judged for the phones on the bench that are of one of its models, or may be.</summary>
+    public async Task<IReadOnlyList<(JobView Job, MatchReport Report)>> BenchAsync(Package package, CancellationToken cancel)
+    {
+        var codes = package.Says(FactName.ModelCode);
+        var names = codes.Select(code => catalogue.Model(code)?.ProductName).OfType<string>().ToHashSet(StringComparer.OrdinalIgnoreCase);
+        bool MayBe(Phone phone) => phone[FactName.ModelCode].State == FactState.Unknown
+            ? phone[FactName.ProductName].Values.Any(names.Contains)
+            : phone[FactName.ModelCode].Values.Any(code => codes.Contains(code, StringComparer.OrdinalIgnoreCase) || catalogue.Model(code) is { } model && names.Contains(model.ProductName));
+        var judged = new List<(JobView Job, MatchReport Report)>();
+        foreach (var head in (await jobs.OpenAsync(cancel)).Where(job => MayBe(job.Phone)).Take(MostOnBench))
+        {
+            // Lists know no answers and decisions of a job; the rules need them.
+            if (await jobs.FindAsync(head.Row.Ticket, cancel) is { } job) judged.Add((job, await ReportAsync(job, package, cancel)));
+        }
+
+        return [.. judged.OrderBy(pair => pair.Report.Verdict)];
+    }
+
+    /// <summary>Judges one package for a job.</summary>
+    public async Task<MatchReport> ReportAsync(JobView job, Package package, CancellationToken cancel)
+    {
+        var policy = await PolicyAsync(job, cancel);
+        // What else lies in the library matters for few jobs; the others are spared the look.
+        var around = policy.Goal == JobGoal.KeepRoot || policy.Wish.Kind == WishKind.Newest ? new Surroundings((await shelf.CandidatesAsync(job.Phone, cancel)).Packages, catalogue) : null;
+        return Matcher.Match(job.Phone, package, catalogue, policy, around);
+    }
+}

@@ -1,0 +1,93 @@
+using Junctra.Store;
+using Microsoft.EntityFrameworkCore;
+
+namespace Junctra.Web.Library.Arrivals;
+
+/// <summary>A file as it can be had from one mirror.</summary>
+/// <param name="File">What the mirror's index says of it.</param>
+/// <param name="Mirror">The mirror.</param>
+/// <param name="Seconds">How long it would take at the mirror's measured rate, or null where that is not known.</param>
+/// <param name="SpoiltBefore">Files from there that were damaged or cut off.</param>
+public sealed record MirrorOffer(MirrorFileRow File, MirrorRow Mirror, double? Seconds, int SpoiltBefore)
+{
+    /// <summary>Whether it can be had now.</summary>
+    public bool IsUsable => Mirror is { IsOn: true, Problem: null } && !(Mirror.NeedsTicket && string.IsNullOrEmpty(Mirror.Ticket));
+}
+
+/// <summary>A file, and who offers it; the one to take first.</summary>
+/// <param name="FileName">Its name.</param>
+/// <param name="SizeBytes">Its size, or null.</param>
+/// <param name="Build">Build that the mirrors say it is, or null.</param>
+/// <param name="Offers">Offers, the best first.</param>
+/// <param name="IsPublished">Whether any mirror publishes its digest.</param>
+public sealed record OfferedFile(string FileName, long? SizeBytes, string? Build, IReadOnlyList<MirrorOffer> Offers, bool IsPublished);
+
+/// <summary>What the mirrors offer, and how fast each is.</summary>
+public sealed class MirrorBook(JunctraDb db, MirrorClient client, TimeProvider time)
+{
+    /// <summary>Reads the indexes of all mirrors that are on and measures each.</summary>
+    public async Task ReadAllAsync(CancellationToken cancel)
+    {
+        var mirrors = await db.Mirrors.Where(m => m.IsOn).ToListAsync(cancel);
+        // They answer or not each by itself; the slowest decides how long it takes.
+        var answers = await Task.WhenAll(mirrors.Select(mirror => AskAsync(mirror, cancel)));
+        foreach (var (mirror, files, rate, problem) in answers)
+        {
+            (mirror.Problem, mirror.IndexedAt) = (problem, time.GetUtcNow());
+            if (rate is not null) (mirror.Rate, mirror.MeasuredAt) = (rate, time.GetUtcNow());
+            if (files is null) continue;
+            await db.MirrorFiles.Where(f => f.MirrorId == mirror.Id).ExecuteDeleteAsync(cancel);
+            foreach (var file in files) file.MirrorId = mirror.Id;
+            db.MirrorFiles.AddRange(files);
+        }
+
+        await db.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>Files that the mirrors offer, by name; for each the offers with the best first.</summary>
+    /// <param name="search">Part of a name, build or model code; all when empty.</param>
+    /// <param name="most">Most files.</param>
+    /// <param name="cancel">Cancels.</param>
+    public async Task<IReadOnlyList<OfferedFile>> OffersAsync(string? search, int most, CancellationToken cancel)
+    {
+        var pattern = $"%{search?.Trim().Replace("\\", "\\\\").Replace("%", "\\%").Replace("_", "\\_")}%";
+        var files = await db.MirrorFiles.AsNoTracking().Include(f => f.Mirror)
+            .Where(f => f.Mirror.IsOn && (EF.Functions.ILike(f.Path, pattern) || f.Build != null && EF.Functions.ILike(f.Build, pattern) || f.ModelCode != null && EF.Functions.ILike(f.ModelCode, pattern)))
+            .OrderBy(f => f.Path).Take(most * 4).ToListAsync(cancel);
+        var spoilt = await SpoiltAsync(cancel);
+        return [.. files.GroupBy(file => (MirrorClient.FileNameOf(file.Path), file.SizeBytes)).Take(most).Select(group => new OfferedFile(
+            group.Key.Item1, group.Key.SizeBytes, group.Select(file => file.Build).FirstOrDefault(build => build is not null),
+            [.. group.Select(file => new MirrorOffer(file, file.Mirror, file.SizeBytes / file.Mirror.Rate, spoilt.GetValueOrDefault(file.MirrorId)))
+                .OrderByDescending(offer => offer.IsUsable).ThenBy(offer => offer.SpoiltBefore).ThenBy(offer => offer.Seconds ?? double.MaxValue)],
+            group.Any(file => file.Sha256 is not null)))];
+    }
+
+    /// <summary>For each mirror, how many files from there were not what was published, cut off, or damaged inside.</summary>
+    public async Task<IReadOnlyDictionary<int, int>> SpoiltAsync(CancellationToken cancel)
+    {
+        var spoilt = await db.Arrivals.Where(a => a.MirrorId != null && a.IsSpoilt)
+            .GroupBy(a => a.MirrorId!.Value).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
+        var damaged = await db.Arrivals.Where(a => a.MirrorId != null && a.State == ArrivalState.Done && db.Packages.Any(p => p.Id == a.PackageId && p.Wholeness == Core.Packages.Wholeness.Damaged))
+            .GroupBy(a => a.MirrorId!.Value).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
+        return spoilt.Concat(damaged).GroupBy(pair => pair.Key).ToDictionary(group => group.Key, group => group.Sum(pair => pair.Count));
+    }
+
+    private async Task<(MirrorRow Mirror, IReadOnlyList<MirrorFileRow>? Files, double? Rate, string? Problem)> AskAsync(MirrorRow mirror, CancellationToken cancel)
+    {
+        try
+        {
+            var files = await client.IndexAsync(mirror, cancel);
+            if (files.Count == 0) return (mirror, files, null, null);
+            if (mirror.NeedsTicket && string.IsNullOrEmpty(mirror.Ticket)) return (mirror, files, null, null);
+            return (mirror, files, await client.MeasureAsync(mirror, files.OrderByDescending(file => file.SizeBytes ?? 0).First().Path, cancel), null);
+        }
+        catch (SourceException error)
+        {
+            return (mirror, null, null, error.Message);
+        }
+        catch (IOException)
+        {
+            return (mirror, null, null, $"{mirror.Name} broke off while it was measured.");
+        }
+    }
+}

@@ -1,0 +1,251 @@
+using System.Diagnostics;
+using System.Net;
+using System.Net.Http.Headers;
+using System.Text;
+using System.Text.Json;
+using Junctra.Core.Packages;
+using Junctra.Formats.Text;
+using Junctra.Store;
+
+namespace Junctra.Web.Library.Arrivals;
+
+/// <summary>A mirror, or another source of bytes, does not give what it should; the message is for the technician.</summary>
+/// <param name="message">One sentence, and what to do.</param>
+/// <param name="mayTryAgain">Whether another try may go better by itself.</param>
+/// <param name="isSpoilt">Whether the source gave a file that is damaged, cut off or not what it should be.</param>
+public sealed class SourceException(string message, bool mayTryAgain = false, bool isSpoilt = false) : Exception(message)
+{
+    /// <summary>Whether the source gave a file that is damaged, cut off or not what it should be.</summary>
+    public bool IsSpoilt { get; } = isSpoilt;
+
+    /// <summary>Whether another try may go better by itself.</summary>
+    public bool MayTryAgain { get; } = mayTryAgain;
+}
+
+/// <summary>A file that is about to come, from the byte that was asked for or from its first.</summary>
+/// <param name="Body">Its bytes from <paramref name="From"/> on.</param>
+/// <param name="From">Where they begin.</param>
+/// <param name="SizeBytes">Size of the whole file, or null where the source does not say.</param>
+/// <param name="Validator">What tells this state of the file from another, or null.</param>
+public sealed record OpenedSource(Stream Body, long From, long? SizeBytes, string? Validator) : IAsyncDisposable
+{
+    public ValueTask DisposeAsync() => Body.DisposeAsync();
+}
+
+/// <summary>
+/// Reads the index of a mirror, measures how fast it is, and opens its files at any byte. Mirrors are strangers: whatever they answer is bounded,
+/// no answer leads to another address, and no name of theirs becomes a path here.
+/// </summary>
+public sealed class MirrorClient(HttpClient http)
+{
+    /// <summary>Forms of index that are read.</summary>
+    public const string JsonIndex = "json", ListIndex = "checksum-list";
+
+    private const int MostIndexBytes = 8 << 20;
+    private const int MostFiles = 20_000;
+    private const int ProbeBytes = 1 << 20;
+    private const string TicketHeader = "X-Ticket";
+
+    /// <summary>The client as all are made: no redirects, no waiting for ever.</summary>
+    public static HttpClient CreateHttp() => new(new SocketsHttpHandler
+    {
+        AllowAutoRedirect = false, ConnectTimeout = TimeSpan.FromSeconds(10), AutomaticDecompression = DecompressionMethods.None, MaxResponseHeadersLength = 32,
+    }) { Timeout = Timeout.InfiniteTimeSpan };
+
+    /// <summary>What a mirror offers.</summary>
+    /// <exception cref="SourceException">It does not answer, or not with an index.</exception>
+    public async Task<IReadOnlyList<MirrorFileRow>> IndexAsync(MirrorRow mirror, CancellationToken cancel)
+    {
+        using var answer = await SendAsync(new HttpRequestMessage(HttpMethod.Get, AddressOf(mirror, mirror.IndexPath)), mirror, cancel);
+        if (answer.StatusCode != HttpStatusCode.OK) throw Refused(mirror, answer.StatusCode);
+        var bytes = await ReadBoundedAsync(answer.Content, mirror, cancel);
+        var text = Encoding.UTF8.GetString(bytes);
+        // A file elsewhere is none of this mirror's.
+        return [.. (mirror.IndexForm == ListIndex ? ReadList(mirror, text) : ReadJson(mirror, text)).Where(file => LiesAt(mirror, file.Path) is not null)];
+    }
+
+    /// <summary>Bytes a second of a first part of a file.</summary>
+    /// <exception cref="SourceException">It does not answer.</exception>
+    public async Task<double> MeasureAsync(MirrorRow mirror, string path, CancellationToken cancel)
+    {
+        var request = new HttpRequestMessage(HttpMethod.Get, AddressOf(mirror, path));
+        request.Headers.Range = new RangeHeaderValue(0, ProbeBytes - 1);
+        var began = Stopwatch.GetTimestamp();
+        using var answer = await SendAsync(request, mirror, cancel);
+        if (!answer.IsSuccessStatusCode) throw Refused(mirror, answer.StatusCode);
+        await using var body = await answer.Content.ReadAsStreamAsync(cancel);
+        var buffer = new byte[64 << 10];
+        long got = 0;
+        for (int count; got < ProbeBytes && (count = await body.ReadAsync(buffer, cancel)) > 0;) got += count;
+        return got / Math.Max(0.001, Stopwatch.GetElapsedTime(began).TotalSeconds);
+    }
+
+    /// <summary>Opens a file at a byte; where that cannot be, or the file is no longer the same, at its first.</summary>
+    /// <param name="mirror">The mirror.</param>
+    /// <param name="path">Path of the file.</param>
+    /// <param name="from">Bytes that are here already.</param>
+    /// <param name="validator">What the mirror said of the file when those came, or null.</param>
+    /// <param name="cancel">Cancels.</param>
+    /// <exception cref="SourceException">It does not answer, or refuses.</exception>
+    public async Task<OpenedSource> OpenAsync(MirrorRow mirror, string path, long from, string? validator, CancellationToken cancel)
+    {
+        var request = new HttpRequestMessage(HttpMethod.Get, AddressOf(mirror, path));
+        if (from > 0 && validator is not null)
+        {
+            request.Headers.Range = new RangeHeaderValue(from, null);
+            request.Headers.IfRange = RangeConditionHeaderValue.Parse(validator);
+        }
+
+        var answer = await SendAsync(request, mirror, cancel);
+        try
+        {
+            var now = answer.Headers.ETag is { IsWeak: false } tag ? tag.ToString() : answer.Content.Headers.LastModified?.ToString("r");
+            switch (answer.StatusCode)
+            {
+                case HttpStatusCode.OK:
+                    return new OpenedSource(new AnswerStream(answer, await answer.Content.ReadAsStreamAsync(cancel)), 0, answer.Content.Headers.ContentLength, now);
+                case HttpStatusCode.PartialContent when answer.Content.Headers.ContentRange is { } range && range.From == from && (now is null || now == validator):
+                    return new OpenedSource(new AnswerStream(answer, await answer.Content.ReadAsStreamAsync(cancel)), from, range.Length, validator);
+                case HttpStatusCode.PartialContent:
+                    throw new SourceException($"{mirror.Name} answered with another part of the file than was asked for.", mayTryAgain: true);
+                case HttpStatusCode.RequestedRangeNotSatisfiable when answer.Content.Headers.ContentRange?.Length == from:
+                    return new OpenedSource(Stream.Null, from, from, validator);
+                case HttpStatusCode.RequestedRangeNotSatisfiable:
+                    answer.Dispose();
+                    return await OpenAsync(mirror, path, 0, null, cancel);
+                default:
+                    throw Refused(mirror, answer.StatusCode);
+            }
+        }
+        catch
+        {
+            answer.Dispose();
+            throw;
+        }
+    }
+
+    /// <summary>Name of a file here: the last part of its path, without what could leave a folder.</summary>
+    public static string FileNameOf(string path)
+    {
+        var last = Uri.UnescapeDataString(path).Split('/', '\\')[^1].Trim();
+        var name = string.Concat(last.Where(c => !char.IsControl(c) && c is not (':' or '"' or '<' or '>' or '|' or '?' or '*'))).TrimStart('.');
+        return name.Length == 0 ? "package" : name[..Math.Min(200, name.Length)];
+    }
+
+    private async Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, MirrorRow mirror, CancellationToken cancel)
+    {
+        if (mirror.NeedsTicket && !string.IsNullOrEmpty(mirror.Ticket))
+        {
+            // An account is a name and a password with a colon between them, as HTTP's basic scheme has it; a ticket code has none.
+            if (mirror.Ticket.Contains(':')) request.Headers.Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String(Encoding.UTF8.GetBytes(mirror.Ticket)));
+            else request.Headers.TryAddWithoutValidation(TicketHeader, mirror.Ticket);
+        }
+
+        using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        patience.CancelAfter(TimeSpan.FromSeconds(30));
+        try
+        {
+            return await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, patience.Token);
+        }
+        catch (Exception error) when (error is HttpRequestException or IOException || error is OperationCanceledException && !cancel.IsCancellationRequested)
+        {
+            throw new SourceException($"{mirror.Name} does not answer. Try another mirror, or the line.", mayTryAgain: true);
+        }
+    }
+
+    private static Uri AddressOf(MirrorRow mirror, string path) => LiesAt(mirror, path) ?? throw new SourceException($"{mirror.Name} names a file that does not lie at its address: {path}");
+
+    private static Uri? LiesAt(MirrorRow mirror, string path)
+    {
+        var start = new Uri(mirror.BaseAddress.TrimEnd('/') + "/");
+        return Uri.TryCreate(start, path, out var address) && start.IsBaseOf(address) && address != start ? address : null;
+    }
+
+    private static SourceException Refused(MirrorRow mirror, HttpStatusCode status) => status switch
+    {
+        HttpStatusCode.Unauthorized or HttpStatusCode.Forbidden => new SourceException(mirror.NeedsTicket
+            ? $"{mirror.Name} does not take the ticket code or the account. Enter a valid one at the mirror." : $"{mirror.Name} wants an account or a ticket. Say so at the mirror, with its code."),
+        HttpStatusCode.NotFound or HttpStatusCode.Gone => new SourceException($"{mirror.Name} has no such file any more. Read its index again."),
+        >= HttpStatusCode.MultipleChoices and < HttpStatusCode.BadRequest => new SourceException($"{mirror.Name} points to another address, which is not followed. Enter that address at the mirror if you trust it."),
+        _ => new SourceException($"{mirror.Name} answers with {(int)status}.", mayTryAgain: (int)status >= 500 || status == HttpStatusCode.TooManyRequests),
+    };
+
+    private static async Task<byte[]> ReadBoundedAsync(HttpContent content, MirrorRow mirror, CancellationToken cancel)
+    {
+        using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        patience.CancelAfter(TimeSpan.FromSeconds(60));
+        try
+        {
+            await using var body = await content.ReadAsStreamAsync(patience.Token);
+            var bytes = new MemoryStream();
+            var buffer = new byte[64 << 10];
+            for (int count; (count = await body.ReadAsync(buffer, patience.Token)) > 0;)
+            {
+                bytes.Write(buffer, 0, count);
+                if (bytes.Length > MostIndexBytes) throw new SourceException($"The index of {mirror.Name} is longer than {ByteSize.Text(MostIndexBytes)}. Is that the right address?");
+            }
+
+            return bytes.ToArray();
+        }
+        catch (Exception error) when (error is HttpRequestException or IOException || error is OperationCanceledException && !cancel.IsCancellationRequested)
+        {
+            throw new SourceException($"The index of {mirror.Name} broke off.", mayTryAgain: true);
+        }
+    }
+
+    private static List<MirrorFileRow> ReadList(MirrorRow mirror, string text) =>
+        ChecksumText.Read(text) is { } lines
+            ? [.. lines.Where(line => !line.IsMd5).DistinctBy(line => line.FileName).Take(MostFiles).Select(line => new MirrorFileRow { Path = line.FileName, Sha256 = line.Digest })]
+            : throw new SourceException($"The index of {mirror.Name} is no checksum list.");
+
+    private static List<MirrorFileRow> ReadJson(MirrorRow mirror, string text)
+    {
+        try
+        {
+            var index = JsonSerializer.Deserialize<MirrorIndex>(text, JsonSerializerOptions.Web);
+            return [.. (index?.Files ?? throw new JsonException()).Where(file => !string.IsNullOrWhiteSpace(file.Path) && file.Path.Length <= 400 && file.SizeBytes is null or >= 0)
+                .DistinctBy(file => file.Path).Take(MostFiles).Select(file => new MirrorFileRow
+                {
+                    Path = file.Path, SizeBytes = file.SizeBytes, UnpackedBytes = file.UnpackedBytes is > 0 ? file.UnpackedBytes : null, Build = Short(file.Build), ModelCode = Short(file.Model),
+                    Sha256 = file.Sha256 is { Length: 64 } digest && digest.All(char.IsAsciiHexDigit) ? digest.ToLowerInvariant() : null,
+                })];
+        }
+        catch (JsonException)
+        {
+            throw new SourceException($"The index of {mirror.Name} cannot be read.");
+        }
+    }
+
+    private static string? Short(string? text) => string.IsNullOrWhiteSpace(text) || text.Length > 120 ? null : text;
+
+    private sealed record MirrorIndex(IReadOnlyList<IndexedFile>? Files);
+
+    private sealed record IndexedFile(string Path, long? SizeBytes, long? UnpackedBytes, string? Sha256, string? Build, string? Model);
+
+    /// <summary>The body of an answer, which ends the answer with it.</summary>
+    private sealed class AnswerStream(HttpResponseMessage answer, Stream body) : Stream
+    {
+        public override bool CanRead => true;
+        public override bool CanSeek => false;
+        public override bool CanWrite => false;
+        public override long Length => throw new NotSupportedException();
+        public override long Position { get => throw new NotSupportedException(); set => throw new NotSupportedException(); }
+        public override ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default) => body.ReadAsync(buffer, cancellationToken);
+        public override int Read(byte[] buffer, int offset, int count) => body.Read(buffer, offset, count);
+        public override void Flush() { }
+        public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
+        public override void SetLength(long value) => throw new NotSupportedException();
+        public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
+
+        protected override void Dispose(bool disposing)
+        {
+            if (disposing)
+            {
+                body.Dispose();
+                answer.Dispose();
+            }
+
+            base.Dispose(disposing);
+        }
+    }
+}

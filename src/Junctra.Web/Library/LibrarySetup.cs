@@ -1,0 +1,38 @@
+using Hangfire;
+using Hangfire.PostgreSql;
+using Junctra.Store.Files;
+using Junctra.Web.Library.Arrivals;
+using Microsoft.Extensions.Options;
+
+namespace Junctra.Web.Library;
+
+/// <summary>What the library needs: the store of its files, and the queue that works on what is on its way.</summary>
+internal static class LibrarySetup
+{
+    private const int AtOnce = 4;
+
+    public static void AddLibrary(this IServiceCollection services, string connection)
+    {
+        services.AddSingleton(provider => new ContentStore(provider.GetRequiredService<IOptions<JunctraOptions>>().Value.StoreFolder));
+        services.AddSingleton(_ => new MirrorClient(MirrorClient.CreateHttp()));
+        services.AddSingleton<LinePace>();
+        services.AddSingleton<UnpackedShelf>();
+        services.AddScoped<ArrivalDesk>();
+        services.AddScoped<ArrivalWorker>();
+        services.AddScoped<MirrorBook>();
+        services.AddScoped<LibraryRoom>();
+        services.AddScoped<PackageSearch>();
+        services.AddHangfire(config => config.UseSimpleAssemblyNameTypeSerializer().UseRecommendedSerializerSettings().UsePostgreSqlStorage(
+            storage => storage.UseNpgsqlConnection(connection), new PostgreSqlStorageOptions
+            {
+                // An order holds a lease of its own, so that a queue that gives it out twice does no harm.
+                QueuePollInterval = TimeSpan.FromSeconds(1), InvisibilityTimeout = TimeSpan.FromMinutes(5), UseSlidingInvisibilityTimeout = true,
+            }));
+        services.AddHangfireServer(server =>
+        {
+            server.WorkerCount = AtOnce;
+            server.SchedulePollingInterval = TimeSpan.FromSeconds(2);
+            server.ShutdownTimeout = TimeSpan.FromSeconds(10);
+        });
+    }
+}

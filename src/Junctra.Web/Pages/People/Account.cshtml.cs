@@ -1,0 +1,98 @@
+using Junctra.Store;
+using Junctra.Web.Staff;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Junctra.Web.Pages.People;
+
+/// <summary>One's own account: password, signing out here and everywhere.</summary>
+public sealed class AccountModel(UserManager<StaffRow> staff, SignInManager<StaffRow> signIn, Tokens tokens) : PageModel
+{
+    private StaffRow me = null!;
+
+    public IReadOnlyList<string> Roles { get; private set; } = [];
+
+    public bool HasGivenPassword => me.HasGivenPassword;
+
+    public IReadOnlyList<ApiTokenRow> MyTokens { get; private set; } = [];
+
+    /// <summary>A token that was made just now, or null.</summary>
+    public string? NewToken { get; private set; }
+
+    public string? Problem { get; private set; }
+
+    [TempData]
+    public string? Done { get; set; }
+
+    public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
+    {
+        if (await staff.GetUserAsync(User) is not { } row)
+        {
+            context.Result = Redirect("/sign-in");
+            return;
+        }
+
+        me = row;
+        Roles = [.. StaffRoles.All.Where(User.IsInRole)];
+        MyTokens = await tokens.OfAsync(me.Id, HttpContext.RequestAborted);
+        await next();
+    }
+
+    public async Task<IActionResult> OnPostPasswordAsync(string? present, string? wanted, string? again)
+    {
+        if (wanted != again) return Refused("The new password was typed in two ways. Nothing was changed.");
+        // A wrong present password counts like one at the sign-in: an open screen is no place to try them.
+        if (await staff.IsLockedOutAsync(me)) return Refused("Too many wrong passwords. Wait a few minutes.");
+        var changed = await staff.ChangePasswordAsync(me, present ?? "", wanted ?? "");
+        if (!changed.Succeeded)
+        {
+            if (changed.Errors.Any(error => error.Code == nameof(IdentityErrorDescriber.PasswordMismatch))) await staff.AccessFailedAsync(me);
+            return Refused(StaffWords.Of(changed));
+        }
+
+        me.HasGivenPassword = false;
+        await staff.UpdateAsync(me);
+        await signIn.RefreshSignInAsync(me);
+        Done = "The password was changed.";
+        return Redirect("/account");
+    }
+
+    public async Task<IActionResult> OnPostTokenAsync(string? tokenName, CancellationToken cancel)
+    {
+        var name = tokenName?.Trim() ?? "";
+        if (name.Length is 0 or > 60) return Refused("Say in a few words what the token is for. Nothing was made.");
+        if (await tokens.MakeAsync(me, name, cancel) is not { } made) return Refused($"You have {Tokens.Most} tokens. Take one back first.");
+        NewToken = made;
+        MyTokens = await tokens.OfAsync(me.Id, cancel);
+        return Page();
+    }
+
+    public async Task<IActionResult> OnPostRevokeAsync(int id, CancellationToken cancel)
+    {
+        if (!await tokens.RevokeAsync(me, id, cancel)) return Refused("That token was taken back already.");
+        Done = "The token was taken back. Whatever uses it is refused from now on.";
+        return Redirect("/account");
+    }
+
+    public async Task<IActionResult> OnPostSignOutAsync()
+    {
+        await signIn.SignOutAsync();
+        return Redirect("/sign-in");
+    }
+
+    public async Task<IActionResult> OnPostEverywhereAsync()
+    {
+        await staff.UpdateSecurityStampAsync(me);
+        await signIn.SignOutAsync();
+        return Redirect("/sign-in");
+    }
+
+    private PageResult Refused(string problem)
+    {
+        Problem = problem;
+        Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+        return Page();
+    }
+}

@@ -1,0 +1,217 @@
+using System.Reflection;
+using Junctra.Core.Matching;
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+using Junctra.Testing;
+
+namespace Junctra.Core.Tests;
+
+/// <summary>What the rules can say: all of it listed, all of it reached, all of it readable; and schools that never make a verdict better by being stricter.</summary>
+public class SentenceTests
+{
+    private static readonly (FactName Name, string[] Values)[] Facts =
+    [
+        (FactName.ModelCode, ["TN63E", "TN63W", "TN41E", "TN41K", "HX204", "HX204C", "TRB62", "OB17", "ZZ999"]),
+        (FactName.ChipFamily, ["Merak Four", "Dolan Major"]),
+        (FactName.CarrierLocked, ["yes", "no"]),
+        (FactName.Region, ["WHM", "SRV", "LNT"]),
+        (FactName.RegionGroup, ["north", "east"]),
+        (FactName.RollbackFloor, ["3", "5", "6", "2"]),
+        (FactName.BootloaderRevision, ["3", "5", "7"]),
+        (FactName.Build, ["TN63E.5.2606.WHM1", "TN63E.6.2640.WHM1", "gibberish", "OB17_2.6.112_r04_DNM", "HX204/15.26w10-7.r3", "TN41E.2.2610.WHM1"]),
+        (FactName.OsVersion, ["2", "14", "15"]),
+        (FactName.SecurityPatch, ["2026-03", "2026-09"]),
+        (FactName.DeviceStatus, ["official", "custom"]),
+        (FactName.Root, ["present"]),
+        (FactName.RootManager, ["8.1", "8.2"]),
+        (FactName.LockState, ["locked", "unlocked"]),
+        (FactName.Serial, ["OBF20117", "T1"]),
+        (FactName.StorageSize, ["64", "128"]),
+        (FactName.RadioBuild, ["HX204-R-26w01", "HX204-R-26w06", "HX204-R-26w20", "TRB62-R-N-20260301", "TRB62-R-N-20260601"]),
+        (FactName.Mode, ["system", "fastboot", "download", "emergency", "off", "boot-loop"]),
+        (FactName.Reached(Modes.PhoneMode.Fastboot), ["yes", "no"]),
+        (FactName.Reached(Modes.PhoneMode.Download), ["yes", "no"]),
+        (FactName.Card, ["present", "none"]),
+        (FactName.CardPlace, ["root", "internal"]),
+        (FactName.CardFileName, ["fell-update.zip", "fell-update.zip.zip"]),
+        (FactName.CardFree, ["0", "900"]),
+        (FactName.PartitionSize("system"), ["1000", "200000000"]),
+    ];
+
+    private static readonly Package[] Packages =
+    [
+        Sample.Set("TN63E", "TN63E.4.2536.WHM1"), Sample.Set("TN63E", "TN63E.5.2608.WHM2"), Sample.Set("TN63E", "TN63E.6.2630.WHM1", published: false), Sample.Set("TN63E", "TN63E.5.2609.SRV1"),
+        Sample.Set("TN63E", "TN63E.55.2608.WHM2"), Sample.Set("TN63W", "TN63W.6.2612.WHM1"), Sample.Set("TN63E", "TN63E.5.2608.WHM2", "version-bootloader=6"), Sample.Set("TN63E", "TN63E.5.2608.WHM2", "storage-gb=64"), Sample.Set("TN63E", "TN63E.5.2608.WHM2", "chip=Merak~Four chip=Dolan~Major"), Sample.Set("TN63E", "none", "os-version=14 security-patch=2026-03"),
+        Sample.Set("TN63E", "TN63E.5.2608.WHM2", "patched-by=root~manager~8.2", published: false, only: ["boot", "system"]), Sample.Set("TN63E", "TN63E.5.2608.WHM2", "patched-by=somebody", published: false, only: ["boot", "system"]),
+        Sample.Set("TN41E", "TN41E.2.2610.WHM1"), Sample.Set("TN41E", "TN41E.2.2624.SRV1"), Sample.Set("TN41K", "TN41K.2.2610.LNT1"), Sample.Set("HX204", "HX204/15.26w10-7.r3", "version-baseband=HX204-R-26w06"),
+        Sample.Set("HX204", "HX204/15.26w10-7.r3", "channel=preview"), Sample.Set("HX204", "none"), Sample.Set("HX204C", "HX204C/15.26w10-4.r3"), Sample.Set("HX204", "HX204/15.26w10-7.r3", only: ["boot", "nowhere"]),
+        Sample.Set("HX204", "HX204/15.26w10-7.r3", only: []), Sample.Set("", "HX204/15.26w10-7.r3", "version-bootloader=3"), Sample.Set("ZZ999", "none"), Sample.Set("", "none"),
+        Sample.Set("TRB62", "TRB62-N-14c-04-20260311", "version-baseband=TRB62-R-N-20260311"), Sample.Set("TRB62", "TRB62-E-14c-04-20260311", "version-baseband=TRB62-R-E-20260311"), Sample.Set("TRB62", "TRB62-N-14c-04-20260311"),
+        Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM"), Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM pre-build=OB17_2.6.112_r04_DNM", only: []),
+        Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM pre-build=OB17_2.6.112_r04_DNM", published: false, only: []),
+        Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=stock"), Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 system=stock"),
+        Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=modified", only: ["boot"]), Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14"),
+        Sample.Set("OB17", "OB17_2.6.118_r04_DNM", only: ["recovery"]), Sample.Set("OB17", "OB17_2.6.118_r04_DNM", only: ["boot"]),
+        PackageReader.Read("cut.tar", Sample.Set("TN63E", "TN63E.5.2608.WHM2").Contents with { Findings = [new PackageFinding(FindingWeight.Fatal, "The file is cut off.")] }, Repo.Catalogue),
+        PackageReader.Read("locked.zip", Sample.Set("TN63E", "TN63E.5.2608.WHM2").Contents with { IsLocked = true, Members = [] }, Repo.Catalogue),
+    ];
+
+    // Reached only with a catalogue that is made for it, in the decision tables: a code sold both ways, a maker that forbids going back, regions one letter apart,
+    // a bundle with its parts.
+    private static readonly string[] InTables =
+    [
+        "{code} is sold open", "The phone is locked to a carrier, and the package is for open phones: the lock", "The package is a carrier's, and the phone is open: it stays", "and this maker forbids going back",
+        "differ in one letter only", "It lies whole on the external", "no emergency loader is known that could", "Made from {rest}", "has no keep-data pack", "Its only region pack is the clean one", "the rest of its build, {rest}, lies", "does not say of which phone",
+        "It was patched by root manager {version}, and the version", "It was patched by root manager {theirs}",
+    ];
+
+    private static (Phone Phone, Package Package, MatchPolicy Policy) Case(Random random)
+    {
+        var facts = new List<Fact>();
+        foreach (var (name, values) in Facts)
+        {
+            // Seldom nothing is known of it, sometimes two sources disagree.
+            var claims = random.Next(10) switch { < 4 => 0, < 9 => 1, _ => 2 };
+            for (var i = 0; i < claims; i++) facts.Add(Sample.Fact(name, values[random.Next(values.Length)], random.Next(3) switch { 0 => FactSource.Label, 1 => FactSource.Link, _ => FactSource.Settings }));
+        }
+
+        T Any<T>() where T : struct, Enum => Enum.GetValues<T>()[random.Next(Enum.GetValues<T>().Length)];
+        string[] wishes = ["none", "newest", "exactly TN63E.5.2608.WHM2", "exactly 15", "not-above TN63E.5.2608.WHM2", "not-above 14", "same-revision", "exactly OB17_2.6.118_r04_DNM", "not-above HX204/15.26w10-7.r3"];
+        return (new Phone(facts), Packages[random.Next(Packages.Length)], new MatchPolicy(Any<RegionSchool>(), random.Next(2) == 0)
+        {
+            Revision = Any<RevisionSchool>(), Origin = Any<OriginSchool>(), Digests = Any<DigestSchool>(), Goal = Any<JobGoal>(), Wish = GoalWords.ReadWish(wishes[random.Next(wishes.Length)])!, NeedsBoardRescue = random.Next(4) == 0,
+        });
+    }
+
+    [Fact]
+    public void Every_row_of_every_table_is_reached()
+    {
+        var (random, around, reached) = (new Random(20261126), new Surroundings(Packages, Repo.Catalogue), new HashSet<RuleSentence>());
+        for (var i = 0; i < 12_000; i++)
+        {
+            var (phone, package, policy) = Case(random);
+            var c = new MatchCase(phone, package, Repo.Catalogue, policy, around);
+            foreach (var rule in Matcher.Rules) reached.Add(rule.Judge(c).Said);
+        }
+
+        var missing = Matcher.Rules.SelectMany(rule => rule.Sentences.Select(said => (rule.Id, said))).Where(row => !reached.Contains(row.said) && !InTables.Any(row.said.Text.Contains)).Select(row => $"{row.Id} {row.said.Text}");
+        Assert.Equal([], missing.ToArray());
+        Assert.All(Judging.Shared, said => Assert.Contains(said, reached));
+        Assert.True(reached.IsSubsetOf(Matcher.Rules.SelectMany(rule => rule.Sentences).Concat(Judging.Shared)));
+    }
+
+    [Fact]
+    public void No_rule_keeps_a_sentence_to_itself() => Assert.All(Matcher.Rules, rule =>
+        Assert.Equal(rule.GetType().GetFields(BindingFlags.NonPublic | BindingFlags.Static).Where(field => field.FieldType == typeof(RuleSentence)).Select(field => (RuleSentence)field.GetValue(null)!).ToHashSet(), rule.Sentences.ToHashSet()));
+
+    [Fact]
+    public void Every_sentence_reads_as_one() => Assert.All(Matcher.Rules.SelectMany(rule => rule.Sentences).Concat(Judging.Shared), said =>
+    {
+        Assert.Matches("^([A-Z“]|\\{)", said.Text);
+        Assert.Matches("[.}]$", said.Text);
+        Assert.DoesNotContain("  ", said.Text);
+        // Nothing is asked for without a way to it, and care always costs something.
+        if (said.Verdict == Verdict.Ask) Assert.Matches(@"\{how\}|\{remedies\}|\b(Ask|Read|Add|Put|Try|Find out|Say|Do not write|Look into|Take it|What it shows)\b", said.Text);
+        if (said.Verdict == Verdict.Care) Assert.NotEmpty(said.Costs);
+        if (said.Verdict is Verdict.Go or Verdict.Stop) Assert.Empty(said.Costs);
+    });
+
+    [Fact]
+    public void The_page_of_sentences_in_the_docs_is_as_the_rules_are() =>
+        Assert.Equal(RuleBook.Markdown(), File.ReadAllText(Path.Combine(Repo.Root, "docs", "match-rules.md")), ignoreLineEndingDifferences: true);
+
+    [Fact]
+    public void A_stricter_school_never_makes_anything_better_and_touches_its_own_rule_alone()
+    {
+        var (random, around) = (new Random(7), new Surroundings(Packages, Repo.Catalogue));
+        for (var i = 0; i < 1_500; i++)
+        {
+            var (phone, package, policy) = Case(random);
+            var c = new MatchCase(phone, package, Repo.Catalogue, policy, around);
+            foreach (var question in Schools.All)
+            {
+                foreach (var stricter in question.Choices.TakeWhile(choice => choice != question.Of(policy)))
+                {
+                    var other = c with { Policy = question.Apply(policy, stricter) };
+                    foreach (var rule in Matcher.Rules)
+                    {
+                        if (rule.Id == question.RuleId) Assert.True(rule.Judge(other).Verdict >= rule.Judge(c).Verdict);
+                        else Assert.True(rule.Judge(other).IsAs(rule.Judge(c)));
+                    }
+                }
+            }
+        }
+    }
+
+    [Fact]
+    public void A_rule_looks_at_no_fact_that_it_does_not_name()
+    {
+        var (random, around) = (new Random(11), new Surroundings(Packages, Repo.Catalogue));
+        for (var i = 0; i < 1_500; i++)
+        {
+            var (phone, package, policy) = Case(random);
+            var c = new MatchCase(phone, package, Repo.Catalogue, policy, around);
+            foreach (var rule in Matcher.Rules)
+            {
+                var named = new Phone(phone.All.Where(fact => rule.Needs.Contains(fact.Name) || fact.Name.IsPartitionSize && rule is M10Fits));
+                Assert.Equal(rule.Judge(c).Verdict, rule.Judge(c with { Phone = named }).Verdict);
+            }
+        }
+    }
+
+    [Fact]
+    public void A_fact_less_never_turns_a_stop_into_a_go()
+    {
+        var (random, around) = (new Random(13), new Surroundings(Packages, Repo.Catalogue));
+        for (var i = 0; i < 500; i++)
+        {
+            var (phone, package, policy) = Case(random);
+            if (Matcher.Match(phone, package, Repo.Catalogue, policy, around).Verdict != Verdict.Stop) continue;
+            foreach (var name in phone.Names.ToList())
+                Assert.NotEqual(Verdict.Go, Matcher.Match(new Phone(phone.All.Where(fact => fact.Name != name)), package, Repo.Catalogue, policy, around).Verdict);
+        }
+    }
+
+    [Fact]
+    public void Where_the_floor_is_known_by_a_bound_alone_nothing_is_ever_go()
+    {
+        var random = new Random(17);
+        for (var i = 0; i < 4_000; i++)
+        {
+            var (phone, package, policy) = Case(random);
+            if (phone[FactName.ModelCode].Values.Select(Repo.Catalogue.MakerOf).ToList() is var makers && makers.Count > 0 && makers.All(maker => maker is { HasRollbackFuses: false })) continue;
+            var bound = new Phone(phone.All.Where(fact => fact.Name != FactName.RollbackFloor).Append(Sample.Fact(FactName.RollbackFloor, "3", FactSource.Label)));
+            Assert.True(Matcher.Match(bound, package, Repo.Catalogue, policy).Verdict >= Verdict.Ask);
+        }
+    }
+
+    [Theory]
+    [InlineData("revision", "TN63E.6.2630.WHM1", true, "M04")]
+    [InlineData("origin", "TN63E.5.2608.WHM2", false, "M08")]
+    [InlineData("digests", "TN63E.5.2608.WHM2", false, "M07")]
+    [InlineData("region", "TN63E.5.2609.SRV1", true, "M06")]
+    public void Every_verdict_that_depends_on_a_school_names_it_and_what_the_others_say(string id, string build, bool published, string rule)
+    {
+        var question = Schools.Find(id)!;
+        var phone = Sample.Phone(Sample.Fact(FactName.ModelCode, "TN63E"), Sample.Fact(FactName.Region, "WHM"), Sample.Fact(FactName.RollbackFloor, "5"));
+        var strict = Matcher.Match(phone, Sample.Set("TN63E", build, published: published), Repo.Catalogue, question.Apply(MatchPolicy.Careful, question.Choices[0])).Results.Single(result => result.RuleId == rule);
+        Assert.Equal(Verdict.Stop, strict.Verdict);
+        Assert.Contains($"Stopped by shop rule: {question.Choices[0].Label}", strict.Sentence);
+        Assert.Contains(strict.OtherSchools!, other => other.Verdict == Verdict.Care && other.Question == question.Title);
+        var mild = Matcher.Match(phone, Sample.Set("TN63E", build, published: published), Repo.Catalogue, question.Apply(MatchPolicy.Careful, question.Choices[^1])).Results.Single(result => result.RuleId == rule);
+        Assert.Equal(Verdict.Care, mild.Verdict);
+        Assert.NotEmpty(mild.Consequences!);
+        Assert.Contains(mild.OtherSchools!, other => other.Verdict == Verdict.Stop);
+    }
+
+    [Fact]
+    public void A_sentence_takes_a_value_for_each_of_its_names_and_no_more()
+    {
+        var said = RuleSentence.Care("From {floor} to {revision}, and {floor} never again.").Costing(ConsequenceKind.OneWayRevision, "To {revision}.");
+        Assert.Equal("From 5 to 6, and 5 never again.", said.With(5, 6).Sentence);
+        Assert.Equal("To 6.", said.With(5, 6).Consequences.Single().Text);
+        Assert.Throws<ArgumentException>(() => said.With(5));
+        Assert.Throws<ArgumentException>(() => said.With(5, 6, 7));
+        Assert.Throws<ArgumentException>(() => RuleSentence.Go("Nothing.").Costing(ConsequenceKind.Network, "Of {what}."));
+    }
+}

@@ -1,0 +1,43 @@
+// What the walks share: addresses, looking at a view, acting, signing in.
+import AxeBuilder from '@axe-core/playwright';
+import { expect } from '@playwright/test';
+
+export const web = (path) => process.env.JUNCTRA_WEB + path;
+
+/** Views whose pictures are kept, under twenty of them. */
+const kept = ['bench', 'catalogue', 'check', 'find-out', 'gates', 'hand-back', 'intake', 'logbook', 'match', 'package', 'packages', 'plan', 'route', 'side-by-side', 'sign-in', 'sources', 'triage', 'write'];
+
+/** What every view must be: nothing for axe to find, and a picture of the main ones when pictures are asked for. */
+export async function look(page, name) {
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+  expect(violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(', ')}`), name).toEqual([]);
+  if (process.env.JUNCTRA_SHOTS && kept.includes(name)) await page.screenshot({ path: `docs/screenshots/${name}.png` });
+}
+
+/** Presses the last button whose words begin so. */
+export const act = (page, name) => page.getByRole('button', { name: new RegExp(`^${name}`) }).last().click();
+
+/** Signs in by keys, as one of the demo's people. */
+export async function signIn(page, who = 'lead') {
+  await page.goto(web('/sign-in'));
+  await page.locator('#name').fill(who);
+  await page.keyboard.press('Tab');
+  await page.keyboard.type(`slipway-${who}`);
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.who')).toHaveText(who);
+}
+
+/**
+ * No error on any page, no break of the content policy, no request that leaves the machine. A key is pressed when the page is
+ * there: its scripts are deferred, so a key pressed on a page still being read would be lost, as it would for a person.
+ */
+export function watch(page) {
+  const press = page.keyboard.press.bind(page.keyboard);
+  page.keyboard.press = async (...key) => {
+    await page.waitForLoadState('domcontentloaded');
+    await press(...key);
+  };
+  page.on('pageerror', (error) => { throw error; });
+  page.on('console', (message) => { if (/Content.Security.Policy|Alpine/i.test(message.text())) throw new Error(message.text()); });
+  page.on('request', (request) => { expect(new URL(request.url()).hostname).toBe('127.0.0.1'); });
+}
