@@ -214,11 +214,15 @@ public class HostileTests
     public async Task Cut_at_every_block_it_is_refused_or_whole(string shape)
     {
         var whole = Shape(shape);
+        List<string> Images(PackageContents contents) => [.. contents.Members.Select(member => member.Image?.Sha256).OfType<string>()];
+        var all = Images(await Packs.InspectAsync(whole));
+        Assert.NotEmpty(all);
         for (var length = 0; length < whole.Length; length += 512)
         {
             var contents = await Packs.InspectAsync(whole[..length]);
-            // A TAR cut after its last member lacks nothing but its end mark, and what it holds is what it held.
-            Assert.True(contents.IsRefused() || contents.Members.All(member => member.Image is null || member.Image.Sha256 == Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(Boot))), $"{shape} cut at {length}");
+            var images = Images(contents);
+            // What holds no image is never written. A TAR cut after its last member lacks nothing but its end mark, and what it holds is what it held.
+            Assert.True(contents.IsRefused() || images.Count == 0 || images.SequenceEqual(all), $"{shape} cut at {length}");
         }
     }
 

@@ -1,3 +1,4 @@
+using Junctra.Core.Catalogue;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 
@@ -35,15 +36,16 @@ public sealed class M10Fits : IMatchRule
     {
         if (c.Package.BaseBuild is null && c.Package.Images.Count == 0) return NoImage.With();
         var fine = c.Package.BaseBuild is null ? Fits.With(c.Package.Images.Count) : InPlace.With();
-        var images = c.Package.BaseBuild is null ? c.Package.Images.Select(image => JudgeImage(c, image)).OfType<Judgement>() : [];
+        var models = c.Phone[FactName.ModelCode].Values.Select(c.Catalogue.Model).ToList();
+        var images = c.Package.BaseBuild is null ? c.Package.Images.Select(image => JudgeImage(c, image, models)).OfType<Judgement>() : [];
         return images.Append(JudgeStorage(c, fine)).MaxBy(judgement => judgement.Verdict);
     }
 
     /// <summary>What stands against an image, or null.</summary>
-    private static Judgement? JudgeImage(MatchCase c, PackageImage image)
+    private static Judgement? JudgeImage(MatchCase c, PackageImage image, List<PhoneModel?> models)
     {
         // Where the model is in doubt, the image must fit each of them.
-        var size = PartitionSize(c, image.Partition, out var isKnown);
+        var size = PartitionSize(c, image.Partition, models, out var isKnown);
         if (!isKnown) return Unknown.With(c.HowToRead(FactName.ModelCode));
         if (size is null) return NoPartition.With(image.Member.Name);
         return image.Body.ExpandedBytes <= size ? null
@@ -59,12 +61,11 @@ public sealed class M10Fits : IMatchRule
     }
 
     /// <summary>The smallest size claimed for a partition of this phone, else the smallest by the catalogue for any model it may be; null where one of them has none.</summary>
-    private static long? PartitionSize(MatchCase c, string partition, out bool isKnown)
+    private static long? PartitionSize(MatchCase c, string partition, List<PhoneModel?> models, out bool isKnown)
     {
         isKnown = true;
         var read = c.Phone[FactName.PartitionSize(partition)];
         if (read.State != FactState.Unknown) return read.Values.Min(long.Parse);
-        var models = c.Phone[FactName.ModelCode].Values.Select(c.Catalogue.Model).ToList();
         if (models.Count == 0 || models.Any(model => model is null))
         {
             // A phone that told sizes of its own and not this one has no such partition.

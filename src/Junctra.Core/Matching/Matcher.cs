@@ -66,7 +66,7 @@ public static class Matcher
     private static RuleResult Result(IMatchRule rule, MatchCase c)
     {
         var judgement = rule.Judge(c);
-        return new RuleResult(rule.Id, rule.Title, judgement.Verdict, judgement.Sentence, [.. rule.Needs.SelectMany(name => c.Phone[name].Claims)], judgement.NeedsCleanWrite,
+        return new RuleResult(rule.Id, rule.Title, judgement.Verdict, judgement.Sentence, c.Phone.ClaimsOf(rule.Needs), judgement.NeedsCleanWrite,
             Others(rule, c, judgement), judgement.Consequences.Count > 0 ? judgement.Consequences : null, judgement.Said.IsIdle);
     }
 

@@ -12,7 +12,26 @@ public sealed record RankCriterion(Func<Candidate, Candidate, int> Compare, Func
 /// <summary>A package that was judged.</summary>
 /// <param name="Report">What the rules say.</param>
 /// <param name="Package">The package.</param>
-public sealed record Candidate(MatchReport Report, Package Package);
+public sealed record Candidate(MatchReport Report, Package Package)
+{
+    // Asked for at every comparison.
+    private readonly Dictionary<string, Verdict> verdicts = Report.Results.ToDictionary(result => result.RuleId, result => result.Verdict, StringComparer.Ordinal);
+
+    /// <summary>The verdict of the whole.</summary>
+    internal Verdict Verdict { get; } = Report.Verdict;
+
+    /// <summary>Whether it is what its publisher sent out.</summary>
+    internal Wholeness Wholeness { get; } = Package.Whole().State;
+
+    /// <summary>The highest revision that it claims, or null.</summary>
+    internal int? Highest { get; } = Package.Revisions is { Count: > 0 } revisions ? revisions[^1] : null;
+
+    /// <summary>Whether it may only be written with the data erased.</summary>
+    internal bool NeedsCleanWrite { get; } = Report.NeedsCleanWrite;
+
+    /// <summary>The verdict of one rule.</summary>
+    internal Verdict Of(string rule) => verdicts[rule];
+}
 
 /// <summary>Puts judged packages in order, and says of any two why one comes before the other.</summary>
 public sealed class Ranking : IComparer<Candidate>
@@ -30,13 +49,13 @@ public sealed class Ranking : IComparer<Candidate>
         var isUpdate = policy is { Goal: JobGoal.Update or JobGoal.KeepRoot } or { Revision: RevisionSchool.Newest };
         Criteria =
         [
-            new((a, b) => a.Report.Verdict.CompareTo(b.Report.Verdict), (a, b) => $"its verdict is {Word(a)}, the other's is {Word(b)}"),
+            new((a, b) => a.Verdict.CompareTo(b.Verdict), (a, b) => $"its verdict is {Word(a)}, the other's is {Word(b)}"),
             new((a, b) => VerdictOf(a, "M01").CompareTo(VerdictOf(b, "M01")), (_, _) => "it is for this very model"),
             .. policy is { Goal: JobGoal.KeepRoot } ? [root] : Array.Empty<RankCriterion>(),
             isUpdate ? newest : irreversible,
             new((a, b) => VerdictOf(a, "M06").CompareTo(VerdictOf(b, "M06")), (_, _) => "it is for the phone's own region"),
-            new((a, b) => a.Report.NeedsCleanWrite.CompareTo(b.Report.NeedsCleanWrite), (_, _) => "the data may stay"),
-            new((a, b) => a.Package.Whole().State.CompareTo(b.Package.Whole().State), (_, _) => "it is proved to be what its publisher sent out"),
+            new((a, b) => a.NeedsCleanWrite.CompareTo(b.NeedsCleanWrite), (_, _) => "the data may stay"),
+            new((a, b) => a.Wholeness.CompareTo(b.Wholeness), (_, _) => "it is proved to be what its publisher sent out"),
             isUpdate ? irreversible : newest,
             new((a, b) => a.Package.Contents.SizeBytes.CompareTo(b.Package.Contents.SizeBytes), (_, _) => "it is the smaller file"),
             new((a, b) => string.CompareOrdinal(a.Package.Id, b.Package.Id), (_, _) => "nothing sets them apart but their digests"),
@@ -64,7 +83,7 @@ public sealed class Ranking : IComparer<Candidate>
         return "They are the same package.";
     }
 
-    private static Verdict VerdictOf(Candidate candidate, string rule) => candidate.Report.Results.First(result => result.RuleId == rule).Verdict;
+    private static Verdict VerdictOf(Candidate candidate, string rule) => candidate.Of(rule);
 
     private static string Word(Candidate candidate) => candidate.Report.Verdict.ToString().ToLowerInvariant();
 
@@ -72,7 +91,7 @@ public sealed class Ranking : IComparer<Candidate>
     private int Highest(Candidate candidate)
     {
         var makers = candidate.Package.Says(FactName.ModelCode).Select(catalogue.MakerOf).ToList();
-        return makers.Count > 0 && makers.All(maker => maker is { HasRollbackFuses: false }) ? 0 : candidate.Package.Revisions.DefaultIfEmpty(int.MaxValue).Max();
+        return makers.Count > 0 && makers.All(maker => maker is { HasRollbackFuses: false }) ? 0 : candidate.Highest ?? int.MaxValue;
     }
 
     /// <summary>An order of all builds: by the maker's own order where there is one, else by model and by the string. One that is not known comes before all.</summary>

@@ -34,14 +34,17 @@ public sealed record Consequence(ConsequenceKind Kind, string Text);
 /// </summary>
 public sealed partial class RuleSentence
 {
-    private readonly IReadOnlyList<string> names;
+    private readonly List<string> names;
+    private readonly Piece[] pieces;
     private readonly List<(ConsequenceKind Kind, string Text)> costs = [];
+    private readonly List<(ConsequenceKind Kind, Piece[] Pieces)> costPieces = [];
 
     private RuleSentence(Verdict verdict, string text)
     {
         Verdict = verdict;
         Text = text;
         names = [.. Placeholder().Matches(text).Select(match => match.Groups[1].Value).Distinct()];
+        pieces = [.. Cut(text)];
     }
 
     /// <summary>The verdict that goes with it.</summary>
@@ -77,6 +80,7 @@ public sealed partial class RuleSentence
         var unknown = Placeholder().Matches(text).Select(match => match.Groups[1].Value).FirstOrDefault(name => !names.Contains(name));
         if (unknown is not null) throw new ArgumentException($"The sentence has no {unknown}.", nameof(text));
         costs.Add((kind, text));
+        costPieces.Add((kind, [.. Cut(text)]));
         return this;
     }
 
@@ -86,9 +90,27 @@ public sealed partial class RuleSentence
     public Judgement With(params object[] values)
     {
         if (values.Length != names.Count) throw new ArgumentException($"The sentence has {names.Count} names: {Text}", nameof(values));
-        string Fill(string text) => Placeholder().Replace(text, match => values[names.ToList().IndexOf(match.Groups[1].Value)].ToString()!);
-        return new Judgement(this, Fill(Text), costs.Count == 0 ? [] : [.. costs.Select(cost => new Consequence(cost.Kind, Fill(cost.Text)))]);
+        return new Judgement(this, values.Length == 0 ? Text : Fill(pieces, values), costPieces.Count == 0 ? [] : [.. costPieces.Select(cost => new Consequence(cost.Kind, Fill(cost.Pieces, values)))]);
     }
+
+    // Said many thousand times for one phone, so a sentence is cut once and put together again.
+    private static string Fill(Piece[] pieces, object[] values) => string.Concat(pieces.Select(piece => piece.Name < 0 ? piece.Text : values[piece.Name].ToString()));
+
+    private IEnumerable<Piece> Cut(string text)
+    {
+        var at = 0;
+        foreach (Match match in Placeholder().Matches(text))
+        {
+            if (match.Index > at) yield return new Piece(text[at..match.Index], -1);
+            yield return new Piece("", names.IndexOf(match.Groups[1].Value));
+            at = match.Index + match.Length;
+        }
+
+        if (at < text.Length) yield return new Piece(text[at..], -1);
+    }
+
+    /// <summary>A run of words, or the place of a name.</summary>
+    private readonly record struct Piece(string Text, int Name);
 
     [GeneratedRegex(@"\{([a-z]+)\}")]
     private static partial Regex Placeholder();

@@ -1,3 +1,4 @@
+using System.Collections.ObjectModel;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Phones;
 
@@ -118,12 +119,24 @@ public sealed record Package(
     public string Id => Contents.Sha256;
 
     /// <summary>Every value the package gives for a fact of itself, once.</summary>
-    public IReadOnlyList<string> Says(FactName fact) =>
-        [.. Statements.Where(s => s.Fact == fact).Select(s => s.Value).Distinct(StringComparer.OrdinalIgnoreCase)];
+    public IReadOnlyList<string> Says(FactName fact) => (Statements as StatementList ?? new StatementList(Statements)).Of(fact);
 
     /// <summary>Every bootloader revision it claims for itself, lowest first; more than one is a contradiction.</summary>
     public IReadOnlyList<int> Revisions => [.. Says(FactName.BootloaderRevision).Select(int.Parse).Order()];
 
     /// <summary>The image for a partition, or null.</summary>
     public PackageImage? Image(string partition) => Images.FirstOrDefault(image => image.Partition == partition);
+}
+
+/// <summary>Statements, with the values of each fact at hand: every rule asks for them, of every candidate.</summary>
+internal sealed class StatementList(IEnumerable<PackageStatement> statements) : ReadOnlyCollection<PackageStatement>([.. statements])
+{
+    private Dictionary<FactName, IReadOnlyList<string>>? values;
+
+    /// <summary>The values of a fact, each once.</summary>
+    public IReadOnlyList<string> Of(FactName fact)
+    {
+        values ??= this.GroupBy(said => said.Fact).ToDictionary(group => group.Key, group => (IReadOnlyList<string>)[.. group.Select(said => said.Value).Distinct(StringComparer.OrdinalIgnoreCase)]);
+        return values.TryGetValue(fact, out var found) ? found : [];
+    }
 }

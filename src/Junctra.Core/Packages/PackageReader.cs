@@ -53,7 +53,7 @@ public static class PackageReader
         if (contents.Form == FileForm.Image) findings.Add(Note($"Only the name of the file says that it is for the partition {images.FirstOrDefault()?.Partition ?? "table"}."));
         findings.AddRange(LayoutFit.Findings(images, contents, models));
         findings.AddRange(Names(fileName, contents.Form, parts));
-        return new Package(fileName, contents, kind, build, images, statements, parts,
+        return new Package(fileName, contents, kind, build, images, new StatementList(statements), parts,
             [.. findings.OrderByDescending(finding => finding.Weight)]);
     }
 

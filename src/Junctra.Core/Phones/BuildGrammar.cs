@@ -96,6 +96,9 @@ public sealed partial class BuildGrammar
     };
 
     private readonly Regex pattern;
+
+    // What every string of this maker begins with. A string that is read is held against every maker's grammar, and most fail here.
+    private readonly string beginning;
     private readonly Dictionary<string, GrammarField> fields;
 
     /// <summary>Builds a grammar.</summary>
@@ -133,6 +136,7 @@ public sealed partial class BuildGrammar
                 throw new ArgumentException($"The format must name every group of the pattern once: {string.Join(", ", groups)}.", nameof(format));
         }
 
+        beginning = BeginningOf(pattern);
         Maker = maker;
         Order = order;
         Template = format;
@@ -154,7 +158,7 @@ public sealed partial class BuildGrammar
     public BuildReading? Read(string text)
     {
         var build = text.Trim();
-        if (build.Length is 0 or > MostCharacters) return null;
+        if (build.Length is 0 or > MostCharacters || !build.StartsWith(beginning, StringComparison.OrdinalIgnoreCase)) return null;
         Match match;
         try
         {
@@ -221,6 +225,18 @@ public sealed partial class BuildGrammar
         return FactValues.Normalise(fact, text) is { } value ? (fact, value) : null;
     }
 
+    /// <summary>The letters and digits with which a pattern begins, or nothing where that cannot be told at a glance.</summary>
+    private static string BeginningOf(string pattern)
+    {
+        if (!pattern.StartsWith('^') || pattern.Contains('|')) return "";
+        var at = Opening().Match(pattern).Length;
+        var end = at;
+        while (end < pattern.Length && char.IsAsciiLetterOrDigit(pattern[end])) end++;
+        // A repeat after it counts for its last character, which may then be missing.
+        if (end > at && end < pattern.Length && pattern[end] is '?' or '*' or '{') end--;
+        return pattern[at..Math.Max(at, end)];
+    }
+
     /// <summary>What the counted repeats of a pattern multiply to, at the worst.</summary>
     private static long Repeats(string pattern)
     {
@@ -235,6 +251,9 @@ public sealed partial class BuildGrammar
 
         return product;
     }
+
+    [GeneratedRegex(@"^\^(\(\?<[A-Za-z]+>)?")]
+    private static partial Regex Opening();
 
     [GeneratedRegex(@"\{([a-z][a-z0-9]*)\}")]
     private static partial Regex Placeholder();

@@ -1,3 +1,5 @@
+using System.Collections.Concurrent;
+
 namespace Junctra.Core.Phones;
 
 /// <summary>What the sources together say of one fact.</summary>
@@ -25,7 +27,7 @@ public sealed record ResolvedFact(FactName Name, FactState State, IReadOnlyList<
     public string? Value => Best?.Value;
 
     /// <summary>Every claimed value, once.</summary>
-    public IEnumerable<string> Values => Claims.Select(claim => claim.Value).Distinct(StringComparer.OrdinalIgnoreCase);
+    public IEnumerable<string> Values { get; } = [.. Claims.Select(claim => claim.Value).Distinct(StringComparer.OrdinalIgnoreCase)];
 }
 
 /// <summary>
@@ -36,6 +38,11 @@ public sealed record ResolvedFact(FactName Name, FactState State, IReadOnlyList<
 public sealed class Phone
 {
     private readonly ILookup<FactName, Fact> facts;
+
+    // Facts do not change, and every rule asks for the same ones.
+    private readonly ConcurrentDictionary<FactName, ResolvedFact> resolved = new();
+    private readonly ConcurrentDictionary<IReadOnlyList<FactName>, IReadOnlyList<Fact>> claims = new(ReferenceEqualityComparer.Instance);
+    private RollbackFloor? floor;
 
     /// <summary>Takes a phone's facts.</summary>
     /// <param name="facts">Those that count: neither made void by a write nor withdrawn.</param>
@@ -58,20 +65,25 @@ public sealed class Phone
     public IEnumerable<FactName> Names => facts.Select(group => group.Key);
 
     /// <summary>What is claimed of a fact, and whether the claims agree.</summary>
-    public ResolvedFact this[FactName name]
+    public ResolvedFact this[FactName name] => resolved.GetOrAdd(name, Resolve);
+
+    /// <summary>All that is claimed of some facts; the same list is answered for the same names.</summary>
+    internal IReadOnlyList<Fact> ClaimsOf(IReadOnlyList<FactName> names) => claims.GetOrAdd(names, wanted => [.. wanted.SelectMany(name => this[name].Claims)]);
+
+    /// <summary>What is known of the rollback floor.</summary>
+    internal RollbackFloor Floor => floor ??= RollbackFloor.Read(this);
+
+    private ResolvedFact Resolve(FactName name)
     {
-        get
-        {
-            var newest = NewestOfEach(name);
-            if (newest.Count == 0) return new ResolvedFact(name, FactState.Unknown, [], "Nobody has said anything of it yet.");
-            var counting = newest.Where(fact => Counts(name, fact)).ToList();
-            Fact[] claims = name.IsMomentary
-                ? [.. counting.OrderByDescending(fact => fact.At).ThenByDescending(fact => fact.Source).Take(1)]
-                : [.. counting.OrderByDescending(fact => fact.Source).ThenByDescending(fact => fact.At)];
-            var distinct = claims.Select(claim => claim.Value).Distinct(StringComparer.OrdinalIgnoreCase).Count();
-            var state = distinct switch { 0 => FactState.Unknown, 1 => FactState.Known, _ => FactState.Conflicting };
-            return new ResolvedFact(name, state, claims, Reasons.For(name, state, claims, [.. facts[name]]));
-        }
+        var newest = NewestOfEach(name);
+        if (newest.Count == 0) return new ResolvedFact(name, FactState.Unknown, [], "Nobody has said anything of it yet.");
+        var counting = newest.Where(fact => Counts(name, fact)).ToList();
+        Fact[] claims = name.IsMomentary
+            ? [.. counting.OrderByDescending(fact => fact.At).ThenByDescending(fact => fact.Source).Take(1)]
+            : [.. counting.OrderByDescending(fact => fact.Source).ThenByDescending(fact => fact.At)];
+        var distinct = claims.Select(claim => claim.Value).Distinct(StringComparer.OrdinalIgnoreCase).Count();
+        var state = distinct switch { 0 => FactState.Unknown, 1 => FactState.Known, _ => FactState.Conflicting };
+        return new ResolvedFact(name, state, claims, Reasons.For(name, state, claims, [.. facts[name]]));
     }
 
     /// <summary>The newest claim of each source, whether or not it counts for the value now.</summary>

@@ -10,7 +10,9 @@ namespace Junctra.Core.Phones;
 public sealed record RollbackFloor(IReadOnlyList<int> Exact, int? AtLeast, IReadOnlyList<Fact> Facts)
 {
     /// <summary>Reads the floor out of a phone's facts.</summary>
-    public static RollbackFloor Of(Phone phone)
+    public static RollbackFloor Of(Phone phone) => phone.Floor;
+
+    internal static RollbackFloor Read(Phone phone)
     {
         var floor = phone.NewestOfEach(FactName.RollbackFloor);
         var revision = phone.NewestOfEach(FactName.BootloaderRevision);

@@ -57,7 +57,7 @@ public sealed class LibraryRoom(JunctraDb db, ContentStore store, TimeProvider t
 
     /// <summary>Sweeps what was shown, as far as it may still go.</summary>
     /// <returns>Bytes that became free.</returns>
-    public async Task<long> SweepAsync(IReadOnlySet<string> chosen, CancellationToken cancel)
+    public async Task<long> SweepAsync(IReadOnlySet<string> chosen, string by, CancellationToken cancel)
     {
         long freed = 0;
         foreach (var one in (await LookAsync(cancel)).Sweepable.Where(one => chosen.Contains(one.Sha256)))
@@ -66,18 +66,25 @@ public sealed class LibraryRoom(JunctraDb db, ContentStore store, TimeProvider t
             freed += store.Remove(one.Sha256);
         }
 
+        if (freed > 0)
+        {
+            db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = by, Act = $"Made room: {Core.Packages.ByteSize.Text(freed)} freed." });
+            await db.SaveChangesAsync(cancel);
+        }
+
         return freed;
     }
 
     /// <summary>Takes a package out of the library: its file, and what was unpacked of it alone.</summary>
     /// <returns>Why not, or null.</returns>
-    public async Task<string?> RemoveAsync(string id, CancellationToken cancel)
+    public async Task<string?> RemoveAsync(string id, string by, CancellationToken cancel)
     {
         if (await db.Packages.SingleOrDefaultAsync(p => p.Id == id, cancel) is not { } row) return "That package is no longer in the library.";
         if (await db.Runs.AnyAsync(r => r.PackageId == id && (r.Status == RunStatus.Queued || r.Status == RunStatus.Writing), cancel)) return "It is being written. Wait until that has ended.";
         if (row.Path is not null && File.Exists(row.Path)) return $"Its file lies in the watched folder: {row.Path}. Take it away there.";
         var images = await db.UnpackedImages.Where(i => row.ImageDigests.Contains(i.Sha256)).Select(i => i.Sha256).ToListAsync(cancel);
         db.Packages.Remove(row);
+        db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = by, Act = $"Took {row.Title} ({row.FileName}) out of the library." });
         await db.SaveChangesAsync(cancel);
         store.Remove(id);
         var uses = await UsesAsync(images, cancel);

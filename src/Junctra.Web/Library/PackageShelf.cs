@@ -98,7 +98,8 @@ public sealed class PackageShelf(JunctraDb db, ModelCatalogue catalogue, Content
         var missing = packages.Where(pair => pair.Value is null).Select(pair => pair.Key).ToArray();
         if (missing.Length > 0)
         {
-            foreach (var row in await Looked.Where(p => missing.Contains(p.Id)).ToListAsync(cancel)) packages[row.Id] = Read(row);
+            foreach (var row in await Looked.Where(p => missing.Contains(p.Id)).Select(p => new { p.Id, p.Version, p.FileName, p.Contents }).ToListAsync(cancel))
+                packages[row.Id] = read.Keep(row.Version, PackageReader.Read(row.FileName, row.Contents, catalogue));
         }
 
         return [.. heads.Select(head => packages[head.Id]).OfType<Package>()];
@@ -110,7 +111,7 @@ public sealed class PackageShelf(JunctraDb db, ModelCatalogue catalogue, Content
 /// <summary>Packages that were read out of their rows, each under the version of its row; the most used are kept.</summary>
 public sealed class ReadPackages : IDisposable
 {
-    private const int Most = 20_000;
+    private const int Most = 8_000;
 
     private readonly MemoryCache kept = new(new MemoryCacheOptions { SizeLimit = Most });
 

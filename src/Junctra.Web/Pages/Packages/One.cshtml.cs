@@ -87,7 +87,7 @@ public sealed class OneModel(PackageShelf shelf, ModelCatalogue catalogue, Libra
     public async Task<IActionResult> OnPostRemoveAsync(string id, CancellationToken cancel)
     {
         if (!await MayAsync()) return Forbid();
-        if (await room.RemoveAsync(id, cancel) is not { } problem) return RedirectToPage("/Packages/Index");
+        if (await room.RemoveAsync(id, User.Identity!.Name!, cancel) is not { } problem) return RedirectToPage("/Packages/Index");
         Problem = problem;
         return RedirectToPage(new { id });
     }

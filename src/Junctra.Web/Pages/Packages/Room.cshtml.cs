@@ -20,7 +20,7 @@ public sealed class RoomModel(LibraryRoom room) : PageModel
 
     public async Task<IActionResult> OnPostAsync(string[] sweep, CancellationToken cancel)
     {
-        var freed = await room.SweepAsync(sweep.ToHashSet(StringComparer.Ordinal), cancel);
+        var freed = await room.SweepAsync(sweep.ToHashSet(StringComparer.Ordinal), User.Identity!.Name!, cancel);
         Done = sweep.Length == 0 ? "Nothing was chosen." : $"{ByteSize.Text(freed)} freed.";
         return RedirectToPage();
     }

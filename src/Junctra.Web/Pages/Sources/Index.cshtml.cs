@@ -144,7 +144,13 @@ public sealed class IndexModel(
         if (!await MayAsync(Policies.Bench)) return Forbid();
         ticket = string.IsNullOrWhiteSpace(ticket) ? null : ticket.Trim();
         if (ticket is { Length: > 200 } || ticket?.Any(char.IsControl) == true) Problem = "That is no ticket code.";
-        else await db.Mirrors.Where(m => m.Id == id).ExecuteUpdateAsync(set => set.SetProperty(m => m.Ticket, ticket).SetProperty(m => m.Problem, (string?)null), cancel);
+        else if (await db.Mirrors.SingleOrDefaultAsync(m => m.Id == id, cancel) is { } mirror)
+        {
+            (mirror.Ticket, mirror.Problem) = (ticket, null);
+            db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = User.Identity!.Name!, Act = ticket is null ? $"Took the ticket of {mirror.Name} away." : $"Entered a ticket for {mirror.Name}." });
+            await db.SaveChangesAsync(cancel);
+        }
+
         return RedirectToPage();
     }
 
