@@ -200,6 +200,7 @@ public class SentenceTests
         Assert.Contains(strict.OtherSchools!, other => other.Verdict == Verdict.Care && other.Question == question.Title);
         var mild = Matcher.Match(phone, Sample.Set("TN63E", build, published: published), Repo.Catalogue, question.Apply(MatchPolicy.Careful, question.Choices[^1])).Results.Single(result => result.RuleId == rule);
         Assert.Equal(Verdict.Care, mild.Verdict);
+        Assert.Equal(question.Choices[^1].Label, mild.School);
         Assert.NotEmpty(mild.Consequences!);
         Assert.Contains(mild.OtherSchools!, other => other.Verdict == Verdict.Stop);
     }

@@ -42,7 +42,7 @@ public static class Sample
         return PackageReader.Read("set.tar", contents, catalogue ?? Repo.Catalogue);
     }
 
-    /// <summary>A package for a model of the catalogue, with an image for every partition of its stock list.</summary>
+    /// <summary>A package for a model of the catalogue, with an image for every partition of its stock list; a region pack lies in an archive of its own, which keeps the data.</summary>
     /// <param name="model">The model that it names; nothing where it is empty.</param>
     /// <param name="build">Its build line.</param>
     /// <param name="lines">More lines of the form <c>key=value</c>, separated by blanks; a tilde in a value is a blank.</param>
@@ -56,7 +56,7 @@ public static class Sample
         List<RequirementLine> said = [new("build", [build], false), .. lines.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(line => new RequirementLine(line.Split('=')[0], [line.Split('=', 2)[1].Replace('~', ' ')], false))];
         if (model.Length > 0) said.Add(new("board", [model], true));
         var id = Digest(model + build + published + lines + string.Join(',', names));
-        return PackageReader.Read($"{build}.tar", new PackageContents(5_000, id, published ? id : null, [.. names.Select(name => Image(name, 64 << 10))], said, [], []), known);
+        return PackageReader.Read($"{build}.tar", new PackageContents(5_000, id, published ? id : null, [.. names.Select(name => Image(name, 64 << 10) with { Within = name == "regionpack" ? "pack.tar" : null })], said, [], []), known);
     }
 
     public static PackageMember Image(string partition, long bytes = 1 << 20, long? expanded = null, string? name = null, long? offset = 512)

@@ -21,8 +21,8 @@ public sealed class M03Carrier : IMatchRule
         .Costing(ConsequenceKind.RegionApps, "The carrier's apps and network settings go.");
     private static readonly RuleSentence OpenTakesLocked = RuleSentence.Care("The package is a carrier's, and the phone is open: it stays open.")
         .Costing(ConsequenceKind.RegionApps, "The carrier's apps and network settings come along.");
-    private static readonly RuleSentence LockedNotOpen = RuleSentence.Stop("The phone is locked to a carrier, and the package is for open phones: another phone inside.");
-    private static readonly RuleSentence OpenNotLocked = RuleSentence.Stop("The package is a carrier's, and the phone is open: another phone inside.");
+    private static readonly RuleSentence LockedNotOpen = RuleSentence.Stop("The phone is locked to a carrier, and the package is for open phones: they are not made for each other.");
+    private static readonly RuleSentence OpenNotLocked = RuleSentence.Stop("The package is a carrier's, and the phone is open: they are not made for each other.");
 
     /// <inheritdoc/>
     public string Id => "M03";

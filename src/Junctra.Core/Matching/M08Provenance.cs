@@ -15,7 +15,8 @@ public sealed class M08Provenance : IMatchRule
     private static readonly RuleSentence Patched = RuleSentence.Care("Somebody changed it after the maker, so that root stays.")
         .Costing(ConsequenceKind.Warranty, "The phone goes on with changed software: its tamper mark, where it has one, is or will be set, and the maker may owe nothing more.");
     private static readonly RuleSentence PatchedOtherwise = RuleSentence.Stop("Somebody changed it after the maker. It is only for an update that keeps root, and this job is for {goal}.");
-    private static readonly RuleSentence NotByShop = RuleSentence.Stop("{origin} Stopped by shop rule: {school}.");
+    private static readonly RuleSentence NoPreRelease = RuleSentence.Stop("It calls itself a pre-release. Stopped by shop rule: {school}.");
+    private static readonly RuleSentence NoUnknown = RuleSentence.Stop("Whose it is cannot be proved. Stopped by shop rule: {school}.");
 
     /// <inheritdoc/>
     public string Id => "M08";
@@ -27,7 +28,7 @@ public sealed class M08Provenance : IMatchRule
     public IReadOnlyList<FactName> Needs { get; } = [];
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleSentence> Sentences { get; } = [Official, Backup, PreRelease, Unknown, Patched, PatchedOtherwise, NotByShop];
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [Official, Backup, PreRelease, Unknown, Patched, PatchedOtherwise, NoPreRelease, NoUnknown];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
@@ -39,8 +40,8 @@ public sealed class M08Provenance : IMatchRule
             Provenance.Official => Official.With(),
             Provenance.Patched when c.Policy.Goal != JobGoal.KeepRoot => PatchedOtherwise.With(c.Policy.Goal.Label()),
             Provenance.Patched => Patched.With(),
-            Provenance.PreRelease => c.Policy.Origin == OriginSchool.Official ? NotByShop.With("It calls itself a pre-release.", school) : PreRelease.With(),
-            _ => c.Policy.Origin == OriginSchool.Any ? Unknown.With() : NotByShop.With("Whose it is cannot be proved.", school),
+            Provenance.PreRelease => c.Policy.Origin == OriginSchool.Official ? NoPreRelease.With(school) : PreRelease.With(),
+            _ => c.Policy.Origin == OriginSchool.Any ? Unknown.With() : NoUnknown.With(school),
         };
     }
 }

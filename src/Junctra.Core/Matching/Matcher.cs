@@ -66,8 +66,9 @@ public static class Matcher
     private static RuleResult Result(IMatchRule rule, MatchCase c)
     {
         var judgement = rule.Judge(c);
+        var others = Others(rule, c, judgement);
         return new RuleResult(rule.Id, rule.Title, judgement.Verdict, judgement.Sentence, c.Phone.ClaimsOf(rule.Needs), judgement.NeedsCleanWrite,
-            Others(rule, c, judgement), judgement.Consequences.Count > 0 ? judgement.Consequences : null, judgement.Said.IsIdle);
+            others, judgement.Consequences.Count > 0 ? judgement.Consequences : null, judgement.Said.IsIdle, others is null ? null : Schools.All.First(question => question.RuleId == rule.Id).Of(c.Policy).Label);
     }
 
     /// <summary>What a rule would say by the other schools of its question, where any of them would say something else.</summary>

@@ -16,7 +16,7 @@ public static class RuleBook
             page.Append($"\n## {rule.Id} {rule.Title}\n\n");
             page.Append(rule.Needs.Count == 0 ? "Looks at the package alone.\n\n" : $"Looks at: {string.Join(", ", rule.Needs.Select(name => name.Label.ToLowerInvariant()))}.\n\n");
             if (Schools.All.FirstOrDefault(question => question.RuleId == rule.Id) is { } question)
-                page.Append($"By school, the strictest first: {string.Join("; ", question.Choices.Select(choice => $"**{choice.Label}**{(choice.Id == question.Usual ? " (usual)" : "")}: {choice.Why}"))}\n\n");
+                page.Append($"By school, the strictest first: {string.Join("; ", question.Choices.Select(choice => $"**{choice.Label}**{(choice.Id == question.Usual ? " (usual)" : "")}: {choice.Why.TrimEnd('.')}"))}.\n\n");
             page.Append("| verdict | sentence |\n|---|---|\n");
             foreach (var said in rule.Sentences.OrderBy(said => said.Verdict)) page.Append($"| {said.Verdict.ToString().ToLowerInvariant()} | {said.Text}{string.Concat(said.Costs.Select(cost => $"<br>*accepted: {cost.Text}*"))} |\n");
             if (rule is not M18Card) continue;

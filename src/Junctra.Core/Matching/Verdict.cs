@@ -25,9 +25,10 @@ public enum Verdict
 /// <param name="OtherSchools">What it would say by other schools, where that differs; null where no school decides it.</param>
 /// <param name="Consequences">What somebody accepts who goes on; null where there is nothing to accept.</param>
 /// <param name="IsIdle">Whether the rule does not concern this package or phone.</param>
+/// <param name="School">The school that decides it here, in words; null where none does.</param>
 public sealed record RuleResult(
     string RuleId, string Title, Verdict Verdict, string Sentence, IReadOnlyList<Fact> FactsUsed, bool NeedsCleanWrite = false, IReadOnlyList<SchoolAnswer>? OtherSchools = null,
-    IReadOnlyList<Consequence>? Consequences = null, bool IsIdle = false);
+    IReadOnlyList<Consequence>? Consequences = null, bool IsIdle = false, string? School = null);
 
 /// <summary>What a rule says by another school.</summary>
 /// <param name="School">The school, in words.</param>

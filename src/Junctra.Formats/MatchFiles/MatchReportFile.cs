@@ -100,7 +100,7 @@ public sealed record CandidateReport(
 {
     internal static CandidateReport Of(MatchReport report, Package package) => new(
         package.FileName, package.Id, report.PackageTitle, FileWords.Of(report.Verdict), report.MayBeChosen, report.NeedsCleanWrite, report.Headline,
-        [.. report.Results.Select(result => new RuleReport(result.RuleId, result.Title, FileWords.Of(result.Verdict), result.Sentence, [.. result.FactsUsed.Select(ClaimReport.Of)],
+        [.. report.Results.Select(result => new RuleReport(result.RuleId, result.Title, FileWords.Of(result.Verdict), result.Sentence, [.. result.FactsUsed.Select(ClaimReport.Of)], result.School,
             [.. (result.OtherSchools ?? []).Select(other => new SchoolReport(other.Question, other.School, FileWords.Of(other.Verdict), other.Sentence))]))],
         [.. report.Consequences.Select(consequence => new ConsequenceReport(FileWords.Of(consequence.Kind), consequence.Text))]);
 }
@@ -111,8 +111,9 @@ public sealed record CandidateReport(
 /// <param name="Verdict">Its verdict.</param>
 /// <param name="Sentence">Why.</param>
 /// <param name="FactsUsed">The claims that it looked at.</param>
+/// <param name="School">The school that decides it, in words, or null where none does.</param>
 /// <param name="OtherSchools">What it would say by other schools, where that differs.</param>
-public sealed record RuleReport(string Rule, string Title, string Verdict, string Sentence, IReadOnlyList<ClaimReport> FactsUsed, IReadOnlyList<SchoolReport> OtherSchools);
+public sealed record RuleReport(string Rule, string Title, string Verdict, string Sentence, IReadOnlyList<ClaimReport> FactsUsed, string? School, IReadOnlyList<SchoolReport> OtherSchools);
 
 /// <summary>What a rule says by another school.</summary>
 /// <param name="Question">The question on which practitioners disagree, in words.</param>

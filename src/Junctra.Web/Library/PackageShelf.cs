@@ -49,8 +49,8 @@ public sealed class PackageShelf(JunctraDb db, ModelCatalogue catalogue, Content
         return new Shelved([.. named.Take(MostCandidates), .. nameless], named.Count > MostCandidates);
     }
 
-    /// <summary>How many packages the library has that were looked into.</summary>
-    public Task<int> CountAsync(CancellationToken cancel) => Looked.CountAsync(cancel);
+    /// <summary>How many packages the library has that were looked into; as it was half a minute ago at worst, because a large one takes its time to be counted.</summary>
+    public Task<int> CountAsync(CancellationToken cancel) => read.CountAsync(() => Looked.CountAsync(cancel));
 
     /// <summary>Codes of the models that a phone may be, of those that share a name with one of them, and of those that are one character longer or shorter.</summary>
     public string[] CodesFor(Phone phone)
@@ -118,6 +118,14 @@ public sealed class ReadPackages : IDisposable
     /// <summary>A package as its row stands, or null when it was not read yet or the row has changed since.</summary>
     public Package? Find(string id, uint version, string fileName) =>
         kept.TryGetValue(id, out (uint Version, Package Package) known) && known.Version == version && known.Package.FileName == fileName ? known.Package : null;
+
+    /// <summary>A number that is asked for anew after half a minute.</summary>
+    public Task<int> CountAsync(Func<Task<int>> count) => kept.GetOrCreateAsync("count", entry =>
+    {
+        entry.AbsoluteExpirationRelativeToNow = TimeSpan.FromSeconds(30);
+        entry.Size = 1;
+        return count();
+    });
 
     /// <summary>Keeps a package.</summary>
     public Package Keep(uint version, Package package)
