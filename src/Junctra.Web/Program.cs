@@ -52,8 +52,8 @@ builder.Services.AddHostedService<WriterService>();
 builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.Services.AddRouting(options => options.LowercaseUrls = true);
 builder.Services.AddRazorPages();
-// Styles, scripts and drawings; never pages, which hold tokens, nor what is packed already.
-builder.Services.AddResponseCompression(options => options.MimeTypes = ["text/css", "text/javascript", "application/javascript", "image/svg+xml"]);
+// Not what is packed already. Pages hold tokens, but those are sealed anew in every answer, and nothing is compressed over TLS.
+builder.Services.AddResponseCompression(options => options.MimeTypes = ["text/html", "application/json", "text/css", "text/javascript", "application/javascript", "image/svg+xml"]);
 // A write finishes its image before this program ends, a boot chain and its restart included.
 builder.Services.Configure<HostOptions>(options => options.ShutdownTimeout = TimeSpan.FromMinutes(10));
 
