@@ -5,21 +5,36 @@ namespace Junctra.Bench;
 /// <summary>One budget and what was measured.</summary>
 internal sealed record BenchRow(string What, string Against, string Ours, string Theirs, string Measured, string Budget, bool Holds)
 {
-    public static string Table(IEnumerable<BenchRow> rows) =>
-        "| what | against | ours | theirs | measured | budget | |\n|---|---|---|---|---|---|---|\n"
-        + string.Concat(rows.Select(row => $"| {row.What} | {row.Against} | {row.Ours} | {row.Theirs} | {row.Measured} | {row.Budget} | {(row.Holds ? "holds" : "**does not hold**")} |\n"));
+    private const string Head = "| what | against | ours | theirs | measured | budget | | on |\n|---|---|---|---|---|---|---|---|\n";
 
-    public static string Document(string table) => $"""
-        # Benchmarks
+    private string Line => $"| {What} | {Against} | {Ours} | {Theirs} | {Measured} | {Budget} | {(Holds ? "holds" : "**does not hold**")} | {DateTime.UtcNow.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)} |";
 
-        Written by `./junctra bench` on {DateTime.UtcNow.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)}, {Environment.ProcessorCount} cores. Every figure is a ratio of two things measured in turn in one run;
-        times are medians, for orientation only. The programs compared with are in `bench/`: `plain-digests.sh` for the inspection,
-        `Plain` for the write, `PlainPage` for the pages. The inspection is that of `junctra-cli inspect`, its start included; the write goes through the writer, the
-        journal in the database and a simulated phone on loopback; the match goes through the narrowing in the database and all
-        rules, on packages that `MatchBench` makes.
+    public static string Table(IEnumerable<BenchRow> rows) => Head + string.Concat(rows.Select(row => row.Line + "\n"));
 
-        {table}
-        """;
+    /// <summary>The document with these rows in it; rows that were not measured now stay as they were, with their day.</summary>
+    public static string Document(IReadOnlyList<BenchRow> rows, string before)
+    {
+        var kept = before.Split('\n').Where(line => line.StartsWith("| ", StringComparison.Ordinal) && !line.StartsWith("| what ", StringComparison.Ordinal)).ToList();
+        foreach (var row in rows)
+        {
+            var at = kept.FindIndex(line => line.StartsWith($"| {row.What} |", StringComparison.Ordinal));
+            if (at >= 0) kept[at] = row.Line;
+            else kept.Add(row.Line);
+        }
+
+        return $"""
+            # Benchmarks
+
+            Written by `./junctra bench`, {Environment.ProcessorCount} cores; each row on the day it was last measured. Every figure is a ratio of two things measured in turn in one run;
+            times are medians, for orientation only. The programs compared with are in `bench/`: `plain-digests.sh` for the inspection,
+            `Plain` for the write, `PlainPage` for the pages. The inspection is that of `junctra-cli inspect`, its start included; the write goes through the writer, the
+            journal in the database and a simulated phone on loopback; the match goes through the narrowing in the database and all
+            rules, on packages that `MatchBench` makes.
+
+            {Head}{string.Join('\n', kept)}
+
+            """;
+    }
 
     public static string Seconds(double seconds) => seconds.ToString("0.00", CultureInfo.InvariantCulture) + " s";
 

@@ -1,6 +1,6 @@
 using Junctra.Bench;
 
-// Measures, as ratios in one run, and writes docs/benchmarks.md. Started by ./junctra bench, which has built everything and says where
+// Measures, as ratios in one run, and writes them into docs/benchmarks.md. Started by ./junctra bench, which has built everything and says where
 // it is: `ROOT WORK DATABASE`.
 // Names of rows after that measure only those: inspect, bundle, write, match, pages.
 if (args is not [var root, var work, var database, .. var only])
@@ -18,7 +18,8 @@ if (Wanted("match")) rows.AddRange(await MatchBench.RunAsync(work, database));
 if (Wanted("pages")) rows.AddRange(await PageBench.RunAsync(root, work, database));
 var table = BenchRow.Table(rows);
 Console.WriteLine(table);
-if (only.Length == 0) await File.WriteAllTextAsync(Path.Combine(root, "docs", "benchmarks.md"), BenchRow.Document(table));
+var document = Path.Combine(root, "docs", "benchmarks.md");
+await File.WriteAllTextAsync(document, BenchRow.Document(rows, only.Length == 0 ? "" : await File.ReadAllTextAsync(document)));
 return rows.All(row => row.Holds) ? 0 : 1;
 
 bool Wanted(string name) => only.Length == 0 || only.Contains(name);
