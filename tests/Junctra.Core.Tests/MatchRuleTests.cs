@@ -45,6 +45,10 @@ public class MatchRuleTests
         var both = new ModelCatalogue([maker with { Models = [.. maker.Models.Select(model => model.Code == "TN41K" ? model with { SoldBothWays = true } : model)] }], [], Catalogue.Regions, Catalogue.Figures);
         Assert.Equal(Verdict.Ask, Judge(new M03Carrier(), Of((FactName.ModelCode, "TN41K")), Package("TN41K", "none"), both).Verdict);
         Assert.Equal(Verdict.Care, Judge(new M03Carrier(), Of((FactName.ModelCode, "TN41K"), (FactName.CarrierLocked, "no")), Package("TN41K", "none"), both).Verdict);
+        var lockedTakesOpen = Judge(new M03Carrier(), Of((FactName.ModelCode, "TN41K"), (FactName.CarrierLocked, "yes")), Package("TN41K", "TN41K.2.2610.WHM1"), both);
+        Assert.Equal(Verdict.Care, lockedTakesOpen.Verdict);
+        Assert.Contains("The phone is locked to a carrier", lockedTakesOpen.Sentence);
+        Assert.Equal(Verdict.Go, Judge(new M03Carrier(), Of((FactName.ModelCode, "TN41K"), (FactName.CarrierLocked, "no")), Package("TN41K", "TN41K.2.2610.WHM1"), both).Verdict);
     }
 
     [Theory]

@@ -61,7 +61,7 @@ public class SentenceTests
     private static readonly string[] InTables =
     [
         "{code} is sold open", "The phone is locked to a carrier, and the package is for open phones: the lock", "The package is a carrier's, and the phone is open: it stays", "and this maker forbids going back",
-        "differ in one letter only", "It lies whole on the external", "no emergency loader is known that could", "Made from {rest}", "has no keep-data pack", "Its only region pack is the clean one", "the rest of its build, {rest}, lies", "does not say of which phone",
+        "differ in one letter only", "It lies whole on the external", "no emergency loader is known that could", "Made from {rest}", "has no keep-data pack", "Its only region pack is the clean one", "the rest of its build, {rest}, lies",
         "It was patched by root manager {version}, and the version", "It was patched by root manager {theirs}",
     ];
 

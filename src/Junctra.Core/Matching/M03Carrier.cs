@@ -66,6 +66,8 @@ public sealed class M03Carrier : IMatchRule
         if (regions.Count > 0 && regions.All(code => c.Catalogue.Region(code)?.Group == CarrierGroup)) return true;
         var models = c.Package.Says(FactName.ModelCode).Select(c.Catalogue.Model).ToList();
         if (models.Count == 0 || models.Any(model => model is null)) return null;
-        return models.All(model => model!.CarrierLocked) ? true : models.Any(model => model!.CarrierLocked || model.SoldBothWays) ? null : false;
+        // Of a code that is sold both ways, only the region tells whose software it is.
+        if (models.All(model => model!.SoldBothWays) && regions.Count > 0 && regions.All(code => c.Catalogue.Region(code)?.Group != CarrierGroup)) return false;
+        return models.All(model => model!.CarrierLocked) ? true : models.Any(model => model!.CarrierLocked) ? null : false;
     }
 }

@@ -10,7 +10,6 @@ public sealed class M17Backup : IMatchRule
     private static readonly RuleSentence Own = RuleSentence.Go("It was taken from this very phone on {day}, before it was modified.");
     private static readonly RuleSentence Unknown = RuleSentence.Ask("It was taken from the phone {serial}, and this one's serial is not known. {how}");
     private static readonly RuleSentence Stranger = RuleSentence.Stop("It was taken from the phone {theirs}, not from this one ({ours}): somebody else's data are in it.");
-    private static readonly RuleSentence NoPhone = RuleSentence.Stop("It is a backup that does not say of which phone.");
     private static readonly RuleSentence NoDay = RuleSentence.Stop("It does not say when it was taken, so it may bring a modification back.");
     private static readonly RuleSentence Modified = RuleSentence.Stop("It was taken when the phone was modified already, and would bring the modification back.");
     private static readonly RuleSentence NoSystem = RuleSentence.Stop("It does not say what ran on the phone when it was taken, so it may bring a modification back.");
@@ -25,13 +24,13 @@ public sealed class M17Backup : IMatchRule
     public IReadOnlyList<FactName> Needs { get; } = [FactName.Serial];
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleSentence> Sentences { get; } = [None, Own, Unknown, Stranger, NoPhone, NoDay, Modified, NoSystem];
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [None, Own, Unknown, Stranger, NoDay, Modified, NoSystem];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
-        if (c.Package.Kind != PackageKind.BackupSet) return None.With();
-        if (c.Package.Backup is not { } backup) return NoPhone.With();
+        // What does not say of which phone it was taken is no backup set by its kind.
+        if (c.Package.Kind != PackageKind.BackupSet || c.Package.Backup is not { } backup) return None.With();
         var own = Judging.Each(c.Phone[FactName.Serial], () => Unknown.With(backup.Serial, c.HowToRead(FactName.Serial)),
             serial => serial.Equals(backup.Serial, StringComparison.OrdinalIgnoreCase) ? Own.With(backup.TakenOn ?? "a day that it does not say") : Stranger.With(backup.Serial, serial));
         if (own.Verdict == Verdict.Stop) return own;
