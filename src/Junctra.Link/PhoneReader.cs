@@ -1,6 +1,7 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Modes;
 using Junctra.Core.Phones;
+using Junctra.Link.Bench;
 using Junctra.Link.Fastboot;
 
 namespace Junctra.Link;
@@ -14,7 +15,7 @@ public sealed record PhoneReading(IReadOnlyList<Fact> Facts, IReadOnlyList<strin
     public string? this[FactName name] => Facts.FirstOrDefault(fact => fact.Name == name)?.Value;
 }
 
-/// <summary>Reads what a phone in fastboot mode says of itself. Changes nothing on it.</summary>
+/// <summary>Reads what a phone says of itself, in whatever mode it answers. Changes nothing on it.</summary>
 public static class PhoneReader
 {
     // Names that the open protocol itself gives to what every bootloader should answer.
@@ -31,11 +32,27 @@ public static class PhoneReader
     public static async Task<PhoneReading> ReadAsync(
         LinkAddress address, LinkClocks clocks, ModelCatalogue catalogue, DateTimeOffset at, string recordedBy, CancellationToken cancel = default)
     {
-        await using var client = await FastbootClient.ConnectAsync(address, clocks, cancel).ConfigureAwait(false);
-        return await ReadAsync(client, catalogue, at, recordedBy, cancel).ConfigureAwait(false);
+        try
+        {
+            await using var client = await FastbootClient.ConnectAsync(address, clocks, cancel).ConfigureAwait(false);
+            return await ReadAsync(client, catalogue, at, recordedBy, cancel).ConfigureAwait(false);
+        }
+        catch (LinkException error) when (error.Fault == LinkFault.NotUnderstood)
+        {
+            try
+            {
+                return await BenchClient.ReadAsync(address, clocks, catalogue, at, recordedBy, cancel).ConfigureAwait(false);
+            }
+            catch (LinkException)
+            {
+                // It speaks neither; the first fault is the one to name.
+            }
+
+            throw;
+        }
     }
 
-    /// <summary>Reads over a connection that stands.</summary>
+    /// <summary>Reads over a connection that stands, in fastboot mode.</summary>
     public static async Task<PhoneReading> ReadAsync(
         FastbootClient client, ModelCatalogue catalogue, DateTimeOffset at, string recordedBy, CancellationToken cancel = default)
     {

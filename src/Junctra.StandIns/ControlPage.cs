@@ -1,102 +1,151 @@
 using System.Text.Encodings.Web;
+using System.Text.Json;
 using Junctra.Core.Modes;
+using Junctra.Core.Twin;
 
 namespace Junctra.StandIns;
 
 /// <summary>
-/// The hands of the demo world: a page on which the keys of the simulated phones are pressed and their screens seen, and the
-/// same as JSON. It stands in for a bench with phones on it; the product knows nothing of it.
+/// The hands of the demo world: a page on which the keys of the simulated phones are held, cables and batteries moved and
+/// screens seen, and the same as JSON. It stands in for a bench with phones on it; the product knows nothing of it.
 /// </summary>
 internal static class ControlPage
 {
-    public static void Map(WebApplication app, IReadOnlyDictionary<string, FastbootServer> phones)
+    private const int MostEvents = 1000;
+
+    public static void Map(WebApplication app, IReadOnlyDictionary<string, BenchPhone> phones, BenchList list)
     {
         app.MapGet("/", () => Results.Content(Page(phones), "text/html; charset=utf-8"));
         app.MapGet("/phones", () => phones.ToDictionary(pair => pair.Key, pair => Look(pair.Value)));
-        app.MapGet("/phones/{name}/log", (string name) => phones.TryGetValue(name, out var server) ? Results.Json(server.Log) : Results.NotFound());
+        app.MapGet("/phones/{name}/log", (string name) => phones.TryGetValue(name, out var phone) ? Results.Json(phone.Log) : Results.NotFound());
         app.MapPut("/phones/{name}/faults", (string name, StandInFaults faults) =>
         {
-            if (!phones.TryGetValue(name, out var server)) return Results.NotFound();
-            server.Faults = faults;
+            if (!phones.TryGetValue(name, out var phone)) return Results.NotFound();
+            phone.Faults = faults;
             return Results.NoContent();
         });
-        app.MapPost("/phones/{name}/{act}", async (string name, string act, HttpRequest request) =>
+        app.MapGet("/list/{port}", (string port) => Results.Json(list[port]));
+        app.MapPut("/list/{port}", (string port, ListFaults faults) => { list[port] = faults; return Results.NoContent(); });
+        app.MapPost("/phones/{name}/events", async (string name, HttpRequest request) =>
         {
-            if (!phones.TryGetValue(name, out var server)) return Results.NotFound();
-            var done = true;
-            await server.WithHandsAsync(async () => done = await ActAsync(server, act));
-            if (!done) return Results.BadRequest($"{act} does nothing here.");
-            return request.HasFormContentType ? Results.Redirect("/") : Results.Json(Look(server));
+            if (!phones.TryGetValue(name, out var phone)) return Results.NotFound();
+            try
+            {
+                using var body = new StreamReader(request.Body);
+                var events = TwinEvent.FromJson(await body.ReadToEndAsync());
+                if (events.Count > MostEvents) return Results.BadRequest($"At most {MostEvents} events at once.");
+                await phone.DoAsync(events);
+                return Results.Json(Look(phone));
+            }
+            catch (JsonException error)
+            {
+                return Results.BadRequest(error.Message);
+            }
+        });
+        app.MapPost("/phones/{name}/keys/{key}/{way}", async (string name, string key, string way) =>
+        {
+            if (!phones.TryGetValue(name, out var phone) || way is not ("down" or "up")) return Results.NotFound();
+            await phone.DoAsync(way == "down" ? new KeyDown(key) : new KeyUp(key));
+            return Results.Json(Look(phone));
+        });
+        app.MapPost("/phones/{name}/touch/{entry}", async (string name, string entry) =>
+        {
+            if (!phones.TryGetValue(name, out var phone)) return Results.NotFound();
+            await phone.DoAsync(new Choose(entry));
+            return Results.Json(Look(phone));
+        });
+        app.MapPost("/phones/{name}/{act}", async (string name, string act) =>
+        {
+            if (!phones.TryGetValue(name, out var phone)) return Results.NotFound();
+            return await ActAsync(phone, act) ? Results.Json(Look(phone)) : Results.BadRequest($"{act} does nothing here.");
         });
     }
 
-    private static async Task<bool> ActAsync(FastbootServer server, string act)
+    private static async Task<bool> ActAsync(BenchPhone phone, string act)
     {
-        var phone = server.Phone;
+        var state = phone.State;
         switch (act)
         {
-            // Power and Volume down, held through the restart until the menu shows.
-            case "hold-menu-keys" when phone.Memory.Mode is not (PhoneMode.Unknown or PhoneMode.Fastboot):
-                await server.RestartAsync(toBootloader: true);
+            // Power and Volume down, held through the restart until the menu shows; then the cable in again.
+            case "hold-menu-keys" when state.Stage is not (PhoneStage.Fastboot or PhoneStage.Emergency):
+                if (phone.Twin.Family.Recipes.FirstOrDefault(recipe => recipe.Id == (state.Stage == PhoneStage.Off ? "off-to-bootloader" : "loop-to-bootloader")) is not { } recipe) return false;
+                await phone.PlayAsync(recipe);
                 return true;
-            case "power" when phone.Memory.Mode is PhoneMode.Off or PhoneMode.Fastboot:
-                await server.RestartAsync(toBootloader: false);
-                return true;
-            case "switch-off" when phone.Memory.Mode is not PhoneMode.Unknown:
-                phone.Enter(PhoneMode.Off);
+            case "power":
+                await phone.DoAsync(new KeyDown("power"), new TimePasses(1500), new KeyUp("power"));
                 return true;
             case "cable":
-                phone.MoveCable(!phone.Memory.CableIn);
+                await phone.DoAsync(state.Cable == CableTo.Nothing ? new CableIn(BenchPhone.Computer) : new CableOut());
+                return true;
+            case "charger":
+                await phone.DoAsync(state.Cable == CableTo.Nothing ? new CableIn(null) : new CableOut());
+                return true;
+            case "battery":
+                await phone.DoAsync(state.BatteryIn ? new BatteryOut() : new BatteryIn());
                 return true;
             default:
                 return false;
         }
     }
 
-    private static object Look(FastbootServer server) => new
+    private static object Look(BenchPhone phone)
     {
-        mode = server.Passing ?? server.Phone.Memory.Mode.Id(),
-        port = server.Port,
-        screen = Screen(server),
-        cable = server.Phone.Memory.CableIn,
-        serial = server.Phone.Memory.Serial,
-        rollbackFloor = server.Phone.Memory.RollbackFloor,
-    };
-
-    private static string[] Screen(FastbootServer server)
-    {
-        var memory = server.Phone.Memory;
-        if (server.Passing is { } passing) return [passing];
-        return memory.Mode switch
+        var screen = phone.Twin.ScreenOf(phone.State);
+        return new
         {
-            PhoneMode.Off => ["dark"],
-            PhoneMode.Unknown => ["dark; no key works"],
-            PhoneMode.BootLoop => ["the maker's picture, again and again"],
-            PhoneMode.Fastboot => ["Bootloader menu", $"model {memory.Model}", $"serial {memory.Serial}", $"revision {memory.RunningRevision}, floor {memory.RollbackFloor}", memory.Unlocked ? "unlocked" : "locked", memory.CableIn ? "cable in" : "cable out"],
-            _ => [memory.Mode == PhoneMode.SetupWizard ? "Welcome. Choose a language" : "Home screen", .. server.Phone.Settings()?.Where(line => line.Key is "build" or "os").Select(line => $"{(line.Key == "os" ? "OS version" : "build")} {line.Value}") ?? []],
+            mode = phone.State.Mode.Id(),
+            stage = phone.State.Stage.Id(),
+            port = phone.Port,
+            screen = (string[])[.. screen.Title.Length > 0 ? new[] { screen.Title } : [screen.Picture], .. screen.Lines, .. screen.Entries.Select((entry, i) => (i == screen.Marked ? "▸ " : "  ") + entry.Label)],
+            entries = screen.Entries.Select(entry => new { id = entry.Id, label = entry.Label }),
+            touch = screen.Marked < 0,
+            cable = phone.State.Cable.ToString().ToLowerInvariant(),
+            battery = phone.State.BatteryIn,
+            down = phone.State.Keys.Keys,
+            serial = phone.State.Serial,
+            rollbackFloor = phone.State.Floor,
         };
     }
 
-    private static string Page(IReadOnlyDictionary<string, FastbootServer> phones)
+    private static string Page(IReadOnlyDictionary<string, BenchPhone> phones)
     {
         var html = HtmlEncoder.Default;
-        var cards = phones.Select(pair => $"""
-            <section><h2>Phone on port {html.Encode(pair.Key)} <small>127.0.0.1:{pair.Value.Port}</small></h2>
-            <pre aria-live="polite">{html.Encode(string.Join('\n', Screen(pair.Value)))}</pre>
-            {Button(pair.Key, "hold-menu-keys", "Hold Power and Volume down until the menu shows")}
-            {Button(pair.Key, "power", "Press Power")}
-            {Button(pair.Key, "switch-off", "Switch off")}
-            {Button(pair.Key, "cable", pair.Value.Phone.Memory.CableIn ? "Pull the cable" : "Push the cable in")}</section>
+        var cards = phones.Values.Select(phone => $"""
+            <section data-phone="{html.Encode(phone.Name)}"><h2>Phone {html.Encode(phone.Name)} <small>{html.Encode(phone.Twin.Model.Code)}{(phone.Port == 0 ? "" : $", 127.0.0.1:{phone.Port}")}</small></h2>
+            <pre aria-live="polite"></pre><div class="entries"></div>
+            <div class="keys">{string.Concat(phone.Twin.Family.Staves.Where(stave => stave.IsKey).Select(stave => $"<button data-key=\"{html.Encode(stave.Id)}\">{html.Encode(stave.Name)}</button>"))}</div>
+            <div class="keys"><button data-act="cable">Cable to the computer</button><button data-act="charger">Charger</button>{(phone.Twin.Model.BatteryOut ? "<button data-act=\"battery\">Battery</button>" : "")}</div>
+            </section>
             """);
         return $$"""
-            <!doctype html><html lang="en"><meta charset="utf-8"><meta http-equiv="refresh" content="3"><title>Simulated phones</title>
+            <!doctype html><html lang="en"><meta charset="utf-8"><title>Simulated phones</title>
             <style>body{font:16px/1.5 sans-serif;margin:24px;background:#f5f2ea;color:#18212b}main{display:flex;gap:20px;flex-wrap:wrap}
             section{background:#fffdf8;border:1px solid #ddd6c6;border-radius:12px;padding:16px;width:340px}small{font-weight:400;color:#56616c}
-            pre{background:#18212b;color:#f3efe4;border-radius:10px;padding:16px;min-height:150px;white-space:pre-wrap}button{display:block;width:100%;margin:6px 0;padding:9px;font:inherit}</style>
-            <h1>Simulated phones</h1><p>These stand in for phones on the bench. Press here what you would press there. The mirror Drift takes the ticket code {{Mirrors.DriftTicket}}.</p><main>{{string.Concat(cards)}}</main></html>
+            pre{background:#18212b;color:#f3efe4;border-radius:10px;padding:16px;min-height:190px;white-space:pre-wrap}.keys,.entries{display:flex;flex-wrap:wrap;gap:6px;margin:6px 0}button{padding:9px;font:inherit}button.down{background:#e0a106}</style>
+            <h1>Simulated phones</h1><p>These stand in for phones on the bench. Hold here what you would hold there: a click holds a key until the next click. The mirror Drift takes the ticket code {{Mirrors.DriftTicket}}.</p><main>{{string.Concat(cards)}}</main>
+            <script>
+            const post = (path) => fetch(path, { method: 'POST' });
+            document.addEventListener('click', (event) => {
+              const button = event.target.closest('button');
+              const name = button?.closest('[data-phone]')?.dataset.phone;
+              if (!name) return;
+              if (button.dataset.key) post(`/phones/${name}/keys/${button.dataset.key}/${button.classList.contains('down') ? 'up' : 'down'}`).then(look);
+              if (button.dataset.act) post(`/phones/${name}/${button.dataset.act}`).then(look);
+              if (button.dataset.entry) post(`/phones/${name}/touch/${button.dataset.entry}`).then(look);
+            });
+            async function look() {
+              const phones = await (await fetch('/phones')).json();
+              for (const card of document.querySelectorAll('[data-phone]')) {
+                const phone = phones[card.dataset.phone];
+                card.querySelector('pre').textContent = phone.screen.join('\n') + `\n\ncable: ${phone.cable}${phone.battery ? '' : ', battery out'}`;
+                const entries = phone.touch ? phone.entries : [];
+                const box = card.querySelector('.entries');
+                if (box.dataset.shown !== JSON.stringify(entries)) { box.dataset.shown = JSON.stringify(entries); box.replaceChildren(...entries.map((entry) => { const button = document.createElement('button'); button.dataset.entry = entry.id; button.textContent = entry.label; return button; })); }
+                for (const button of card.querySelectorAll('[data-key]')) button.classList.toggle('down', phone.down.includes(button.dataset.key));
+              }
+            }
+            look(); setInterval(look, 700);
+            </script></html>
             """;
-
-        string Button(string name, string act, string label) =>
-            $"""<form method="post" action="/phones/{html.Encode(name)}/{act}"><input type="hidden" name="x" value="1"><button>{html.Encode(label)}</button></form>""";
     }
 }

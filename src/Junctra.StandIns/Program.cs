@@ -3,7 +3,7 @@ using Junctra.StandIns;
 
 // Four commands: `mirror-files FOLDER` writes what the mirrors have and ends; `packages FOLDER` writes the demo library and ends (with `factory-sets` only those); `large-package FILE MEBIBYTES` writes one set with a raw system
 // image of that size, for measuring; `serve` (with --catalogue, --data, --control and
-// --phone-a/--phone-b/--phone-c ports, --rate, --restart-ms, --first-boot-ms, --most-download, and for the mirrors --mirror-files, --mirror-pace) plays the phones until it is stopped.
+// --phone-a to --phone-d ports, --list for the computer's list of phones, --rate, --pace, --long-pace, --most-download, and for the mirrors --mirror-files, --mirror-pace) plays the phones until it is stopped.
 if (args is ["packages", var folder, .. var which])
 {
     await DemoPackages.WriteAsync(folder);
@@ -36,27 +36,26 @@ builder.Logging.SetMinimumLevel(LogLevel.Warning);
 var settings = builder.Configuration;
 var catalogue = CatalogueReader.Read(settings["catalogue"] ?? "catalogue");
 var data = settings["data"] ?? throw new InvalidOperationException("Say --data DIR, where the phones keep their partitions.");
-var pace = new StandInPace(
-    settings.GetValue("rate", 0L), TimeSpan.FromMilliseconds(settings.GetValue("restart-ms", 1500)), TimeSpan.FromMilliseconds(settings.GetValue("first-boot-ms", 8000)),
-    settings.GetValue("most-download", 4 << 20));
+var pace = new StandInPace(settings.GetValue("rate", 0L), settings.GetValue("pace", 4.0), settings.GetValue("long-pace", 25.0), settings.GetValue("most-download", 4 << 20));
 
-var phones = new Dictionary<string, FastbootServer>
-{
-    ["A"] = new(SimulatedPhone.Open(Path.Combine(data, "a"), catalogue, DemoPhones.A), settings.GetValue("phone-a", 5641), pace),
-    ["B"] = new(SimulatedPhone.Open(Path.Combine(data, "b"), catalogue, DemoPhones.B), settings.GetValue("phone-b", 5642), pace),
-    ["C"] = new(SimulatedPhone.Open(Path.Combine(data, "c"), catalogue, DemoPhones.C), settings.GetValue("phone-c", 5643), pace),
-};
+var phones = DemoPhones.All.ToDictionary(
+    phone => phone.Name,
+    phone => BenchPhone.Open(phone.Name, settings.GetValue($"phone-{phone.Name.ToLowerInvariant()}", 0), Path.Combine(data, phone.Name.ToLowerInvariant()), catalogue, phone.Birth(catalogue), pace));
+var list = new BenchList(phones);
 
 builder.WebHost.UseUrls($"http://127.0.0.1:{settings.GetValue("control", 5640)}");
 var app = builder.Build();
-ControlPage.Map(app, phones);
+ControlPage.Map(app, phones, list);
 if (settings["mirror-files"] is { } mirrorFiles)
 {
     await DemoBundles.WriteOfMirrorsAsync(mirrorFiles);
     Mirrors.Map(app, mirrorFiles, settings.GetValue("mirror-pace", 1.0));
 }
 
-foreach (var phone in phones.Values) phone.Follow();
+using var ending = new CancellationTokenSource();
+var listing = settings.GetValue("list", 0) is > 0 and var listPort ? BenchServer.ServeListAsync(listPort, list.At, ending.Token) : Task.CompletedTask;
 await app.RunAsync();
-foreach (var phone in phones.Values) phone.Dispose();
+await ending.CancelAsync();
+await listing;
+foreach (var phone in phones.Values) await phone.DisposeAsync();
 return 0;

@@ -103,6 +103,13 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
         return true;
     }
 
+    /// <summary>Stores what was changed on a job, with a line in the audit trail.</summary>
+    public async Task SaveAsync(JobRow job, string by, string act, CancellationToken cancel = default)
+    {
+        Note(job.Id, by, act);
+        await db.SaveChangesAsync(cancel);
+    }
+
     /// <summary>Freezes what is known of the phone now.</summary>
     public async Task TakeSnapshotAsync(JobRow job, Phone phone, string by, CancellationToken cancel = default)
     {

@@ -12,6 +12,8 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
 {
     public DbSet<JobRow> Jobs => Set<JobRow>();
     public DbSet<SchoolRow> Schools => Set<SchoolRow>();
+    public DbSet<BenchThingRow> BenchThings => Set<BenchThingRow>();
+    public DbSet<LinkTryRow> LinkTries => Set<LinkTryRow>();
     public DbSet<ApiTokenRow> ApiTokens => Set<ApiTokenRow>();
     public DbSet<FactRow> Facts => Set<FactRow>();
     public DbSet<TriageAnswerRow> TriageAnswers => Set<TriageAnswerRow>();
@@ -65,6 +67,25 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
             job.HasMany(j => j.Facts).WithOne().HasForeignKey(f => f.JobId);
             job.HasMany(j => j.Answers).WithOne().HasForeignKey(a => a.JobId);
             job.HasMany(j => j.Runs).WithOne(r => r.Job).HasForeignKey(r => r.JobId);
+        });
+        builder.Entity<BenchThingRow>(thing =>
+        {
+            thing.ToTable("bench_things");
+            thing.Property(t => t.Kind).HasConversion<string>().HasMaxLength(20);
+            thing.Property(t => t.Label).HasMaxLength(LinkBook.MostCharacters);
+            thing.HasIndex(t => new { t.Kind, t.Label }).IsUnique();
+        });
+        builder.Entity<LinkTryRow>(tried =>
+        {
+            tried.ToTable("link_tries");
+            tried.Property(t => t.Sign).HasMaxLength(40);
+            tried.Property(t => t.Remedy).HasMaxLength(40);
+            tried.Property(t => t.SignAfter).HasMaxLength(40);
+            tried.Property(t => t.PortName).HasMaxLength(4);
+            tried.HasIndex(t => t.JobId);
+            tried.HasOne<BenchThingRow>().WithMany().HasForeignKey(t => t.CableId);
+            tried.HasOne<BenchThingRow>().WithMany().HasForeignKey(t => t.ComputerId);
+            tried.HasOne<JobRow>().WithMany().HasForeignKey(t => t.JobId);
         });
         builder.Entity<SchoolRow>(school =>
         {

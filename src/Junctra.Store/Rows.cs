@@ -46,6 +46,12 @@ public sealed class JobRow
 
     /// <summary>The build or OS version of the wish, for kinds that need one.</summary>
     public string WishVersion { get; set; } = "";
+
+    /// <summary>Since when it has been on a known-good charger, or null.</summary>
+    public DateTimeOffset? ChargeBeganAt { get; set; }
+
+    /// <summary>The current that was measured there last, in milliamperes.</summary>
+    public int? ChargeMilliamperes { get; set; }
     public DateTimeOffset TakenInAt { get; set; }
     public DateTimeOffset? HandedBackAt { get; set; }
 

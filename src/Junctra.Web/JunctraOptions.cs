@@ -41,6 +41,9 @@ public sealed class JunctraOptions
     /// <summary>Addresses of the demo world's ports by name; with none, no demo data are written.</summary>
     public Dictionary<string, string> DemoPorts { get; } = [];
 
+    /// <summary>Host and port at which the bench's computer lists the phones it hears; with none, a person says what its list shows.</summary>
+    public string? PhoneList { get; set; }
+
     /// <summary>Whether this is the demo world: made-up jobs, accounts whose passwords stand on the sign-in page.</summary>
     public bool IsDemo => DemoPorts.Count > 0;
 

@@ -83,12 +83,4 @@ public class CheckAndLineTests
             }
         }
     }
-
-    [Theory]
-    [InlineData(PhoneMode.Off, "off-to-bootloader")]
-    [InlineData(PhoneMode.System, "system-to-bootloader")]
-    [InlineData(PhoneMode.BootLoop, "loop-to-bootloader")]
-    [InlineData(PhoneMode.Fastboot, null)]
-    public void Keys_lead_into_the_bootloader_from_where_the_phone_is(PhoneMode from, string? recipe) =>
-        Assert.Equal(recipe, Family.Quickest(from, PhoneMode.Fastboot)?.Id);
 }

@@ -120,10 +120,10 @@ public sealed class WriterTests : WriteBench
     public async Task State_survives_the_stand_ins_own_end_and_a_locked_phone_refuses_writes()
     {
         await Phones.KillAsync();
-        var file = Path.Combine(Phones.Data, "a", "memory.json");
+        var file = Path.Combine(Phones.Data, "a", "state.json");
         var memory = JsonNode.Parse(await File.ReadAllTextAsync(file))!;
         memory["Unlocked"] = false;
-        memory["BatteryPercent"] = 55;
+        memory["Charge"] = 55_900_000;
         await File.WriteAllTextAsync(file, memory.ToJsonString());
         await using var again = await StandInProcess.StartAsync(Phones.Data);
         var reading = await ReadAsync(again.A);

@@ -31,15 +31,21 @@ public sealed class StandInProcess : IAsyncDisposable
 
     public LinkAddress C { get; }
 
+    /// <summary>A phone in download mode.</summary>
+    public LinkAddress D { get; private init; }
+
+    /// <summary>The computer's list of phones.</summary>
+    public LinkAddress List { get; private init; }
+
     public static async Task<StandInProcess> StartAsync(string? data = null, long rate = 0, double? mirrorPace = null)
     {
         data ??= Directory.CreateTempSubdirectory("junctra-phones-").FullName;
-        int[] ports = FreePorts(4);
+        int[] ports = FreePorts(6);
         var process = Start("serve", $"--catalogue={Repo.CatalogueFolder}", $"--data={data}", $"--control={ports[0]}",
-            $"--phone-a={ports[1]}", $"--phone-b={ports[2]}", $"--phone-c={ports[3]}", $"--rate={rate}", "--restart-ms=150", "--first-boot-ms=100",
+            $"--phone-a={ports[1]}", $"--phone-b={ports[2]}", $"--phone-c={ports[3]}", $"--phone-d={ports[4]}", $"--list={ports[5]}", $"--rate={rate}", "--pace=30", "--long-pace=2000",
             mirrorPace is null ? "--mirrors=none" : $"--mirror-files={await DemoLibrary.MirrorFolderAsync()}", $"--mirror-pace={(mirrorPace ?? 1).ToString(System.Globalization.CultureInfo.InvariantCulture)}");
         var control = $"http://127.0.0.1:{ports[0]}";
-        var standIn = new StandInProcess(process, control, data, new LinkAddress("127.0.0.1", ports[1]), new LinkAddress("127.0.0.1", ports[2]), new LinkAddress("127.0.0.1", ports[3]));
+        var standIn = new StandInProcess(process, control, data, new LinkAddress("127.0.0.1", ports[1]), new LinkAddress("127.0.0.1", ports[2]), new LinkAddress("127.0.0.1", ports[3])) { D = new LinkAddress("127.0.0.1", ports[4]), List = new LinkAddress("127.0.0.1", ports[5]) };
         await Until.TrueAsync(async () => !process.HasExited && (await Http.GetAsync($"{control}/phones")).IsSuccessStatusCode, "the stand-ins answer");
         return standIn;
     }
@@ -57,6 +63,13 @@ public sealed class StandInProcess : IAsyncDisposable
     public async Task<string> ModeAsync(string phone) => (string)(await LookAsync(phone))["mode"]!;
 
     public async Task<HttpStatusCode> DoAsync(string phone, string act) => (await Http.PostAsync($"{control}/phones/{phone}/{act}", null)).StatusCode;
+
+    /// <summary>Lets events happen to a phone.</summary>
+    public async Task EventsAsync(string phone, params Core.Twin.TwinEvent[] events) =>
+        (await Http.PostAsync($"{control}/phones/{phone}/events", new StringContent(Core.Twin.TwinEvent.ToJson(events)))).EnsureSuccessStatusCode();
+
+    /// <summary>Sets what is to go wrong with the computer's list at a port.</summary>
+    public async Task ListFaultAsync(string port, object faults) => (await Http.PutAsJsonAsync($"{control}/list/{port}", faults)).EnsureSuccessStatusCode();
 
     /// <summary>Sets what is to go wrong next; the names are those of the stand-ins' faults.</summary>
     public async Task FaultAsync(string phone, object faults) =>

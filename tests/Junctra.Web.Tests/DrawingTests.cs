@@ -1,6 +1,5 @@
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
-using Junctra.Core.Modes;
 using Junctra.Core.Planning;
 using Junctra.Core.Triage;
 using Junctra.Store;
@@ -74,7 +73,7 @@ public class DrawingTests
     public void A_score_carries_its_words_and_one_bar_for_each_hold()
     {
         var family = Repo.Catalogue.KeyFamilyOf(Repo.Catalogue.Model("HX204")!);
-        var recipe = family.Quickest(PhoneMode.BootLoop, PhoneMode.Fastboot)!;
+        var recipe = family.Recipes.First(recipe => recipe.Id == "loop-to-bootloader");
         var html = Render(new KeyScoreTagHelper { Family = family, Recipe = recipe });
         Assert.StartsWith("<svg", html);
         Assert.Contains("role=\"img\"", html);

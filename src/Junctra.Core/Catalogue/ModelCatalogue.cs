@@ -54,6 +54,12 @@ public sealed class ModelCatalogue
     /// <summary>Tells one state of the catalogue's files from another; empty where it was not read from files.</summary>
     public string Stamp { get; init; } = "";
 
+    /// <summary>Menus, commands and recipes that are the same for all phones.</summary>
+    public CommonWays CommonWays { get; init; } = CommonWays.None;
+
+    /// <summary>What to do when the computer does not see the phone.</summary>
+    public LinkTables Links { get; init; } = LinkTables.Empty;
+
     /// <summary>All makers, in file order.</summary>
     public IReadOnlyList<Maker> Makers { get; }
 
@@ -86,6 +92,12 @@ public sealed class ModelCatalogue
 
     /// <summary>The key family of a model.</summary>
     public KeyFamily KeyFamilyOf(PhoneModel model) => keyFamilies[model.KeyFamily];
+
+    private readonly ConcurrentDictionary<(string Model, PhoneMode StartsInto), IReadOnlyList<Way>> ways = new();
+
+    /// <summary>All ways of a model's phones, for phones whose start ends in a mode.</summary>
+    public IReadOnlyList<Way> WaysOf(PhoneModel model, PhoneMode startsInto) =>
+        ways.GetOrAdd((model.Code, startsInto), _ => WayBook.Of(model, this, startsInto));
 
     /// <summary>The models that are sold by a name, letter case aside.</summary>
     public IReadOnlyList<PhoneModel> Variants(string productName) =>

@@ -83,6 +83,12 @@ public sealed record PhoneModel(
     /// <summary>How its stock recovery finds a card update; null where the catalogue does not say.</summary>
     public CardUpdateSpec? CardUpdate { get; init; }
 
+    /// <summary>Partitions of which each slot has its own; empty where there is one slot.</summary>
+    public IReadOnlyList<string> SlottedPartitions { get; init; } = [];
+
+    /// <summary>Partitions that lie inside the one that is large, the system first; empty where all are plain. Each slot has its own.</summary>
+    public IReadOnlyList<string> DynamicPartitions { get; init; } = [];
+
     /// <summary>The partition of that name, or null. Names are compared exactly, as bootloaders do.</summary>
     public PartitionSpec? Partition(string name) => Partitions.FirstOrDefault(p => p.Name == name);
 }

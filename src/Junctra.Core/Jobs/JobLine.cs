@@ -1,4 +1,5 @@
 using Junctra.Core.Checking;
+using Junctra.Core.Modes;
 using Junctra.Core.Phones;
 using Junctra.Core.Runs;
 using Junctra.Core.Triage;
@@ -59,9 +60,10 @@ public static class Stations
 /// <param name="Cell">State of the cell as seen at the counter.</param>
 /// <param name="Way">The way out of the finding that was taken, or null.</param>
 /// <param name="IsFound">Whether somebody has taken a finding.</param>
+/// <param name="WriteMode">The mode in which the model's packages are written.</param>
 public sealed record JobState(
     Phone Phone, bool PackageChosen, RunStatus? RunStatus, IReadOnlyList<CheckLine> Checks, bool HandedBack, bool HasRollbackFuses = true,
-    CellState Cell = CellState.Sound, WayOut? Way = null, bool IsFound = true);
+    CellState Cell = CellState.Sound, WayOut? Way = null, bool IsFound = true, PhoneMode WriteMode = PhoneMode.Fastboot);
 
 /// <summary>Where a job is, and what is next for the hands.</summary>
 /// <param name="At">The station that waits.</param>
@@ -108,6 +110,6 @@ public static class JobLine
 
         return readFromLink
             ? new JobStanding(Station.Plan, "Answer the gates, then begin")
-            : new JobStanding(Station.Route, "Bring it into fastboot mode");
+            : new JobStanding(Station.Route, $"Bring it into {job.WriteMode.Label()}");
     }
 }

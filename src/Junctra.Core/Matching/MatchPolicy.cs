@@ -1,3 +1,5 @@
+using Junctra.Core.Modes;
+
 namespace Junctra.Core.Matching;
 
 /// <summary>The schools of which regions' software may be written to a phone, the strictest first.</summary>
@@ -98,6 +100,9 @@ public sealed record MatchPolicy(RegionSchool Region = RegionSchool.Own, bool Da
 
     /// <summary>Whether packages without published digests are written.</summary>
     public DigestSchool Digests { get; init; } = DigestSchool.Warn;
+
+    /// <summary>Which ways between modes are used.</summary>
+    public RoutePolicy Routes { get; init; } = RoutePolicy.Usual;
 
     /// <summary>What the phone is to be written for.</summary>
     public JobGoal Goal { get; init; } = JobGoal.Stock;

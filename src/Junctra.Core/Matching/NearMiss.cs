@@ -185,7 +185,9 @@ public static class NearMisses
         if (name == FactName.Build) return package.BaseBuild is { } from ? [from] : package.Says(name);
         if (name == FactName.ChipFamily) return package.Says(name).Concat(package.Says(FactName.ModelCode).Select(code => catalogue.Model(code)?.ChipFamily).OfType<string>());
         if (name == FactName.RootManager) return package.PatchedWith is { } version ? [version] : [];
-        if (name.IsReached) return ["yes"];
+        // Where a start ended once says where the next one may, and opens no package.
+        if (name.IsReached) return name.ReachedMode is PhoneMode.System or PhoneMode.BootLoop or PhoneMode.StuckAtLogo ? [] : ["yes"];
+        if (name == FactName.Recovery) return package.Kind switch { PackageKind.BackupSet => ["custom"], PackageKind.CardUpdate => ["stock"], _ => [] };
         if (IsByHand(name)) return package.Kind == PackageKind.CardUpdate ? ByHand(name, phone, package, catalogue) : [];
         return name == FactName.ModelCode || name == FactName.Region || name == FactName.RegionGroup || name == FactName.StorageSize || name == FactName.OsVersion || name == FactName.SecurityPatch
             || name == FactName.RadioBuild ? package.Says(name) : [];

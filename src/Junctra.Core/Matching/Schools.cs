@@ -35,10 +35,10 @@ public sealed record SchoolQuestion(string Id, string Title, string RuleId, stri
     }
 }
 
-/// <summary>The questions of the match (specification: section 9.7 of the job).</summary>
+/// <summary>The questions on which practitioners disagree.</summary>
 public static class Schools
 {
-    /// <summary>All of them.</summary>
+    /// <summary>The questions of the match (specification: section 9.7 of the job).</summary>
     public static IReadOnlyList<SchoolQuestion> All { get; } =
     [
         new("region", "Region", "M06", "own",
@@ -66,8 +66,31 @@ public static class Schools
         ]) { Get = policy => (int)policy.Digests, Set = (policy, at) => policy with { Digests = (DigestSchool)at } },
     ];
 
+    /// <summary>The questions of the route (specification: section 7.2 of the job). They decide which ways are used; the rule of reach then says whether one leads there.</summary>
+    public static IReadOnlyList<SchoolQuestion> OfRoutes { get; } =
+    [
+        new("debugging", "Debugging link", "M14", "use",
+        [
+            new("none", "not used", "Keys need nothing of the phone's system, and a computer that was allowed once is allowed for ever."),
+            new("use", "used where this computer is allowed", "A command is quicker than keys, and misses no moment."),
+        ]) { Get = policy => policy.Routes.Debugging ? 1 : 0, Set = (policy, at) => policy with { Routes = policy.Routes with { Debugging = at == 1 } } },
+        new("recovery-way", "Recovery as a way", "M14", "last",
+        [
+            new("last", "only where nothing else leads there", "It is slow, and its words and places vary from phone to phone."),
+            new("any", "like any other way", "A write mode that was started from recovery may connect where the direct way does not."),
+        ]) { Get = policy => policy.Routes.Recovery ? 1 : 0, Set = (policy, at) => policy with { Routes = policy.Routes with { Recovery = at == 1 } } },
+        new("root-manager", "Root manager's restart", "M14", "use",
+        [
+            new("none", "not used", "What somebody else's program does on the phone is not relied on."),
+            new("use", "used where there is root", "It needs no computer and no keys."),
+        ]) { Get = policy => policy.Routes.RootManager ? 1 : 0, Set = (policy, at) => policy with { Routes = policy.Routes with { RootManager = at == 1 } } },
+    ];
+
+    /// <summary>Those of the match and those of the route.</summary>
+    public static IReadOnlyList<SchoolQuestion> Everywhere { get; } = [.. All, .. OfRoutes];
+
     /// <summary>The question of that name, or null.</summary>
-    public static SchoolQuestion? Find(string? id) => All.FirstOrDefault(question => question.Id == id);
+    public static SchoolQuestion? Find(string? id) => Everywhere.FirstOrDefault(question => question.Id == id);
 
     /// <summary>The school as files and forms write it: <c>own</c>, <c>group</c>, <c>any</c>.</summary>
     public static string Id(this RegionSchool school) => All[0].Choices[(int)school].Id;

@@ -1,7 +1,10 @@
 namespace Junctra.Core.Modes;
 
-/// <summary>A bar of the drawn score.</summary>
-public sealed record DrawnBar(double X, double Y, double Width, double Height, string Label, bool IsCable, bool LabelInside);
+/// <summary>A bar of the drawn score; its kind is <c>key</c>, or the id of a stave that is none. A label that is not inside stands to the right of it.</summary>
+public sealed record DrawnBar(double X, double Y, double Width, double Height, string Label, string Kind, bool LabelInside);
+
+/// <summary>How much earlier or later a bar may begin or end, drawn as a thin whisker.</summary>
+public sealed record DrawnWhisker(double X, double Y, double Width);
 
 /// <summary>A stave of the drawn score.</summary>
 public sealed record DrawnStave(double Y, string Name);
@@ -20,11 +23,12 @@ public sealed record DrawnMark(double X, double LabelX, double LabelY, string La
 /// <param name="StaveBottom">Where the staves end and the labels of marks begin.</param>
 /// <param name="Staves">Staves, top down.</param>
 /// <param name="Bars">Bars.</param>
+/// <param name="Whiskers">Tolerances.</param>
 /// <param name="Marks">Marks.</param>
 /// <param name="Ticks">Seconds that carry a number.</param>
 public sealed record KeyScoreLayout(
     double Width, double Height, double Left, double UnitsPerSecond, double StaveBottom,
-    IReadOnlyList<DrawnStave> Staves, IReadOnlyList<DrawnBar> Bars, IReadOnlyList<DrawnMark> Marks, IReadOnlyList<int> Ticks)
+    IReadOnlyList<DrawnStave> Staves, IReadOnlyList<DrawnBar> Bars, IReadOnlyList<DrawnWhisker> Whiskers, IReadOnlyList<DrawnMark> Marks, IReadOnlyList<int> Ticks)
 {
     private const double LabelColumn = 120;
     private const double RightMargin = 24;
@@ -32,11 +36,12 @@ public sealed record KeyScoreLayout(
     private const double RowHeight = 40;
     private const double BarHeight = 28;
     private const double MarkRow = 22;
+    private const double LabelGap = 8;
 
     /// <summary>Average width of a letter at the drawing's text size of 13 units; on the safe side.</summary>
     private const double LetterWidth = 7.6;
 
-    /// <summary>Lays out a recipe.</summary>
+    /// <summary>Lays out a recipe; only what it uses gets a stave.</summary>
     /// <param name="family">The family, for its staves.</param>
     /// <param name="recipe">The recipe.</param>
     /// <param name="width">Width of the drawing in units, at least 400.</param>
@@ -45,23 +50,44 @@ public sealed record KeyScoreLayout(
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(width, 400);
         var perSecond = (width - LabelColumn - RightMargin) / recipe.LengthSeconds;
-        var staves = family.Staves.Select((stave, i) => new DrawnStave(Top + i * RowHeight + RowHeight / 2, stave.Name)).ToList();
-        var bottom = Top + family.Staves.Count * RowHeight;
+        var used = family.Staves.Select(stave => stave.Id).Where(id => recipe.Bars.Any(bar => bar.StaveId == id))
+            .Concat(recipe.Bars.Select(bar => bar.StaveId).Where(id => !family.Staves.Any(stave => stave.Id == id))).Distinct().ToList();
+        var staves = used.Select((id, i) => new DrawnStave(Top + i * RowHeight + RowHeight / 2, family.StaveOf(id).Name)).ToList();
+        var bottom = Top + used.Count * RowHeight;
 
-        var bars = recipe.Bars.Select(bar =>
+        var bars = new List<DrawnBar>();
+        var whiskers = new List<DrawnWhisker>();
+        foreach (var bar in recipe.Bars)
         {
-            var row = family.Staves.ToList().FindIndex(stave => stave.Id == bar.StaveId);
-            var barWidth = (bar.ToSeconds - bar.FromSeconds) * perSecond;
-            return new DrawnBar(
-                LabelColumn + bar.FromSeconds * perSecond, staves[row].Y - BarHeight / 2, barWidth, BarHeight,
-                bar.Label, bar.StaveId == "cable", bar.Label.Length * LetterWidth + 16 <= barWidth);
-        }).ToList();
+            var y = staves[used.IndexOf(bar.StaveId)].Y;
+            var from = recipe.Usual(bar.From);
+            var to = bar.Stays ? recipe.LengthSeconds : recipe.Usual(bar.To);
+            var (x, barWidth) = (LabelColumn + from * perSecond, (to - from) * perSecond);
+            bars.Add(new DrawnBar(x, y - BarHeight / 2, barWidth, BarHeight, bar.Label, family.StaveOf(bar.StaveId).IsKey ? "key" : bar.StaveId, bar.Label.Length * LetterWidth + 2 * LabelGap <= barWidth));
+            whiskers.AddRange(new[] { (from, bar.Press), (to, bar.Stays ? null : bar.Release) }.Where(end => end.Item2 is not null).Select(end => Whisker(end.Item1, end.Item2!, y, perSecond, recipe.LengthSeconds)).Where(whisker => whisker.Width > 0.5));
+        }
 
         var marks = PlaceMarks(recipe, perSecond, width, bottom);
         var every = recipe.LengthSeconds > 15 ? 2 : 1;
         var ticks = Enumerable.Range(0, (int)recipe.LengthSeconds + 1).Where(second => second % every == 0).ToList();
         var height = marks.Count > 0 ? marks.Max(mark => mark.LabelY) + 10 : bottom + 10;
-        return new KeyScoreLayout(width, height, LabelColumn, perSecond, bottom, staves, bars, marks, ticks);
+        return new KeyScoreLayout(width, height, LabelColumn, perSecond, bottom, staves, PlaceLabels(bars, width), whiskers, marks, ticks);
+    }
+
+    private static DrawnWhisker Whisker(double at, Tolerance tolerance, double y, double perSecond, double length)
+    {
+        var (from, to) = (Math.Max(0, at - (tolerance.EarlySeconds ?? 0)), Math.Min(length, at + (tolerance.LateSeconds ?? 0)));
+        return new DrawnWhisker(LabelColumn + from * perSecond, y, (to - from) * perSecond);
+    }
+
+    /// <summary>A label that does not fit its bar goes to the right of it where there is room, and is left out where there is none: the words say it too.</summary>
+    private static List<DrawnBar> PlaceLabels(List<DrawnBar> bars, double width) =>
+        [.. bars.Select(bar => bar.LabelInside || bar.Label.Length == 0 || HasRoom(bar, bars, width) ? bar : bar with { Label = "" })];
+
+    private static bool HasRoom(DrawnBar bar, List<DrawnBar> bars, double width)
+    {
+        var (from, to) = (bar.X + bar.Width, bar.X + bar.Width + LabelGap + bar.Label.Length * LetterWidth);
+        return to <= width && !bars.Any(other => other != bar && other.Y == bar.Y && other.X < to && other.X + other.Width > from);
     }
 
     private static List<DrawnMark> PlaceMarks(KeyRecipe recipe, double perSecond, double width, double bottom)
@@ -71,7 +97,7 @@ public sealed record KeyScoreLayout(
         foreach (var mark in recipe.Marks.OrderBy(mark => mark.AtSeconds))
         {
             var x = LabelColumn + mark.AtSeconds * perSecond;
-            var half = mark.Screen.Length * LetterWidth / 2;
+            var half = mark.Says.Length * LetterWidth / 2;
             var centre = Math.Clamp(x, half, Math.Max(half, width - half));
             var row = rowEnds.FindIndex(end => end + 12 <= centre - half);
             if (row < 0)
@@ -81,7 +107,7 @@ public sealed record KeyScoreLayout(
             }
 
             rowEnds[row] = centre + half;
-            marks.Add(new DrawnMark(x, centre, bottom + 18 + row * MarkRow, mark.Screen));
+            marks.Add(new DrawnMark(x, centre, bottom + 18 + row * MarkRow, mark.Says));
         }
 
         return marks;

@@ -35,6 +35,12 @@ public enum PhoneMode
     UpdateRunning,
     /// <summary>The chip's own ROM answers; the boot chain is gone.</summary>
     Emergency,
+    /// <summary>On its way: dark or the maker's picture, for seconds.</summary>
+    Starting,
+    /// <summary>A menu of what to start, before anything has.</summary>
+    BootMenu,
+    /// <summary>The open command mode hosted by recovery, for what lies inside a large partition.</summary>
+    RecoveryCommands,
 }
 
 /// <summary>Words for modes.</summary>
@@ -58,6 +64,9 @@ public static class PhoneModes
         [PhoneMode.CustomRecovery] = ("custom-recovery", "custom recovery"),
         [PhoneMode.UpdateRunning] = ("update-running", "update running"),
         [PhoneMode.Emergency] = ("emergency", "chip emergency mode"),
+        [PhoneMode.Starting] = ("starting", "starting"),
+        [PhoneMode.BootMenu] = ("boot-menu", "boot menu"),
+        [PhoneMode.RecoveryCommands] = ("recovery-commands", "recovery-hosted command mode"),
     };
 
     /// <summary>The name used in files and in facts, for example <c>boot-loop</c>.</summary>
@@ -65,6 +74,19 @@ public static class PhoneModes
 
     /// <summary>The mode as a technician says it.</summary>
     public static string Label(this PhoneMode mode) => Names[mode].Label;
+
+    /// <summary>Why nobody brings a phone into a mode on purpose; null where people do.</summary>
+    public static string? WhyNoGoal(this PhoneMode mode) => mode switch
+    {
+        PhoneMode.Unknown => "That is no mode.",
+        PhoneMode.BootLoop => "A boot loop is a fault, not a place to go to.",
+        PhoneMode.StuckAtLogo => "Standing at the logo is a fault, not a place to go to.",
+        PhoneMode.Emergency => "Chip emergency mode comes by itself when the boot chain is gone; on a sound phone nobody goes there.",
+        PhoneMode.UpdateRunning => "An update runs when one is put in; that is the plan's.",
+        PhoneMode.Starting => "A start passes by itself.",
+        PhoneMode.SetupWizard => "The set-up comes after everything was erased; that is the plan's.",
+        _ => null,
+    };
 
     /// <summary>The mode of that name, or null.</summary>
     public static PhoneMode? Parse(string? id)

@@ -1,4 +1,5 @@
 using System.Security.Cryptography;
+using Junctra.Core.Modes;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Matching;
 using Junctra.Core.Triage;
@@ -50,6 +51,8 @@ public static class CatalogueReader
         // A shop that has not decided anything has the careful schools.
         var school = Optional(folder, "schools.yaml", problems) is { } schoolFile ? ReadSchools(schoolFile) : MatchPolicy.Careful;
         var families = Files(folder, "key-families", problems).Select(KeyFamilyReader.Read).ToList();
+        var common = Optional(folder, "common-ways.yaml", problems) is { } commonFile ? KeyFamilyReader.ReadCommon(commonFile) : CommonWays.None;
+        var links = Optional(folder, "link-doctor.yaml", problems) is { } linkFile ? LinkDoctorReader.Read(linkFile) : LinkTables.Empty;
         var makers = new List<Maker>();
         var modelPlaces = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
         var makerNames = new HashSet<string>(StringComparer.Ordinal);
@@ -67,7 +70,7 @@ public static class CatalogueReader
         foreach (var twice in families.GroupBy(family => family.Id).Where(group => group.Count() > 1))
             problems.Add(new CatalogueProblem("key-families", 1, $"The key family {twice.Key} is described {twice.Count()} times."));
         if (problems.Count > 0) throw new CatalogueException(problems);
-        return new ModelCatalogue(makers, families, regions, figures!, school, guides, triage) { Stamp = StampOf(folder) };
+        return new ModelCatalogue(makers, families, regions, figures!, school, guides, triage) { Stamp = StampOf(folder), CommonWays = common, Links = links };
     }
 
     private static List<Region> ReadRegions(CatalogueNode root)
@@ -87,7 +90,7 @@ public static class CatalogueReader
     /// <summary>Reads the questions of <see cref="Schools"/> that a node answers, on top of a policy.</summary>
     internal static MatchPolicy ReadSchools(CatalogueNode node, MatchPolicy policy)
     {
-        foreach (var question in Schools.All.Where(question => node.Has(question.Id)))
+        foreach (var question in Schools.Everywhere.Where(question => node.Has(question.Id)))
         {
             var text = node.Text(question.Id);
             if (question.Parse(text) is { } choice) policy = question.Apply(policy, choice);

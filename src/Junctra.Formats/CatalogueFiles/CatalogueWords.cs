@@ -65,6 +65,32 @@ internal static class CatalogueWords
 
     public static MattersWhen? Condition(string word) => Named<MattersWhen>(word);
 
+    public static string Stages { get; } = Hyphened<PhoneStage>();
+
+    public static string Sides { get; } = Hyphened<KeySide>();
+
+    public static KeySide? Side(string word) => Named<KeySide>(word);
+
+    public static string CableNeeds { get; } = Hyphened<CableNeed>();
+
+    public static CableNeed? CableNeed(string word) => Named<CableNeed>(word);
+
+    public static string CablesAtStart { get; } = Hyphened<CableAtStart>();
+
+    public static CableAtStart? CableAtStart(string word) => Named<CableAtStart>(word);
+
+    public static string Effects { get; } = Hyphened<MenuEffect>();
+
+    public static MenuEffect? Effect(string word) => Named<MenuEffect>(word);
+
+    public static string EntryConditions { get; } = Hyphened<EntryCondition>();
+
+    public static EntryCondition? EntryCondition(string word) => Named<EntryCondition>(word);
+
+    public static string Things { get; } = Hyphened<LinkThing>();
+
+    public static LinkThing? Thing(string word) => Named<LinkThing>(word);
+
     public static string Goals { get; } = string.Join(", ", Enum.GetValues<JobGoal>().Select(goal => goal.Id()));
 
     public static string Olders { get; } = Hyphened<OlderRadio>();

@@ -127,8 +127,12 @@ internal static class MakerReader
             card.RejectUnknownKeys();
         }
 
+        if (node.Has("slotted-partitions")) model = model with { SlottedPartitions = [.. node.Texts("slotted-partitions")] };
+        if (node.Has("dynamic-partitions")) model = model with { DynamicPartitions = [.. node.Texts("dynamic-partitions")] };
         place.RejectUnknownKeys();
         node.RejectUnknownKeys();
+        if (model.Slots < 2 && (model.SlottedPartitions.Count > 0 || model.DynamicPartitions.Count > 0)) node.Problem("A model with one slot has neither slotted nor dynamic partitions.", "slots");
+        foreach (var name in model.SlottedPartitions.Where(name => model.Partition(name) is null)) node.Problem($"slotted-partitions names {name}, which is not in the layout.", "slotted-partitions");
 
         if (model.StorageSizesGb.Any(size => size <= 0)) node.Problem("storage-gb must list whole numbers of gigabytes.");
         if (!families.Any(family => family.Id == model.KeyFamily)) node.Problem($"The key family {model.KeyFamily} is not described in key-families.");

@@ -215,6 +215,41 @@ namespace Junctra.Store.Migrations
                     b.ToTable("audit", (string)null);
                 });
 
+            modelBuilder.Entity("Junctra.Store.BenchThingRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Label")
+                        .IsRequired()
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("label");
+
+                    b.Property<DateTimeOffset?>("RetiredAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("retired_at");
+
+                    b.HasKey("Id")
+                        .HasName("pk_bench_things");
+
+                    b.HasIndex("Kind", "Label")
+                        .IsUnique()
+                        .HasDatabaseName("ix_bench_things_kind_label");
+
+                    b.ToTable("bench_things", (string)null);
+                });
+
             modelBuilder.Entity("Junctra.Store.ClaimRow", b =>
                 {
                     b.Property<int>("Id")
@@ -458,6 +493,14 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("character varying(20)")
                         .HasColumnName("cell");
 
+                    b.Property<DateTimeOffset?>("ChargeBeganAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("charge_began_at");
+
+                    b.Property<int?>("ChargeMilliamperes")
+                        .HasColumnType("integer")
+                        .HasColumnName("charge_milliamperes");
+
                     b.Property<string>("Complaint")
                         .IsRequired()
                         .HasMaxLength(2000)
@@ -549,6 +592,78 @@ namespace Junctra.Store.Migrations
                         .HasDatabaseName("ix_jobs_ticket");
 
                     b.ToTable("jobs", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.LinkTryRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by");
+
+                    b.Property<int?>("CableId")
+                        .HasColumnType("integer")
+                        .HasColumnName("cable_id");
+
+                    b.Property<int?>("ComputerId")
+                        .HasColumnType("integer")
+                        .HasColumnName("computer_id");
+
+                    b.Property<int?>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.Property<string>("PortName")
+                        .HasMaxLength(4)
+                        .HasColumnType("character varying(4)")
+                        .HasColumnName("port_name");
+
+                    b.Property<string>("Remedy")
+                        .IsRequired()
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("remedy");
+
+                    b.Property<string>("Sign")
+                        .IsRequired()
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("sign");
+
+                    b.Property<string>("SignAfter")
+                        .IsRequired()
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("sign_after");
+
+                    b.Property<bool>("Worked")
+                        .HasColumnType("boolean")
+                        .HasColumnName("worked");
+
+                    b.HasKey("Id")
+                        .HasName("pk_link_tries");
+
+                    b.HasIndex("CableId")
+                        .HasDatabaseName("ix_link_tries_cable_id");
+
+                    b.HasIndex("ComputerId")
+                        .HasDatabaseName("ix_link_tries_computer_id");
+
+                    b.HasIndex("JobId")
+                        .HasDatabaseName("ix_link_tries_job_id");
+
+                    b.ToTable("link_tries", (string)null);
                 });
 
             modelBuilder.Entity("Junctra.Store.MirrorFileRow", b =>
@@ -1502,6 +1617,24 @@ namespace Junctra.Store.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_gate_answers_jobs_job_id");
+                });
+
+            modelBuilder.Entity("Junctra.Store.LinkTryRow", b =>
+                {
+                    b.HasOne("Junctra.Store.BenchThingRow", null)
+                        .WithMany()
+                        .HasForeignKey("CableId")
+                        .HasConstraintName("fk_link_tries_bench_things_cable_id");
+
+                    b.HasOne("Junctra.Store.BenchThingRow", null)
+                        .WithMany()
+                        .HasForeignKey("ComputerId")
+                        .HasConstraintName("fk_link_tries_bench_things_computer_id");
+
+                    b.HasOne("Junctra.Store.JobRow", null)
+                        .WithMany()
+                        .HasForeignKey("JobId")
+                        .HasConstraintName("fk_link_tries_jobs_job_id");
                 });
 
             modelBuilder.Entity("Junctra.Store.MirrorFileRow", b =>

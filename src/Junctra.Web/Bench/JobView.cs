@@ -27,7 +27,7 @@ public sealed class JobView
         var maker = catalogue.MakerOf(Model?.Code);
         Standing = JobLine.Standing(new JobState(
             Phone, row.PackageId is not null, OpenRunStatus, Checks, row.HandedBackAt is not null, maker?.HasRollbackFuses ?? true, row.Cell,
-            catalogue.Triage.Class(row.FaultClassId)?.WayOut, row.FaultClassId is not null));
+            catalogue.Triage.Class(row.FaultClassId)?.WayOut, row.FaultClassId is not null, Model?.WriteMode ?? Core.Modes.PhoneMode.Fastboot));
     }
 
     public JobRow Row { get; }

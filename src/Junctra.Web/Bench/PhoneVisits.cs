@@ -74,9 +74,11 @@ public sealed class PhoneVisits(JunctraDb db, JobStore store, ModelCatalogue cat
     /// <summary>One job is one phone: once its serial was read over the link, another phone's facts must not mix in.</summary>
     private static string? OtherPhone(JobRow job, PhoneReading reading)
     {
-        var known = job.Facts.LastOrDefault(f => f.Counts && f.Name == FactName.Serial.Value && f.Source == FactSource.Link)?.Value;
+        // A serial that the phone itself gave counts before one that somebody read; any is enough to keep another phone out.
+        var serials = job.Facts.Where(f => f.Counts && f.Name == FactName.Serial.Value).ToList();
+        var known = (serials.LastOrDefault(f => f.Source == FactSource.Link) ?? serials.LastOrDefault())?.Value;
         var read = reading[FactName.Serial];
-        return known is not null && read is not null && known != read
+        return known is not null && read is not null && !known.Equals(read, StringComparison.OrdinalIgnoreCase)
             ? $"This is another phone: its serial is {read}, this job's is {known}. Connect the right one, or withdraw the serial if the job's was wrong."
             : null;
     }

@@ -76,7 +76,7 @@ public static class DemoJobs
         new(7, "0420", "green back, own backup on a card", "Modified. There is a backup from before; somebody else's lies beside it. Wants it as it was.", DataWish.MayGo, 58, 260,
             [
                 (FactName.ModelCode, "OB17", FactSource.Label), (FactName.Serial, "OBF20117", FactSource.Label), (FactName.LockState, "unlocked", FactSource.BootloaderScreen),
-                (FactName.DeviceStatus, "custom", FactSource.CustomSystem), (FactName.OwnBackup, "exists", FactSource.Customer), Mode(PhoneMode.System),
+                (FactName.DeviceStatus, "custom", FactSource.CustomSystem), (FactName.Recovery, "custom", FactSource.BootloaderScreen), (FactName.OwnBackup, "exists", FactSource.Customer), Mode(PhoneMode.System),
             ], Said("to-stock", "system", "custom"))
         {
             Accessories = "storage card",

@@ -1,3 +1,4 @@
+using Junctra.Core.Modes;
 using Junctra.Store;
 using Junctra.Web.Library.Arrivals;
 using Microsoft.EntityFrameworkCore;
@@ -28,6 +29,12 @@ internal static class DemoWorld
             {
                 Name = name, BaseAddress = address, IndexForm = MirrorClient.JsonIndex, IndexPath = "index.json", NeedsTicket = name == "Drift", PublishesChecksums = name == "Breakwater",
             });
+        }
+
+        if (!await db.BenchThings.AnyAsync())
+        {
+            foreach (var (kind, label) in new[] { (LinkThing.Cable, "red, short"), (LinkThing.Cable, "grey, 1 m"), (LinkThing.Cable, "white, frayed"), (LinkThing.Computer, "bench computer"), (LinkThing.Computer, "counter computer") })
+                db.BenchThings.Add(new BenchThingRow { Kind = kind, Label = label });
         }
 
         if (!await db.Jobs.AnyAsync())

@@ -3,7 +3,7 @@ using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace Junctra.Web.Drawing;
 
-/// <summary>A key recipe drawn as a score: one stave a key, bars for holds, marks for what the screen shows.</summary>
+/// <summary>A key recipe drawn as a score: one stave a key, bars for holds, whiskers for what may be missed, marks for what the screen shows.</summary>
 [HtmlTargetElement("key-score", TagStructure = TagStructure.WithoutEndTag)]
 public sealed class KeyScoreTagHelper : TagHelper
 {
@@ -32,10 +32,16 @@ public sealed class KeyScoreTagHelper : TagHelper
 
         foreach (var bar in layout.Bars)
         {
-            svg.Rect(bar.X, bar.Y, bar.Width, bar.Height, bar.IsCable ? "bar bar-cable" : "bar", 7);
+            svg.Rect(bar.X, bar.Y, bar.Width, bar.Height, bar.Kind == "key" ? "bar" : $"bar bar-{bar.Kind}", 7);
             var middle = bar.Y + bar.Height / 2 + 4.5;
-            if (bar.LabelInside) svg.Text(bar.X + 10, middle, bar.Label, bar.IsCable ? "bar-text bar-text-dark" : "bar-text");
-            else svg.Text(bar.X - 8, middle, bar.Label, "beside-text", "end");
+            if (bar.LabelInside) svg.Text(bar.X + 10, middle, bar.Label, bar.Kind == "key" ? "bar-text" : "bar-text bar-text-dark");
+            else if (bar.Label.Length > 0) svg.Text(bar.X + bar.Width + 8, middle, bar.Label, "beside-text");
+        }
+
+        foreach (var whisker in layout.Whiskers)
+        {
+            svg.Line(whisker.X, whisker.Y + 17, whisker.X + whisker.Width, whisker.Y + 17, "whisker")
+                .Line(whisker.X, whisker.Y + 13, whisker.X, whisker.Y + 20, "whisker").Line(whisker.X + whisker.Width, whisker.Y + 13, whisker.X + whisker.Width, whisker.Y + 20, "whisker");
         }
 
         foreach (var mark in layout.Marks)
@@ -43,7 +49,8 @@ public sealed class KeyScoreTagHelper : TagHelper
             svg.Line(mark.X, 22, mark.X, mark.LabelY - 14, "mark").Text(mark.LabelX, mark.LabelY, mark.Label, "mark-text", "middle");
         }
 
-        svg.Open("g", ("class", "hand"), ("data-hand", ""), ("data-left", Svg.N(layout.Left)), ("data-unit", Svg.N(layout.UnitsPerSecond)), ("data-length", Svg.N(Recipe.LengthSeconds)))
+        svg.Open("g", ("class", "hand"), ("data-hand", ""), ("data-left", Svg.N(layout.Left)), ("data-unit", Svg.N(layout.UnitsPerSecond)), ("data-length", Svg.N(Recipe.LengthSeconds)),
+                ("data-beats", string.Join(' ', Recipe.Bars.SelectMany(bar => new[] { Recipe.Usual(bar.From), Recipe.Usual(bar.To) }).Distinct().Order().Select(Svg.N))))
             .Line(layout.Left, 18, layout.Left, layout.StaveBottom, "hand-line").Circle(layout.Left, 20, 5, "hand-knob").Close("g");
 
         output.TagName = "svg";

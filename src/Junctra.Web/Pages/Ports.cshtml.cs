@@ -1,3 +1,4 @@
+using Junctra.Core.Modes;
 using Junctra.Core.Runs;
 using Junctra.Link;
 using Junctra.Store;
@@ -8,12 +9,19 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Pages;
 
 /// <summary>The bench's ports and their addresses.</summary>
-public sealed class PortsModel(JunctraDb db) : PageModel
+public sealed class PortsModel(JunctraDb db, LinkBook book) : PageModel
 {
     /// <summary>Everybody may look; the bench sets its ports up.</summary>
     public bool MayAct => User.IsInRole(StaffRoles.Bench);
 
     public IReadOnlyList<PortRow> Ports { get; private set; } = [];
+
+    /// <summary>Cables and computers, and what each has done.</summary>
+    public IReadOnlyList<(BenchThingRow Thing, ThingRecord Record)> Things { get; private set; } = [];
+
+    public IReadOnlyList<ThingRecord> PortRecords { get; private set; } = [];
+
+    public ThingRecord? WorstCable => LinkDoctor.Worst([.. Things.Where(thing => thing.Thing.Kind == LinkThing.Cable).Select(thing => thing.Record)]);
 
     public string? Problem { get; private set; }
 
@@ -52,6 +60,19 @@ public sealed class PortsModel(JunctraDb db) : PageModel
         return RedirectToPage();
     }
 
+    public async Task<IActionResult> OnPostThingAsync(LinkThing kind, string? label, CancellationToken cancel)
+    {
+        if (!MayAct) return new StatusCodeResult(StatusCodes.Status403Forbidden);
+        return await book.AddAsync(kind, label, cancel) is { } problem ? await RefusedAsync(problem, cancel) : RedirectToPage();
+    }
+
+    public async Task<IActionResult> OnPostRetireAsync(int id, CancellationToken cancel)
+    {
+        if (!MayAct) return new StatusCodeResult(StatusCodes.Status403Forbidden);
+        await book.RetireAsync(id, cancel);
+        return RedirectToPage();
+    }
+
     private Task<bool> IsBusyAsync(string name, CancellationToken cancel) =>
         db.Runs.AnyAsync(run => run.PortName == name && (run.Status == RunStatus.Queued || run.Status == RunStatus.Writing), cancel);
 
@@ -63,5 +84,10 @@ public sealed class PortsModel(JunctraDb db) : PageModel
         return Page();
     }
 
-    private async Task LoadAsync(CancellationToken cancel) => Ports = await db.Ports.AsNoTracking().OrderBy(port => port.Name).ToListAsync(cancel);
+    private async Task LoadAsync(CancellationToken cancel)
+    {
+        Ports = await db.Ports.AsNoTracking().OrderBy(port => port.Name).ToListAsync(cancel);
+        Things = await book.RecordsAsync(cancel);
+        PortRecords = await book.PortRecordsAsync(cancel);
+    }
 }

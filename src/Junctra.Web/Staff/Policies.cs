@@ -18,6 +18,9 @@ public static class Policies
     /// <summary>Changes shop rules, catalogue and staff.</summary>
     public const string Lead = "lead";
 
+    /// <summary>Everybody who works here, for what changes nothing.</summary>
+    public const string Anyone = "anyone";
+
     /// <summary>Adds the policies.</summary>
     public static void Add(AuthorizationOptions options)
     {
@@ -25,6 +28,7 @@ public static class Policies
         options.AddPolicy(Counter, policy => policy.RequireRole(StaffRoles.Counter));
         options.AddPolicy(Bench, policy => policy.RequireRole(StaffRoles.Bench));
         options.AddPolicy(CounterOrBench, policy => policy.RequireRole(StaffRoles.Counter, StaffRoles.Bench));
+        options.AddPolicy(Anyone, policy => policy.RequireAuthenticatedUser());
         options.AddPolicy(Lead, policy => policy.RequireRole(StaffRoles.Lead));
     }
 

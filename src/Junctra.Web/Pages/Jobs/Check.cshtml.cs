@@ -26,8 +26,8 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
     public string SinceWrite => Job.LastRun?.EndedAt is { } ended ? $"It restarted {Math.Max(0, (int)(time.GetUtcNow() - ended).TotalMinutes)} min ago." : "";
 
     /// <summary>The keys back into the write mode, from where the phone is after its first boot.</summary>
-    public KeyRecipe? Recipe => Job.Model is { } model && !IsPassed
-        ? catalogue.KeyFamilyOf(model).Quickest(ModeNow is { } mode && Shown.Contains(mode) ? mode : PhoneMode.SetupWizard, model.WriteMode)
+    public PlannedRoute? Back => Job.Model is { } model && !IsPassed
+        ? Router.Best(Job.Phone, model, ModeNow is { } mode && Shown.Contains(mode) ? mode : PhoneMode.SetupWizard, model.WriteMode, catalogue)
         : null;
 
     public static Verdict SignalOf(CheckLine line) => line.State switch

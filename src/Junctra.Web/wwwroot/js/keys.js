@@ -45,6 +45,7 @@
     ']': () => step(1),
     j: () => move(1),
     k: () => move(-1),
+    w: () => { const others = document.querySelector('details[data-others]'); if (others) { others.open = !others.open; others.querySelector('summary').focus(); } },
     u: () => document.querySelector('[data-undo]')?.click(),
     '?': open,
   };

@@ -1,0 +1,237 @@
+using System.Collections.Immutable;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Modes;
+
+namespace Junctra.Core.Twin;
+
+/// <summary>
+/// A phone as a pure state machine: the same state and events give the same result, on every computer. What it does comes
+/// from the catalogue (key family, menus, layout, lock and erase rules), so that a new model needs no code. It stands in for
+/// a phone behind sockets, for the rehearsal of a plan, and for practice.
+/// </summary>
+public sealed partial class PhoneTwin
+{
+    /// <summary>Most time that one event lets pass: a day.</summary>
+    public const long MostMilliseconds = 24L * 60 * 60 * 1000;
+
+    // Millionths of a percent in a millisecond: one percent a minute on a charger.
+    private const long ChargerRate = 17, ComputerRate = 7, IdleRate = -2, BusyRate = -6, OffRate = 0;
+    private const long FullCharge = 100_000_000;
+    private const int MostAtOnce = 64;
+    private const int SlotTries = 3;
+    private const int TapsToDeveloper = 7;
+
+    private readonly CommonWays common;
+    private readonly Figures figures;
+
+    /// <summary>A twin of a model.</summary>
+    public PhoneTwin(PhoneModel model, ModelCatalogue catalogue)
+    {
+        Model = model;
+        Maker = catalogue.MakerOf(model.Code) ?? throw new ArgumentException($"{model.Code} is not in the catalogue.", nameof(model));
+        Family = catalogue.KeyFamilyOf(model);
+        (common, figures) = (catalogue.CommonWays, catalogue.Figures);
+    }
+
+    /// <summary>The model.</summary>
+    public PhoneModel Model { get; }
+
+    /// <summary>Its maker.</summary>
+    public Maker Maker { get; }
+
+    /// <summary>Its key family.</summary>
+    public KeyFamily Family { get; }
+
+    private StageTimes Times => Family.Behaviour.Times;
+
+    /// <summary>The phone after an event. Never throws for an event that makes no sense: a phone does not either.</summary>
+    public TwinState Next(TwinState state, TwinEvent happening) => happening switch
+    {
+        TimePasses time => Advance(state, Math.Clamp(time.Milliseconds, 0, MostMilliseconds)),
+        KeyDown down => Settle(Press(state, down.Key)),
+        KeyUp up => Settle(Release(state, up.Key)),
+        CableIn cable => Settle(Plug(state, cable.Computer)),
+        CableOut => Settle(Unplug(state)),
+        BatteryOut => TakeBattery(state),
+        BatteryIn => state with { BatteryIn = true },
+        Choose choose => Settle(Touch(state, choose.Entry)),
+        Command command => Settle(Obey(state, command.Id)),
+        WritePart write => Settle(Write(state, write)),
+        ErasePart erase => Settle(Erase(state, erase.Partition)),
+        CardPutIn card => state with { Card = [.. card.Files] },
+        CardTakenOut => state with { Card = null },
+        _ => state,
+    };
+
+    /// <summary>The phone after several events.</summary>
+    public TwinState Run(TwinState state, IEnumerable<TwinEvent> events) => events.Aggregate(state, Next);
+
+    /// <summary>Milliseconds until the phone does something by itself if nothing happens to it; null when it stands.</summary>
+    public long? NextDueMs(TwinState state) => Due(state)?.AtMs is { } at ? Math.Max(0, at - state.NowMs) : null;
+
+    private TwinState Advance(TwinState state, long milliseconds)
+    {
+        var end = state.NowMs + milliseconds;
+        var atOnce = 0;
+        while (true)
+        {
+            var due = Due(state);
+            if (due is null || due.Value.AtMs > end) return Pass(state, end);
+            // A catalogue could send a phone round in circles within one moment; it then stays where it is.
+            atOnce = due.Value.AtMs > state.NowMs ? 0 : atOnce + 1;
+            if (atOnce > MostAtOnce) return Pass(state, end);
+            state = due.Value.Then(Pass(state, Math.Max(due.Value.AtMs, state.NowMs)));
+        }
+    }
+
+    /// <summary>Lets all happen that is due at this very moment.</summary>
+    private TwinState Settle(TwinState state) => Advance(state, 0);
+
+    /// <summary>Time alone: the clock and the battery.</summary>
+    private static TwinState Pass(TwinState state, long to)
+    {
+        var passed = to - state.NowMs;
+        if (passed <= 0) return state;
+        return state with { NowMs = to, Charge = state.BatteryIn ? Math.Clamp(state.Charge + RateOf(state) * passed, 0, FullCharge) : state.Charge };
+    }
+
+    private static long RateOf(TwinState state)
+    {
+        var drain = state.Stage switch
+        {
+            PhoneStage.Off or PhoneStage.Charging or PhoneStage.Waking => OffRate,
+            PhoneStage.System or PhoneStage.SetupWizard => IdleRate,
+            _ => BusyRate,
+        };
+        return state.Cable switch { CableTo.Charger => ChargerRate + drain, CableTo.Computer => ComputerRate + drain, _ => drain };
+    }
+
+    private readonly record struct DueChange(long AtMs, Func<TwinState, TwinState> Then);
+
+    /// <summary>The first thing that happens by itself.</summary>
+    private DueChange? Due(TwinState state)
+    {
+        // What keys do goes before what time does at the same moment: whoever held long enough, held long enough.
+        DueChange? first = null;
+        foreach (var reaction in Family.Behaviour.Reactions)
+        {
+            if (HoldDone(state, reaction) is not { } at || first?.AtMs <= at) continue;
+            var chosen = reaction;
+            first = new DueChange(at, s => React(s, chosen));
+        }
+
+        if (state.Task is { } task && !(first?.AtMs <= task.UntilMs)) first = new DueChange(task.UntilMs, FinishTask);
+        if (TimeoutOf(state) is { } timeout && !(first?.AtMs <= state.StageSinceMs + timeout)) first = new DueChange(state.StageSinceMs + timeout, AfterStage);
+        if (ChargeDue(state) is { } charge && !(first?.AtMs <= charge.AtMs)) first = charge;
+        return first;
+    }
+
+    /// <summary>When a held set of keys has been held long enough, or null where it is not held.</summary>
+    private static long? HoldDone(TwinState state, KeyReaction reaction)
+    {
+        if (reaction.Tap is not null || state.Task is not null && !reaction.Forced || !Watches(state, reaction)) return null;
+        var since = reaction.FromPress || reaction.Forced ? 0 : state.StageSinceMs;
+        foreach (var key in reaction.Keys)
+        {
+            if (!state.Keys.TryGetValue(key, out var down)) return null;
+            if (reaction.FromStart && down >= state.StartedMs) return null;
+            since = Math.Max(since, down);
+        }
+
+        if (!reaction.OrMore)
+        {
+            if (state.Keys.Count != reaction.Keys.Count) return null;
+            // With others just let go, the set begins to be held now.
+            if (!reaction.FromStart) since = Math.Max(since, state.KeysChangedMs);
+        }
+
+        if (reaction.Cable == CableNeed.PushedIn) since = Math.Max(since, state.CableSinceMs);
+        // The hardware's own clock begins anew with every start.
+        if (reaction.Forced) since = Math.Max(since, Math.Max(state.ForcedMs, state.StartedMs));
+        return since + reaction.HoldMs;
+    }
+
+    private static bool Watches(TwinState state, KeyReaction reaction) =>
+        reaction.In.Contains(state.Stage) && state.BatteryIn && state.Charge > 0 && !state.Faults.DeadBoard
+        && reaction.Cable switch
+        {
+            CableNeed.None => state.Cable == CableTo.Nothing,
+            CableNeed.Computer => state.Cable == CableTo.Computer,
+            CableNeed.PushedIn => state.Cable == CableTo.Computer && state.CableSinceMs >= state.StageSinceMs,
+            _ => true,
+        }
+        && (!reaction.NeedsPermission || state.Unlocked || state.PermissionOn);
+
+    private TwinState React(TwinState state, KeyReaction reaction)
+    {
+        if (reaction.Forced) state = Cut(state) with { ForcedMs = state.NowMs, Pending = null };
+        return Do(reaction.To == PhoneStage.PowerOn ? BeginStart(state) : Enter(state, reaction.To), reaction.Does);
+    }
+
+    private static TwinState Press(TwinState state, string key) =>
+        state.Keys.ContainsKey(key) ? state : state with { Keys = state.Keys.Add(key, state.NowMs), KeysChangedMs = state.NowMs };
+
+    private TwinState Release(TwinState state, string key)
+    {
+        if (!state.Keys.TryGetValue(key, out var down)) return state;
+        var held = state.NowMs - down;
+        var after = state with { Keys = state.Keys.Remove(key), KeysChangedMs = state.NowMs };
+        // A key that came down in another stage belongs to that one.
+        if (down < state.StageSinceMs || state.Task is not null) return after;
+        var tap = Family.Behaviour.Reactions.FirstOrDefault(reaction => reaction.Tap == key && held <= reaction.TapMostMs && Watches(after, reaction)
+            && after.Keys.Count == reaction.Keys.Count && reaction.Keys.All(other => after.Keys.TryGetValue(other, out var since) && since <= down));
+        if (tap is not null) return React(after, tap);
+        return held <= MenuTapMs ? MenuKey(after, key) : after;
+    }
+
+    private static TwinState Plug(TwinState state, string? computer)
+    {
+        if (state.Cable != CableTo.Nothing) return state;
+        var plugged = state with { Cable = computer is null ? CableTo.Charger : CableTo.Computer, Computer = computer, CableSinceMs = state.NowMs };
+        if (plugged.Faults.DeadBoard || !plugged.BatteryIn) return plugged;
+        // A cell that is flat to the bottom takes charge for long before anything shows.
+        return plugged.Stage == PhoneStage.Off && plugged.Charge >= plugged.SignOfLifeAt ? Enter(plugged, PhoneStage.Waking) : plugged;
+    }
+
+    private static TwinState Unplug(TwinState state)
+    {
+        if (state.Cable == CableTo.Nothing) return state;
+        var pulled = state with { Cable = CableTo.Nothing, Computer = null, CableSinceMs = state.NowMs };
+        // A write needs its cable; whatever else goes on does not.
+        if (pulled.Task is { Partition: not null }) pulled = pulled with { Task = null, Message = "The cable was pulled while something was being written." };
+        return pulled.Stage is PhoneStage.Waking or PhoneStage.Charging ? Enter(pulled, PhoneStage.Off) : pulled;
+    }
+
+    private TwinState TakeBattery(TwinState state) =>
+        Model.BatteryOut && state.BatteryIn ? Enter(Cut(state), PhoneStage.Off) with { BatteryIn = false, Pending = null, Loops = 0 } : state;
+
+    /// <summary>Power is gone in the middle: what was going on stays half done.</summary>
+    private TwinState Cut(TwinState state)
+    {
+        var cut = state with { Task = null, Asks = null };
+        if (state.Stage != PhoneStage.UpdateRunning || state.Update is null) return cut;
+        var system = SystemName(state);
+        return cut with { Update = null, Parts = cut.Parts.TryGetValue(system, out var part) ? cut.Parts.SetItem(system, part with { Whole = false }) : cut.Parts };
+    }
+
+    private static TwinState Enter(TwinState state, PhoneStage stage) => state with
+    {
+        Stage = stage,
+        StageSinceMs = state.NowMs,
+        MenuAt = 0,
+        Asks = null,
+        Message = null,
+        Task = null,
+    };
+
+    private DueChange? ChargeDue(TwinState state)
+    {
+        if (!state.BatteryIn || state.Faults.DeadBoard) return null;
+        var rate = RateOf(state);
+        if (rate < 0 && state.Stage != PhoneStage.Off)
+            return new DueChange(state.NowMs + (state.Charge + -rate - 1) / -rate, s => Enter(Cut(s) with { Charge = 0, Loops = 0, Pending = null, SignOfLifeAt = 1_000_000 }, PhoneStage.Off));
+        if (rate > 0 && state is { Stage: PhoneStage.Off, Cable: not CableTo.Nothing })
+            return new DueChange(state.NowMs + (Math.Max(0, state.SignOfLifeAt - state.Charge) + rate - 1) / rate, s => Enter(s, PhoneStage.Waking));
+        return null;
+    }
+}

@@ -1,0 +1,82 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+
+namespace Junctra.Core.Twin;
+
+/// <summary>Something that happens to a phone.</summary>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "is")]
+[JsonDerivedType(typeof(KeyDown), "key-down")]
+[JsonDerivedType(typeof(KeyUp), "key-up")]
+[JsonDerivedType(typeof(CableIn), "cable-in")]
+[JsonDerivedType(typeof(CableOut), "cable-out")]
+[JsonDerivedType(typeof(BatteryOut), "battery-out")]
+[JsonDerivedType(typeof(BatteryIn), "battery-in")]
+[JsonDerivedType(typeof(TimePasses), "time")]
+[JsonDerivedType(typeof(Choose), "choose")]
+[JsonDerivedType(typeof(Command), "command")]
+[JsonDerivedType(typeof(WritePart), "write")]
+[JsonDerivedType(typeof(ErasePart), "erase")]
+[JsonDerivedType(typeof(CardPutIn), "card-in")]
+[JsonDerivedType(typeof(CardTakenOut), "card-out")]
+public abstract record TwinEvent
+{
+    private static readonly JsonSerializerOptions Json = new() { Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) }, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
+
+    /// <summary>The events as JSON.</summary>
+    public static string ToJson(IEnumerable<TwinEvent> events) => JsonSerializer.Serialize(events, Json);
+
+    /// <summary>Reads what <see cref="ToJson"/> wrote.</summary>
+    /// <exception cref="JsonException">They are no events.</exception>
+    public static IReadOnlyList<TwinEvent> FromJson(string text) => JsonSerializer.Deserialize<IReadOnlyList<TwinEvent>>(text, Json) ?? throw new JsonException("Events are expected, not null.");
+}
+
+/// <summary>A key goes down; nothing when it is down.</summary>
+/// <param name="Key">Id of the key in its family.</param>
+public sealed record KeyDown(string Key) : TwinEvent;
+
+/// <summary>A key goes up; nothing when it is up.</summary>
+/// <param name="Key">Id of the key in its family.</param>
+public sealed record KeyUp(string Key) : TwinEvent;
+
+/// <summary>A cable goes in.</summary>
+/// <param name="Computer">Name of the computer at its other end; null for a charger.</param>
+public sealed record CableIn(string? Computer) : TwinEvent;
+
+/// <summary>The cable is pulled.</summary>
+public sealed record CableOut : TwinEvent;
+
+/// <summary>The battery is taken out; nothing where it cannot be.</summary>
+public sealed record BatteryOut : TwinEvent;
+
+/// <summary>The battery is put in.</summary>
+public sealed record BatteryIn : TwinEvent;
+
+/// <summary>Time passes.</summary>
+/// <param name="Milliseconds">How much, 0 to a day; more counts as a day, less as nothing.</param>
+public sealed record TimePasses(long Milliseconds) : TwinEvent;
+
+/// <summary>A menu entry is touched.</summary>
+/// <param name="Entry">Its id; one that the screen does not show is no touch.</param>
+public sealed record Choose(string Entry) : TwinEvent;
+
+/// <summary>A command arrives on a link.</summary>
+/// <param name="Id">Its id; one that the phone does not know here does nothing.</param>
+public sealed record Command(string Id) : TwinEvent;
+
+/// <summary>An image is written to a partition.</summary>
+/// <param name="Partition">Its name.</param>
+/// <param name="Part">What is written.</param>
+/// <param name="Bytes">Size of the image, expanded.</param>
+/// <param name="TakesMilliseconds">How long the phone takes to put it away; whatever cuts that leaves it half written.</param>
+public sealed record WritePart(string Partition, TwinPart Part, long Bytes, long TakesMilliseconds = 0) : TwinEvent;
+
+/// <summary>A partition is erased.</summary>
+/// <param name="Partition">Its name.</param>
+public sealed record ErasePart(string Partition) : TwinEvent;
+
+/// <summary>A storage card is put in.</summary>
+/// <param name="Files">What lies on it.</param>
+public sealed record CardPutIn(IReadOnlyList<CardFile> Files) : TwinEvent;
+
+/// <summary>The storage card is taken out.</summary>
+public sealed record CardTakenOut : TwinEvent;

@@ -1,0 +1,356 @@
+using System.Collections.Concurrent;
+using System.Diagnostics;
+using System.Net;
+using System.Net.Sockets;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Modes;
+using Junctra.Core.Phones;
+using Junctra.Core.Twin;
+
+namespace Junctra.StandIns;
+
+/// <summary>How fast a stand-in does things.</summary>
+/// <param name="BytesPerSecond">Rate of a transfer; 0 for no limit.</param>
+/// <param name="Passing">How many of its seconds pass in one of ours while it restarts.</param>
+/// <param name="Long">The same while it boots for the first time, wipes, updates or charges. While keys are held its time is ours.</param>
+/// <param name="MostDownload">Largest download in bytes; small, so that larger images come in pieces.</param>
+internal sealed record StandInPace(long BytesPerSecond, double Passing, double Long, int MostDownload);
+
+/// <summary>
+/// A simulated phone: the core's twin behind a socket. Its clock runs, its port is open while a computer would hear it, and
+/// on it the phone speaks the open fastboot protocol or Junctra's own, as its mode wants. State and partitions lie in a folder.
+/// </summary>
+internal sealed class BenchPhone : IAsyncDisposable
+{
+    /// <summary>The computer to which the cables of the demo bench lead.</summary>
+    public const string Computer = "bench computer";
+
+    private static readonly TimeSpan Longest = TimeSpan.FromSeconds(30);
+    private readonly SemaphoreSlim hands = new(1, 1);
+    private readonly SemaphoreSlim stirred = new(0);
+    private readonly CancellationTokenSource ending = new();
+    private readonly StandInPace pace;
+    private readonly Task clock;
+    private long lastTick = Stopwatch.GetTimestamp();
+    private string? openFor;
+    private CancellationTokenSource? open;
+    private Task serving = Task.CompletedTask;
+
+    private BenchPhone(string name, int port, PhoneTwin twin, PhonePartitions partitions, TwinState state, StandInPace pace)
+    {
+        (Name, Port, Twin, Partitions, State, this.pace) = (name, port, twin, partitions, state, pace);
+        clock = RunClockAsync();
+    }
+
+    public string Name { get; }
+
+    /// <summary>TCP port on which it answers; 0 where it never does.</summary>
+    public int Port { get; }
+
+    public PhoneTwin Twin { get; }
+
+    public PhonePartitions Partitions { get; }
+
+    public TwinState State { get; private set; }
+
+    /// <summary>What is to go wrong next.</summary>
+    public StandInFaults Faults { get; set; } = new();
+
+    /// <summary>What the phone accepted since its program started, in order.</summary>
+    public ConcurrentQueue<Accepted> Log { get; } = new();
+
+    /// <summary>Opens a phone's folder, or makes it as the birth record says.</summary>
+    public static BenchPhone Open(string name, int port, string folder, ModelCatalogue catalogue, PhoneBirth birth, StandInPace pace)
+    {
+        var file = StateFile(folder);
+        TwinState state;
+        if (File.Exists(file))
+        {
+            state = TwinState.FromJson(File.ReadAllText(file));
+        }
+        else
+        {
+            state = birth.State;
+            new PhonePartitions(folder, catalogue.Model(state.Model)!).Create(birth.Contents);
+        }
+
+        var model = catalogue.Model(state.Model)!;
+        var phone = new BenchPhone(name, port, new PhoneTwin(model, catalogue), new PhonePartitions(folder, model), state, pace);
+        phone.Remember();
+        return phone;
+    }
+
+    /// <summary>Lets something happen to it.</summary>
+    public Task DoAsync(params IEnumerable<TwinEvent> events) => ChangeAsync(state => events.Aggregate(state, Twin.Next));
+
+    /// <summary>Plays a score on it by hands that miss nothing, in no time.</summary>
+    public Task PlayAsync(KeyRecipe recipe) => ChangeAsync(state => Hands.Play(Twin, state, recipe, Computer).End);
+
+    /// <summary>Changes it while nothing else does.</summary>
+    /// <param name="change">The change.</param>
+    /// <param name="closed">Ends the wait for other hands: whoever serves the port must not wait for those that close it.</param>
+    public async Task ChangeAsync(Func<TwinState, TwinState> change, CancellationToken closed = default)
+    {
+        await hands.WaitAsync(closed);
+        try
+        {
+            CatchUp();
+            var before = State;
+            State = change(State);
+            if (before != State) Remember();
+            await FollowAsync();
+        }
+        finally
+        {
+            hands.Release();
+        }
+
+        stirred.Release();
+    }
+
+    /// <summary>Writes a downloaded image to a partition. While it is being written the partition counts as half written.</summary>
+    /// <exception cref="PhoneRefusesException">The phone refuses it.</exception>
+    public async Task FlashAsync(string name, ReadOnlyMemory<byte> image, CancellationToken closed)
+    {
+        var (part, bytes) = (PhonePartitions.PartOf(image.Span), await PhonePartitions.ExpandedAsync(image));
+        var stored = Twin.StoredName(State, name);
+        await ChangeAsync(state => Twin.WhyRefused(state, name, part, bytes) is { } why ? throw new PhoneRefusesException(why) : Twin.Next(state, new WritePart(name, part, bytes, PhoneTwin.MostMilliseconds)), closed);
+        TwinPart? written = null;
+        try
+        {
+            if (Twin.SpecOf(name) is { } spec)
+            {
+                await Partitions.WriteAsync(spec, image);
+                written = Partitions.PartIn(spec.Name, spec.Role);
+            }
+            else
+            {
+                written = part;
+            }
+        }
+        finally
+        {
+            // Whoever pulled the cable meanwhile ended the task: what it left is not whole.
+            await ChangeAsync(state => state.Task?.Partition != stored ? state
+                : written is null || !state.Parts.ContainsKey(stored) ? state with { Task = null } : state with { Task = null, Parts = state.Parts.SetItem(stored, written) }, closed);
+        }
+    }
+
+    /// <summary>Erases a partition.</summary>
+    /// <exception cref="PhoneRefusesException">The phone refuses.</exception>
+    public Task EraseAsync(string name, CancellationToken closed) => ChangeAsync(state =>
+    {
+        if (Twin.WhyRefused(state, name, null, 0) is { } why) throw new PhoneRefusesException(why);
+        if (Twin.SpecOf(name) is { } spec) Partitions.Erase(spec);
+        return Twin.Next(state, new ErasePart(name));
+    }, closed);
+
+    /// <summary>What the bootloader answers for a variable, or null.</summary>
+    public string? Variable(string name) => name switch
+    {
+        "version" => "0.4",
+        "product" => Faults.Product ?? State.Model,
+        "serialno" => State.Serial,
+        "is-userspace" => State.Stage == PhoneStage.RecoveryCommands ? "yes" : "no",
+        "max-download-size" => $"0x{pace.MostDownload:x}",
+        "slot-count" => Twin.Model.Slots.ToString(),
+        "current-slot" => Twin.Model.Slots > 1 ? State.Slot.ToString() : null,
+        "chip-family" => Twin.Model.ChipFamily,
+        "unlocked" => State.Unlocked ? "yes" : "no",
+        "bootloader-revision" => State.RunningRevision.ToString(),
+        "rollback-floor" => Twin.Maker.HasRollbackFuses ? State.Floor.ToString() : null,
+        "battery-percent" => State.ChargePercent.ToString(),
+        "version-baseband" => Partitions.Radio(),
+        "system-build" => Twin.PartOf(State, PartitionRole.System)?.Build,
+        _ when name.StartsWith("partition-size:", StringComparison.Ordinal) =>
+            Twin.Model.Partition(name["partition-size:".Length..]) is { } partition ? $"0x{partition.SizeBytes:x}" : null,
+        _ => null,
+    };
+
+    public async ValueTask DisposeAsync()
+    {
+        await ending.CancelAsync();
+        await clock;
+        if (open is not null) await open.CancelAsync();
+        await serving;
+        open?.Dispose();
+        ending.Dispose();
+        hands.Dispose();
+        stirred.Dispose();
+    }
+
+    /// <summary>Time goes on by itself: whatever is due happens when it is.</summary>
+    private async Task RunClockAsync()
+    {
+        try
+        {
+            while (true)
+            {
+                await hands.WaitAsync(ending.Token);
+                TimeSpan wait;
+                try
+                {
+                    CatchUp();
+                    await FollowAsync();
+                    wait = Twin.NextDueMs(State) is { } due ? TimeSpan.FromMilliseconds(Math.Min(Longest.TotalMilliseconds, due / Rate(State) + 1)) : Longest;
+                }
+                finally
+                {
+                    hands.Release();
+                }
+
+                await stirred.WaitAsync(wait, ending.Token);
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // The program ends.
+        }
+    }
+
+    /// <summary>Lets pass in the phone's time what passed in ours; its rate changes with what it does.</summary>
+    private void CatchUp()
+    {
+        var now = Stopwatch.GetTimestamp();
+        var left = Stopwatch.GetElapsedTime(lastTick, now).TotalMilliseconds;
+        lastTick = now;
+        while (left > 0)
+        {
+            var rate = Rate(State);
+            var due = Twin.NextDueMs(State) ?? long.MaxValue;
+            var step = Math.Min(due, (long)(left * rate));
+            if (step <= 0 && due > 0) break;
+            var before = State;
+            State = Twin.Next(State, new TimePasses(Math.Max(step, 0)));
+            left -= Math.Max(step, 0) / rate;
+            // A phone that loops changes for ever; what is worth keeping does not.
+            if (before.Mode != State.Mode || before.Floor != State.Floor || before.Data != State.Data || before.Task != State.Task) Remember();
+            if (before == State) break;
+        }
+    }
+
+    private double Rate(TwinState state) => state.Keys.Count > 0 ? 1 : state.Stage switch
+    {
+        PhoneStage.Booting => state.Loops == 0 ? pace.Long : pace.Passing,
+        PhoneStage.Optimising or PhoneStage.UpdateRunning or PhoneStage.Charging or PhoneStage.Off => pace.Long,
+        _ when state.Task is { Partition: null } => pace.Long,
+        PhoneStage.Waking or PhoneStage.Dark or PhoneStage.PowerOn or PhoneStage.Logo or PhoneStage.RecoveryStarting or PhoneStage.SwitchingOff => pace.Passing,
+        _ => 1,
+    };
+
+    /// <summary>Opens or closes the port, as the phone's link wants it. A restart closes it, and the connection with it.</summary>
+    private async Task FollowAsync()
+    {
+        var link = Port == 0 ? null : PhoneTwin.LinkOf(State);
+        if (link == openFor) return;
+        if (open is not null)
+        {
+            await open.CancelAsync();
+            await serving;
+            open.Dispose();
+            open = null;
+        }
+
+        openFor = link;
+        if (link is null) return;
+        open = new CancellationTokenSource();
+        var listener = new TcpListener(IPAddress.Loopback, Port);
+        listener.Server.SetSocketOption(SocketOptionLevel.Socket, SocketOptionName.ReuseAddress, true);
+        listener.Start();
+        serving = ServeAsync(listener, link, open.Token);
+    }
+
+    private async Task ServeAsync(TcpListener listener, string link, CancellationToken closed)
+    {
+        // Not on the hands of whoever made the phone open its port.
+        await Task.Yield();
+        try
+        {
+            while (!closed.IsCancellationRequested)
+            {
+                using var tcp = await listener.AcceptTcpClientAsync(closed);
+                try
+                {
+                    if (link == "fastboot") await new FastbootSession(this, tcp.GetStream(), pace).RunAsync(closed);
+                    else await BenchServer.AnswerAsync(tcp.GetStream(), Answer, closed);
+                }
+                catch (Exception error) when (error is IOException or InvalidDataException or SocketException)
+                {
+                    // The computer let go of the cable, or talked nonsense: the phone waits for the next one.
+                }
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // The port closes.
+        }
+        finally
+        {
+            listener.Stop();
+        }
+    }
+
+    /// <summary>Answers a question of Junctra's own protocol.</summary>
+    private (IReadOnlyDictionary<string, object?> Answer, Func<Task>? Then) Answer(IReadOnlyDictionary<string, object?> question)
+    {
+        switch (question.GetValueOrDefault("ask"))
+        {
+            case "who":
+                return (new Dictionary<string, object?> { ["ok"] = true, ["mode"] = State.Mode.Id(), ["facts"] = Facts() }, null);
+            case "screen":
+                var screen = Twin.ScreenOf(State);
+                return (new Dictionary<string, object?> { ["ok"] = true, ["stage"] = screen.Stage.Id(), ["title"] = screen.Title, ["lines"] = screen.Lines.ToList<object?>(), ["entries"] = screen.Entries.Select(entry => entry.Label).ToList<object?>() }, null);
+            case "do" when question.GetValueOrDefault("command") is string command:
+                if (!PhoneTwin.IsAllowed(State)) return (BenchServer.No("this computer is not allowed"), null);
+                return Twin.Next(State, new Command(command)).Stage == State.Stage ? (BenchServer.No("no such command here"), null) : (new Dictionary<string, object?> { ["ok"] = true }, () => DoAsync(new Command(command)));
+            default:
+                return (BenchServer.No("no such question"), null);
+        }
+    }
+
+    /// <summary>What it says of itself in the mode in which it is, by the names of facts.</summary>
+    private Dictionary<string, object?> Facts()
+    {
+        // The chip's own ROM knows the chip and no more.
+        var facts = new Dictionary<string, object?> { [FactName.ChipFamily.Value] = Twin.Model.ChipFamily };
+        if (State.Stage == PhoneStage.Emergency) return facts;
+        facts[FactName.ModelCode.Value] = Faults.Product ?? State.Model;
+        facts[FactName.Serial.Value] = State.Serial;
+        facts[FactName.BatteryPercent.Value] = State.ChargePercent.ToString();
+        if (State.Stage is PhoneStage.StockRecovery or PhoneStage.CustomRecovery)
+        {
+            facts[FactName.Recovery.Value] = State.Stage == PhoneStage.CustomRecovery ? "custom" : "stock";
+            return facts;
+        }
+
+        facts[FactName.DeviceStatus.Value] = Twin.StatusOf(State);
+        if (State.Stage == PhoneStage.System)
+        {
+            if (!PhoneTwin.IsAllowed(State)) return new() { [FactName.Serial.Value] = State.Serial, [FactName.UsbDebugging.Value] = "on" };
+            facts[FactName.UsbDebugging.Value] = "authorised";
+            if (Twin.PartOf(State, PartitionRole.System)?.Build is { } build && !build.StartsWith("custom", StringComparison.Ordinal)) facts[FactName.Build.Value] = build;
+            facts[FactName.Root.Value] = Twin.RootOf(State) is null ? "none" : "present";
+            return facts;
+        }
+
+        facts[FactName.LockState.Value] = State.Unlocked ? "unlocked" : "locked";
+        facts[FactName.BootloaderRevision.Value] = State.RunningRevision.ToString();
+        if (Twin.Maker.HasRollbackFuses) facts[FactName.RollbackFloor.Value] = State.Floor.ToString();
+        if (Twin.Model.HasTamperFuse) facts[FactName.TamperFuse.Value] = State.Tripped ? "tripped" : "intact";
+        return facts;
+    }
+
+    private static string StateFile(string folder) => Path.Combine(folder, "state.json");
+
+    private void Remember()
+    {
+        var file = StateFile(Partitions.Folder);
+        File.WriteAllText(file + ".new", State.ToJson());
+        File.Move(file + ".new", file, overwrite: true);
+    }
+}
+
+/// <summary>A phone as it first comes to the bench.</summary>
+/// <param name="State">The twin.</param>
+/// <param name="Contents">Stamps at the start of partitions.</param>
+internal sealed record PhoneBirth(TwinState State, IReadOnlyDictionary<string, string> Contents);

@@ -1,0 +1,118 @@
+// A score tried on the twin: keys are held on the keyboard, on the drawn phone or on its buttons. The twin lives on the
+// server; every look sends all that was done so far, and nothing is kept there in between.
+document.addEventListener('alpine:init', () => {
+  Alpine.data('trial', () => ({
+    title: '', lines: [], entries: [], picture: 'dark', moments: [], latch: false, clock: '',
+    says: 'Hold the keys of the score, on the keyboard or on the phone. The clock begins with the first.',
+    acts: [], began: 0, timer: 0, frame: 0, sending: false, wanted: false,
+
+    init() {
+      this.keys = new Map(this.$root.dataset.keys.split(' ').map((pair) => pair.split('=')));
+      this.hand = this.$root.querySelector('[data-hand]');
+      this.onDown = (event) => this.keyboard(event, true);
+      this.onUp = (event) => this.keyboard(event, false);
+      addEventListener('keydown', this.onDown, true);
+      addEventListener('keyup', this.onUp, true);
+      for (const part of this.$root.querySelectorAll('[data-part], [data-hold]')) {
+        const stave = part.dataset.part || part.dataset.hold;
+        part.addEventListener('pointerdown', (event) => { event.preventDefault(); this.press(stave); });
+        for (const end of ['pointerup', 'pointerleave', 'pointercancel']) part.addEventListener(end, () => this.lift(stave));
+        part.addEventListener('keydown', (event) => { if ((event.key === 'Enter' || event.key === ' ') && !event.repeat) { event.preventDefault(); event.stopPropagation(); this.toggle(stave); } });
+      }
+      this.look();
+    },
+
+    destroy() {
+      removeEventListener('keydown', this.onDown, true);
+      removeEventListener('keyup', this.onUp, true);
+      clearTimeout(this.timer);
+      cancelAnimationFrame(this.frame);
+    },
+
+    keyboard(event, down) {
+      const stave = this.keys.get(event.key);
+      if (!stave || event.ctrlKey || event.metaKey || event.altKey || event.target.closest('input[type=search], select')) return;
+      event.preventDefault();
+      event.stopPropagation();
+      if (event.repeat) return;
+      if (down) this.press(stave); else this.lift(stave);
+    },
+
+    stays(stave) { return this.latch || stave === 'cable' || stave === 'battery'; },
+    isDown(stave) { return this.acts.filter((act) => act.stave === stave).at(-1)?.down ?? false; },
+    press(stave) { if (this.stays(stave)) this.toggle(stave); else if (!this.isDown(stave)) this.act(stave, true); },
+    lift(stave) { if (!this.stays(stave) && this.isDown(stave)) this.act(stave, false); },
+    toggle(stave) { this.act(stave, !this.isDown(stave)); },
+    touch(event) { this.act('screen', true, event.target.dataset.entry); },
+
+    act(stave, down, does) {
+      if (!this.began) { this.began = performance.now(); this.tick(); }
+      this.acts.push({ at: this.now(), stave, down, does });
+      this.show();
+      this.look();
+    },
+
+    now() { return this.began ? Math.round(performance.now() - this.began) : 0; },
+
+    tick() {
+      const seconds = this.now() / 1000;
+      this.clock = `${seconds.toFixed(1)} s`;
+      const length = Number(this.hand.dataset.length);
+      if (!matchMedia('(prefers-reduced-motion: reduce)').matches) this.hand.setAttribute('transform', `translate(${Math.min(seconds, length) * Number(this.hand.dataset.unit)} 0)`);
+      if (this.began) this.frame = requestAnimationFrame(() => this.tick());
+    },
+
+    show() {
+      for (const part of this.$root.querySelectorAll('[data-part]')) part.classList.toggle('lit', this.isDown(part.dataset.part));
+      for (const button of this.$root.querySelectorAll('[data-hold]')) button.setAttribute('aria-pressed', String(this.isDown(button.dataset.hold)));
+    },
+
+    async look() {
+      this.wanted = true;
+      if (this.sending) return;
+      this.sending = true;
+      try {
+        while (this.wanted) {
+          this.wanted = false;
+          const answer = await fetch(this.$root.dataset.url, {
+            method: 'POST',
+            headers: { 'Content-Type': 'application/json', RequestVerificationToken: this.$root.querySelector('input[name=__RequestVerificationToken]').value },
+            body: JSON.stringify({ acts: this.acts, now: this.now() }),
+          });
+          if (!answer.ok) { this.says = answer.status === 400 ? await answer.text() : 'The twin does not answer. Load the page again.'; return; }
+          this.take(await answer.json());
+        }
+      } catch {
+        this.says = 'The twin does not answer. Is this computer still connected?';
+      } finally {
+        this.sending = false;
+      }
+    },
+
+    take(view) {
+      this.title = view.screen.title;
+      this.lines = view.screen.lines.map((text, key) => ({ text, key }));
+      this.entries = view.screen.entries.map((entry, i) => ({ ...entry, look: i === view.screen.marked ? 'marked' : '' }));
+      this.picture = view.screen.picture;
+      this.moments = view.moments.map((moment, key) => ({ ...moment, key }));
+      if (this.began) this.says = view.arrived ? `The phone shows: ${view.mode}. That is where the score leads.` : `The phone shows: ${view.mode}.`;
+      this.$root.dataset.mode = view.mode;
+      this.$root.dataset.arrived = String(view.arrived);
+      clearTimeout(this.timer);
+      if (this.began && view.due !== null && view.due < 600000) this.timer = setTimeout(() => this.look(), view.due + 20);
+    },
+
+    again() {
+      cancelAnimationFrame(this.frame);
+      clearTimeout(this.timer);
+      this.acts = [];
+      this.began = 0;
+      this.clock = '';
+      this.moments = [];
+      this.says = 'Hold the keys of the score. The clock begins with the first.';
+      this.hand.removeAttribute('transform');
+      this.show();
+      this.look();
+    },
+  }));
+});

@@ -1,0 +1,230 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Modes;
+using Junctra.Core.Phones;
+using Junctra.Core.Twin;
+using Junctra.Testing;
+
+namespace Junctra.Core.Tests;
+
+public class RouterTests
+{
+    private const string Computer = "bench 1";
+
+    // Standard deviation of a moment, in seconds: one press in ten is off by more than six tenths.
+    private const double Unsteady = 0.35;
+    private static readonly PhoneMode[] Places = [.. Enum.GetValues<PhoneMode>().Where(mode => mode is not PhoneMode.Unknown)];
+
+    public static TheoryData<string> Models() => [.. Repo.Catalogue.Models.Select(model => model.Code)];
+
+    [Theory, MemberData(nameof(Models))]
+    public void FromEveryModeIntoEveryModeThereIsARouteOrANamedReason(string code)
+    {
+        foreach (var (from, to) in Pairs())
+        {
+            var report = Find(code, from, to);
+            Assert.True(report.Best is not null != report.WhyNone is not null, $"{from.Id()} to {to.Id()}");
+            if (report.WhyNone is { } why) Assert.Matches(@"^\S.{8,}[.]$", why);
+        }
+    }
+
+    [Theory, MemberData(nameof(Models))]
+    public void EveryWriteModeIsReachedFromEveryModeThatIsNoDeadEnd(string code)
+    {
+        var model = Repo.Catalogue.Model(code)!;
+        foreach (var from in Places.Where(mode => Possible(model, mode) && mode != PhoneMode.Emergency))
+            Assert.True(Find(code, from, model.WriteMode).Best is not null, $"{code} from {from.Id()}: {Find(code, from, model.WriteMode).WhyNone}");
+    }
+
+    [Theory, MemberData(nameof(Models))]
+    public void EveryRoutePlayedByHandsThatMissNothingArrives(string code)
+    {
+        var model = Repo.Catalogue.Model(code)!;
+        var twin = new PhoneTwin(model, Repo.Catalogue);
+        foreach (var known in new[] { Nothing, Everything })
+        foreach (var (from, to) in Pairs().Where(pair => Possible(model, pair.From)))
+        {
+            if (Find(code, from, to, known).Best is not { } route) continue;
+            var state = Twin(model, from, route);
+            foreach (var leg in route.Legs)
+            {
+                Assert.Equal(leg.From, state.Mode);
+                state = Hands.Play(twin, state, leg.Score, Computer).End;
+                Assert.True(leg.To == state.Mode, $"{code} {from.Id()} to {to.Id()}: {leg.Id} from {leg.From.Id()} leads to {state.Mode.Id()}, not {leg.To.Id()}");
+            }
+        }
+    }
+
+    [Theory, MemberData(nameof(Models))]
+    public void HandsThatAreEarlyOrLateArriveByReRouting(string code)
+    {
+        const int runs = 100;
+        var model = Repo.Catalogue.Model(code)!;
+        var twin = new PhoneTwin(model, Repo.Catalogue);
+        foreach (var to in new[] { model.WriteMode, PhoneMode.StockRecovery })
+        foreach (var from in Places.Where(mode => Possible(model, mode) && mode != to))
+        {
+            if (Find(code, from, to).Best is not { Legs.Count: > 0 } route) continue;
+            var arrived = Enumerable.Range(0, runs).Count(seed => Arrives(twin, model, route, to, new Random(seed)));
+            Assert.True(arrived >= 95, $"{code} {from.Id()} to {to.Id()}: {arrived} of {runs} within three times {route.Minutes:0.0} min");
+        }
+    }
+
+    private static bool Arrives(PhoneTwin twin, PhoneModel model, PlannedRoute first, PhoneMode to, Random dice)
+    {
+        var state = Twin(model, first.From, first) with { Seed = (uint)dice.Next(1, 1000) };
+        var (began, most) = (state.NowMs, (long)(3 * first.Minutes * 60_000));
+        var route = first;
+        while (state.Mode != to)
+        {
+            // Wherever it really is now: asked anew, as a person would who says what the phone shows.
+            if (state.Mode != route.From) route = Find(model.Code, state.Mode, to).Best ?? route;
+            if (!route.Next.TryGetValue(state.Mode, out var way) || state.NowMs - began > most) return false;
+            state = Hands.Play(twin, state, way.Score, Computer, _ => Gauss(dice) * Unsteady).End;
+        }
+
+        return state.NowMs - began <= most;
+    }
+
+    private static double Gauss(Random dice) => Math.Sqrt(-2 * Math.Log(1 - dice.NextDouble())) * Math.Cos(2 * Math.PI * dice.NextDouble());
+
+    // ---- what the router chooses ----
+
+    [Fact]
+    public void ALoopingPhoneHasKeysOnly()
+    {
+        foreach (var model in Repo.Catalogue.Models)
+            Assert.All(Find(model.Code, PhoneMode.BootLoop, model.WriteMode, Everything).Best!.Legs, leg => Assert.Equal(WayKind.Keys, leg.Kind == WayKind.Menu && leg.From == PhoneMode.BootMenu ? WayKind.Keys : leg.Kind));
+    }
+
+    [Fact]
+    public void DebuggingShortensTheWayFromARunningSystemAndIsSaidWhereNobodyKnows()
+    {
+        var unknown = Find("TN63E", PhoneMode.System, PhoneMode.Download);
+        var opener = Assert.Single(unknown.Openers, opener => opener.Fact == FactName.UsbDebugging);
+        Assert.False(opener.Known);
+        Assert.True(opener.Minutes < unknown.Best!.Minutes);
+        var known = Find("TN63E", PhoneMode.System, PhoneMode.Download, [(FactName.UsbDebugging, "authorised")]);
+        Assert.Equal(WayKind.Command, known.Best!.Legs[0].Kind);
+        Assert.Equal(opener.Minutes, known.Best.Minutes, 6);
+        var off = Find("TN63E", PhoneMode.System, PhoneMode.Download, [(FactName.UsbDebugging, "off")]);
+        Assert.True(Assert.Single(off.Openers, o => o.Fact == FactName.UsbDebugging).Known);
+    }
+
+    [Fact]
+    public void TheScreenThatChangesTheLockIsNeverAShortCut()
+    {
+        foreach (var model in Repo.Catalogue.Models)
+        foreach (var (from, to) in Pairs().Where(pair => pair.To != PhoneMode.LockChange))
+        {
+            var report = Find(model.Code, from, to, Everything);
+            foreach (var route in report.Others.Append(report.Best).OfType<PlannedRoute>())
+            {
+                Assert.All(route.Legs, leg => Assert.True(leg.To != PhoneMode.LockChange && leg.Risk is null, $"{model.Code} {from.Id()} to {to.Id()} by {leg.Id}"));
+                Assert.All(route.Next.Values, way => Assert.True(way.To != PhoneMode.LockChange));
+            }
+        }
+    }
+
+    [Fact]
+    public void WhereItIsWantedItNamesWhatItNeeds()
+    {
+        var unknown = Find("TN63E", PhoneMode.Off, PhoneMode.LockChange);
+        Assert.Null(unknown.Best);
+        Assert.Contains(unknown.Openers, opener => opener.Fact == FactName.UnlockPermission);
+        Assert.NotNull(Find("TN63E", PhoneMode.Off, PhoneMode.LockChange, [(FactName.UnlockPermission, "greyed")]).Best);
+        Assert.Contains("is not on or greyed", Find("TN63E", PhoneMode.Off, PhoneMode.LockChange, [(FactName.UnlockPermission, "off")]).WhyNone);
+    }
+
+    [Fact]
+    public void SchoolsDecideWhichWaysAreUsed()
+    {
+        var everything = Facts(Everything);
+        var model = Repo.Catalogue.Model("TN63E")!;
+        var none = Router.Find(everything, model, PhoneMode.System, PhoneMode.Download, Repo.Catalogue, new RoutePolicy(Debugging: false, RootManager: false));
+        Assert.DoesNotContain(none.Best!.Legs, leg => leg.Kind is WayKind.Command or WayKind.RootManager);
+        var root = Router.Find(everything, model, PhoneMode.System, PhoneMode.Download, Repo.Catalogue, new RoutePolicy(Debugging: false));
+        Assert.Equal(WayKind.RootManager, root.Best!.Legs[0].Kind);
+        // Recovery's menu is slow: by rule it is left for where nothing else leads on, though it is always named.
+        var keys = Router.Find(everything, model, PhoneMode.StockRecovery, PhoneMode.Download, Repo.Catalogue);
+        var menu = Router.Find(everything, model, PhoneMode.StockRecovery, PhoneMode.Download, Repo.Catalogue, new RoutePolicy(Recovery: true));
+        Assert.DoesNotContain(keys.Best!.Legs, leg => leg.Id == "stock-recovery-write-mode");
+        Assert.Contains(keys.Others, other => other.Legs[0].Id == "stock-recovery-write-mode");
+        Assert.True(menu.Best!.Minutes <= keys.Best.Minutes);
+    }
+
+    [Fact]
+    public void ATryThatFailsIsPricedIn()
+    {
+        var report = Find("TRB62", PhoneMode.Off, PhoneMode.Download);
+        var way = Assert.Single(report.Best!.Legs);
+        var unplug = Find("TRB62", PhoneMode.Charging, PhoneMode.Off).Best!;
+        // It fails into the charging picture: pull the cable, and try again.
+        var expected = (way.Minutes + way.FailChance * unplug.Minutes) / (1 - way.FailChance);
+        Assert.Equal(expected, report.Best.Minutes, 4);
+    }
+
+    [Theory]
+    [InlineData("HX204", PhoneMode.BootLoop, PhoneMode.Fastboot, "loop-to-bootloader")]
+    [InlineData("HX204", PhoneMode.Off, PhoneMode.Fastboot, "off-to-bootloader")]
+    [InlineData("HX204C", PhoneMode.NoCommand, PhoneMode.StockRecovery, "no-command-to-recovery")]
+    [InlineData("HX204C", PhoneMode.NoCommand, PhoneMode.System, "no-command-to-recovery stock-recovery-restart")]
+    [InlineData("TN63E", PhoneMode.BootLoop, PhoneMode.Download, "loop-to-warning warning-to-download")]
+    [InlineData("TN41E", PhoneMode.BootLoop, PhoneMode.Download, "battery-out off-to-download warning-to-download")]
+    [InlineData("TRB62", PhoneMode.Download, PhoneMode.System, "end-session")]
+    [InlineData("OB17", PhoneMode.Off, PhoneMode.StockRecovery, "off-to-boot-menu boot-menu-recovery")]
+    [InlineData("HX310", PhoneMode.Fastboot, PhoneMode.RecoveryCommands, "reboot-fastboot")]
+    [InlineData("TN63E", PhoneMode.Download, PhoneMode.Download, "")]
+    public void TheRouteIs(string code, PhoneMode from, PhoneMode to, string legs) =>
+        Assert.Equal(legs, string.Join(' ', Find(code, from, to).Best!.Legs.Select(leg => leg.Id)));
+
+    [Fact]
+    public void CustomRecoveryIsReachedOnlyWhereItIsThere()
+    {
+        Assert.Null(Find("OB17", PhoneMode.Off, PhoneMode.CustomRecovery).Best);
+        Assert.NotNull(Find("OB17", PhoneMode.Off, PhoneMode.CustomRecovery, [(FactName.Recovery, "custom")]).Best);
+        Assert.Contains("Recovery is not stock", Find("OB17", PhoneMode.Off, PhoneMode.StockRecovery, [(FactName.Recovery, "custom")]).WhyNone);
+        Assert.Equal(FactName.Recovery, Assert.Single(Find("OB17", PhoneMode.Off, PhoneMode.StockRecovery).Best!.Presumed).Fact);
+    }
+
+    [Fact]
+    public void EmergencyModeIsADeadEndAndSaysSo() =>
+        Assert.Contains("board rescue", Find("TN63W", PhoneMode.Emergency, PhoneMode.Download).WhyNone);
+
+    [Fact]
+    public void AlternativesBeginWithAnotherWayAndAreNoCheaper()
+    {
+        var report = Find("TN63E", PhoneMode.System, PhoneMode.Download, Everything);
+        Assert.NotEmpty(report.Others);
+        Assert.All(report.Others, other => Assert.True(other.Minutes >= report.Best!.Minutes - 1e-6 && other.Legs[0] != report.Best.Legs[0]));
+    }
+
+    private static IEnumerable<(PhoneMode From, PhoneMode To)> Pairs() => Places.SelectMany(from => Places.Select(to => (from, to)));
+
+    /// <summary>Modes that a model's phones can be in.</summary>
+    private static bool Possible(PhoneModel model, PhoneMode mode) => mode switch
+    {
+        PhoneMode.Fastboot or PhoneMode.Download => mode == model.WriteMode,
+        PhoneMode.RecoveryCommands => model.Slots > 1,
+        PhoneMode.WarningScreen => model.KeyFamily is "home-key" or "two-keys-and-cable",
+        PhoneMode.LockChange => model.KeyFamily is not ("home-key" or "one-key-and-cable"),
+        PhoneMode.BootMenu => model.KeyFamily is "older-menu",
+        PhoneMode.NoCommand => Repo.Catalogue.KeyFamilyOf(model).Behaviour.RecoveryOpensWith == PhoneStage.NoCommand,
+        _ => true,
+    };
+
+    private static readonly (FactName Name, string Value)[] Nothing = [];
+
+    private static readonly (FactName Name, string Value)[] Everything =
+        [(FactName.UsbDebugging, "authorised"), (FactName.Root, "present"), (FactName.UnlockPermission, "greyed"), (FactName.Recovery, "stock")];
+
+    private static Phone Facts((FactName Name, string Value)[] known) => Sample.Phone([.. known.Select(fact => Sample.Fact(fact.Name, fact.Value))]);
+
+    private static RouteReport Find(string code, PhoneMode from, PhoneMode to, (FactName Name, string Value)[]? known = null) =>
+        Router.Find(Facts(known ?? Nothing), Repo.Catalogue.Model(code)!, from, to, Repo.Catalogue);
+
+    private static TwinState Twin(PhoneModel model, PhoneMode from, PlannedRoute route) => TwinBirth.In(model, from, new TwinNature
+    {
+        Unlocked = true, Root = "8.2", Debugging = true, Allowed = [Computer], Computer = from == PhoneMode.Charging ? Computer : null,
+        CustomRecovery = route.Legs.Any(leg => leg.To == PhoneMode.CustomRecovery) || from == PhoneMode.CustomRecovery,
+    });
+}
