@@ -42,7 +42,9 @@ public sealed class WebWorld : IAsyncLifetime
             .UseSetting("Junctra:DemoMirrors:Drift", $"{Phones.Hands}drift")
             .UseSetting("Junctra:DemoPorts:A", Phones.A.ToString())
             .UseSetting("Junctra:DemoPorts:B", Phones.B.ToString())
-            .UseSetting("Junctra:DemoPorts:C", Phones.C.ToString()));
+            .UseSetting("Junctra:DemoPorts:C", Phones.C.ToString())
+            .UseSetting("Junctra:DemoPorts:D", Phones.D.ToString())
+            .UseSetting("Junctra:PhoneList", Phones.List.ToString()));
         lead = await ClientAsync();
         await Until.TrueAsync(async () => Regex.Count(await lead.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count, "the library is looked through");
     }

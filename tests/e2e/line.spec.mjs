@@ -55,7 +55,7 @@ test('demo job 4: a modified phone that is to be sold, from intake to hand-back'
   await act(page, 'Use this package');
 
   await expect(page.getByRole('heading', { name: 'It is in fastboot mode.' })).toBeVisible();
-  await page.getByRole('link', { name: 'running system' }).click();
+  await page.getByRole('link', { name: 'Its keys' }).click();
   await expect(page.locator('svg.key-score')).toBeVisible();
   await look(page, 'route');
   await page.keyboard.press(']');
@@ -114,7 +114,10 @@ test('demo job 5: a half-done write, the photos wanted; stopped by a person and 
   await libraryIsSeen(page);
   await page.goto(web('/jobs/0424/route'));
   await expect(page.getByRole('heading', { name: 'From boot loop into fastboot mode' })).toBeVisible();
+  await expect(page.getByText('Keep both down through the restart', { exact: false }).first()).toBeVisible();
   await hands('B', 'hold-menu-keys');
+  await page.keyboard.press('1');
+  await expect(page.getByRole('heading', { name: 'It is in fastboot mode.' })).toBeVisible();
   await page.locator('#port').selectOption('B');
   await act(page, 'Read from the phone');
   await expect(page).toHaveURL(/match$/);

@@ -23,16 +23,18 @@ public sealed record SketchPart(Stave Stave, double X, double Y, double Width, d
 /// <param name="Parts">Keys, socket and battery.</param>
 public sealed record PhoneSketch(double Width, double Height, (double X, double Y, double W, double H) Body, (double X, double Y, double W, double H) Screen, IReadOnlyList<SketchPart> Parts)
 {
-    private const double Margin = 104, Top = 12, BodyWidth = 152, BodyHeight = 270, KeyLong = 34, KeyThick = 8, LeastGap = 30;
+    private const double Margin = 106, Top = 12, KeyLong = 32, KeyThick = 8, LeastGap = 34;
 
     /// <summary>Lays out a family's phone.</summary>
     /// <param name="family">The family.</param>
     /// <param name="leftHanded">Whether it is held in the right hand.</param>
-    public static PhoneSketch Of(KeyFamily family, bool leftHanded)
+    /// <param name="large">Whether its screen must be readable.</param>
+    public static PhoneSketch Of(KeyFamily family, bool leftHanded, bool large = false)
     {
+        var (bodyWidth, bodyHeight) = large ? (156.0, 270.0) : (112, 200);
         var hasHome = family.Staves.Any(stave => stave.Side == KeySide.Front);
-        var body = (X: Margin, Y: Top, W: BodyWidth, H: BodyHeight);
-        var screen = (X: Margin + 10, Y: Top + 16, W: BodyWidth - 20, H: BodyHeight - (hasHome ? 62 : 36));
+        var body = (X: Margin, Y: Top, W: bodyWidth, H: bodyHeight);
+        var screen = (X: Margin + 10, Y: Top + 16, W: bodyWidth - 20, H: bodyHeight - (hasHome ? 62 : 36));
         var parts = new List<SketchPart>();
         foreach (var side in family.Staves.GroupBy(stave => stave.Side))
         {
@@ -40,25 +42,25 @@ public sealed record PhoneSketch(double Width, double Height, (double X, double 
             foreach (var stave in side.OrderBy(stave => stave.At))
             {
                 // Names must not lie on each other, even where two keys are one rocker.
-                var y = Math.Max(Top + stave.At * BodyHeight, lastY + LeastGap);
+                var y = Math.Max(Top + stave.At * bodyHeight, lastY + LeastGap);
                 lastY = y;
-                if (Draw(stave, y, leftHanded) is { } part) parts.Add(part);
+                if (Draw(stave, y, leftHanded, bodyWidth, bodyHeight) is { } part) parts.Add(part);
             }
         }
 
-        return new PhoneSketch(2 * Margin + BodyWidth, Top + BodyHeight + 48, body, screen, parts);
+        return new PhoneSketch(2 * Margin + bodyWidth, Top + bodyHeight + 40, body, screen, parts);
     }
 
-    private static SketchPart? Draw(Stave stave, double y, bool leftHanded)
+    private static SketchPart? Draw(Stave stave, double y, bool leftHanded, double bodyWidth, double bodyHeight)
     {
         var (holding, thumb) = leftHanded ? ("right", KeySide.Right) : ("left", KeySide.Left);
         var finger = stave.Side == thumb ? $"{holding} thumb" : $"{holding} forefinger";
         return stave.Side switch
         {
             KeySide.Left => new SketchPart(stave, Margin - KeyThick + 1, y - KeyLong / 2, KeyThick, KeyLong, Margin - 14, y, "end", finger),
-            KeySide.Right => new SketchPart(stave, Margin + BodyWidth - 1, y - KeyLong / 2, KeyThick, KeyLong, Margin + BodyWidth + 14, y, "start", finger),
-            KeySide.Front => new SketchPart(stave, Margin + BodyWidth / 2 - 24, Top + BodyHeight - 36, 48, 22, Margin + BodyWidth / 2, Top + BodyHeight - 20, "middle", $"{(leftHanded ? "left" : "right")} thumb"),
-            KeySide.Bottom => new SketchPart(stave, Margin + stave.At * BodyWidth - 13, Top + BodyHeight, 26, 12, Margin + stave.At * BodyWidth, Top + BodyHeight + 28, "middle", $"{(leftHanded ? "left" : "right")} hand"),
+            KeySide.Right => new SketchPart(stave, Margin + bodyWidth - 1, y - KeyLong / 2, KeyThick, KeyLong, Margin + bodyWidth + 14, y, "start", finger),
+            KeySide.Front => new SketchPart(stave, Margin + bodyWidth / 2 - 24, Top + bodyHeight - 36, 48, 22, Margin + bodyWidth / 2, Top + bodyHeight - 20, "middle", $"{(leftHanded ? "left" : "right")} thumb"),
+            KeySide.Bottom => new SketchPart(stave, Margin + stave.At * bodyWidth - 13, Top + bodyHeight, 26, 12, Margin + stave.At * bodyWidth, Top + bodyHeight + 28, "middle", $"{(leftHanded ? "left" : "right")} hand"),
             _ => null,
         };
     }

@@ -63,10 +63,13 @@ public sealed record RouteView(PhoneModel Model, KeyFamily Family, PhoneMode Fro
 /// <summary>Finds routes for jobs, by what shop and job decided.</summary>
 public sealed class RouteDesk(MatchDesk matches, PackageShelf shelf, ModelCatalogue catalogue)
 {
-    private const string KeyScoreWay = "key-score", ChargeWay = "charge";
+    private const string KeyScoreWay = "key-score", ChargeWay = "charge", LinkWay = "link-doctor";
 
     /// <summary>Whether the finding is that the phone must be charged before anything else.</summary>
     public bool MustCharge(JobView job) => job.Finding(catalogue)?.WayOut.Id == ChargeWay;
+
+    /// <summary>Whether the finding is that only the computer does not see it.</summary>
+    public bool IsLinkFault(JobView job) => job.Finding(catalogue)?.WayOut.Id == LinkWay;
 
     /// <summary>The mode in which a job's phone is wanted: for its package's kind, else out of a screen that is no fault, else its write mode.</summary>
     public async Task<PhoneMode> WantedAsync(JobView job, CancellationToken cancel)
@@ -74,6 +77,7 @@ public sealed class RouteDesk(MatchDesk matches, PackageShelf shelf, ModelCatalo
         if (job.Model is not { } model) return PhoneMode.Unknown;
         if (job.Row.PackageId is { } id && await shelf.FindAsync(id, cancel) is { } package) return M14Reachable.ModeOf(package, model);
         if (job.Finding(catalogue)?.WayOut.Id == KeyScoreWay) return PhoneMode.System;
+        if (MustCharge(job)) return PhoneMode.Charging;
         return model.WriteMode;
     }
 

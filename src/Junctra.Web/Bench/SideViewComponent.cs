@@ -19,7 +19,7 @@ public sealed record SideModel(IReadOnlyList<PortView> Ports, IReadOnlyList<JobV
 /// <summary>Ports and waiting phones, on every page.</summary>
 public sealed class SideViewComponent(JobLoader jobs, JunctraDb db, IOptions<JunctraOptions> options) : ViewComponent
 {
-    private const int MostWaiting = 5;
+    private const int MostWaiting = 4;
 
     // Several open jobs may have been read at one port; the phone that lies there is the one that was read last.
     private static DateTimeOffset LastReadAt(JobView job) =>

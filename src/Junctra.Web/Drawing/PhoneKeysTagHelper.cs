@@ -20,7 +20,7 @@ public sealed class PhoneKeysTagHelper : TagHelper
 
     public override async Task ProcessAsync(TagHelperContext context, TagHelperOutput output)
     {
-        var sketch = PhoneSketch.Of(Family, LeftHanded);
+        var sketch = PhoneSketch.Of(Family, LeftHanded, Live);
         var used = Recipe.Bars.Select(bar => bar.StaveId).ToHashSet();
         var svg = new Svg();
         if (!Live) svg.Title($"Where the keys lie: {string.Join(", ", sketch.Parts.Where(part => used.Contains(part.Stave.Id)).Select(part => $"{part.Stave.Name}, {part.Finger}"))}.");
@@ -29,7 +29,7 @@ public sealed class PhoneKeysTagHelper : TagHelper
             var isUsed = used.Contains(part.Stave.Id);
             svg.Open("g", ("class", isUsed || Live ? isUsed ? "part used" : "part" : "part idle"), ("data-part", part.Stave.Id), ("data-bars", isUsed ? Bars(part.Stave.Id) : ""));
             svg.Rect(part.X, part.Y, part.Width, part.Height, "key", part.Stave.Side == KeySide.Front ? 11 : 4);
-            svg.Text(part.LabelX, part.LabelY + (part.Anchor == "middle" && part.Stave.Side == KeySide.Front ? 0 : 2), part.Stave.Side == KeySide.Front ? part.Stave.Name : part.Stave.Name, "key-name", part.Anchor);
+            svg.Text(part.LabelX, part.LabelY + (part.Anchor == "middle" && part.Stave.Side == KeySide.Front ? 0 : 2), part.Stave.Name, "key-name", part.Anchor);
             if (isUsed && part.Stave.Side is KeySide.Left or KeySide.Right) svg.Text(part.LabelX, part.LabelY + 16, part.Finger, "finger", part.Anchor);
             svg.Close("g");
         }

@@ -42,6 +42,8 @@ public sealed class RouteModel(JobLoader jobs, JobStore store, PhoneVisits visit
 
     public bool MustCharge => desk.MustCharge(Job);
 
+    public bool IsLinkFault => desk.IsLinkFault(Job);
+
     public int ChargeMinutes => catalogue.Figures.ChargeInsteadMinutes;
 
     /// <summary>Minutes for which the phone has been on the charger; null where it is on none.</summary>

@@ -76,12 +76,19 @@ public sealed class TryModel(JobLoader jobs, RouteDesk desk, ModelCatalogue cata
             marks = view.SeenMs,
             moments = view.Moments.Select(moment => new
             {
-                says = $"{Family.StaveOf(moment.Bar.StaveId).Name} {(moment.IsPress ? moment.Bar.StaveId == Stave.Cable ? "in" : "down" : moment.Bar.StaveId == Stave.Cable ? "out" : "up")}",
+                says = $"{Family.StaveOf(moment.Bar.StaveId).Name} {Verb(moment)}",
                 off = OffWords(moment),
                 verdict = moment.Verdict.ToString().ToLowerInvariant(),
             }),
         });
     }
+
+    private static string Verb(JudgedMoment moment) => moment.Bar.StaveId switch
+    {
+        Stave.Cable or Stave.Battery => moment.IsPress == (moment.Bar.StaveId == Stave.Cable) ? "in" : "out",
+        Stave.Screen => "touched",
+        _ => moment.IsPress ? "pressed" : "let go",
+    };
 
     private static string OffWords(JudgedMoment moment) =>
         Math.Abs(moment.OffSeconds) < 0.15 ? "on the beat" : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{Math.Abs(moment.OffSeconds):0.0} s {(moment.OffSeconds < 0 ? "early" : "late")}");
