@@ -42,5 +42,19 @@ internal static class Print
         foreach (var file in report.Arriving) to.WriteLine($"Still arriving, not looked at: {file}");
     }
 
+    public static void Route(RouteFile report, TextWriter to)
+    {
+        to.WriteLine(report.Minutes is { } minutes ? $"From {Plain(report.From)} into {Plain(report.To)}: about {minutes:0.0} min" : $"From {Plain(report.From)} into {Plain(report.To)}: no way. {report.WhyNone}");
+        foreach (var leg in report.Legs)
+        {
+            to.WriteLine($"  {leg.Name}  to {Plain(leg.To)}, {leg.Minutes:0.0} min, fails {leg.FailChance * 100:0} of 100");
+            foreach (var word in leg.Words) to.WriteLine($"      {word}");
+        }
+
+        foreach (var need in report.Presumed) to.WriteLine($"  taken to be so: {need}");
+        foreach (var other in report.Others) to.WriteLine($"  or, {other.Minutes:0.0} min: {string.Join(", ", other.Legs)}");
+        foreach (var opener in report.Openers) to.WriteLine($"  with {opener.Fact} {opener.Value}{(opener.KnownToBeOtherwise ? ", which it is not" : "")}: {opener.Minutes:0.0} min");
+    }
+
     private static string Plain(string word) => word.Replace('-', ' ');
 }

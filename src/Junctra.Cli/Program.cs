@@ -4,13 +4,18 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Junctra.Cli;
 using Junctra.Core.Matching;
+using Junctra.Core.Modes;
 using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+using Junctra.Core.Twin;
 using Junctra.Formats.CatalogueFiles;
 using Junctra.Formats.Inspection;
 using Junctra.Formats.MatchFiles;
 using Junctra.Formats.PhoneFiles;
+using Command = System.CommandLine.Command;
 
-// What a shell needs of the core: check a catalogue that was edited, look into a package file, judge a folder of them for a phone.
+// What a shell needs of the core: check a catalogue that was edited, look into a package file, judge a folder of them for a phone, find its
+// way into a mode, replay what happened to a twin.
 // Ends with 0 when all is well, 1 when the answer is no, 2 when the question could not be understood.
 var catalogueOption = new Option<DirectoryInfo>("--catalogue") { Description = "Folder of the catalogue", DefaultValueFactory = _ => new DirectoryInfo("catalogue") };
 var jsonOption = new Option<bool>("--json") { Description = "Print JSON, as docs/formats.md describes it" };
@@ -74,7 +79,46 @@ rules.SetAction(_ => Guard(() =>
     return Task.FromResult(0);
 }));
 
-return await new RootCommand("Junctra at the command line") { check, inspect, match, rules }.Parse(args).InvokeAsync();
+var fromOption = new Option<string?>("--from") { Description = "Mode in which the phone is; what its facts say where it is left out" };
+var toOption = new Option<string?>("--to") { Description = "Mode in which it is wanted; its model's write mode where it is left out" };
+var route = new Command("route", "Finds the way of a phone into a mode; ends with 1 when there is none") { phoneOption, fromOption, toOption, catalogueOption, jsonOption };
+route.SetAction(result => Guard(() =>
+{
+    var catalogue = CatalogueReader.Read(result.GetValue(catalogueOption)!.FullName);
+    var phone = PhoneFileReader.Read(result.GetValue(phoneOption)!.FullName, catalogue);
+    var model = catalogue.Model(phone.Phone[FactName.ModelCode].Value) ?? throw new IOException("The phone's model code is not known, or not in the catalogue: no way can be told.");
+    var from = Mode(result.GetValue(fromOption) ?? phone.Phone[FactName.Mode].Value ?? PhoneMode.Unknown.Id());
+    var to = result.GetValue(toOption) is { } wanted ? Mode(wanted) : model.WriteMode;
+    var report = RouteFile.Of(Router.Find(phone.Phone, model, from, to, catalogue, phone.Policy.Routes), from, to);
+    if (result.GetValue(jsonOption)) Console.WriteLine(JsonSerializer.Serialize(report, json));
+    else Print.Route(report, Console.Out);
+    return Task.FromResult(report.Minutes is null ? 1 : 0);
+}));
+
+var modelArgument = new Argument<string>("model") { Description = "Model code" };
+var eventsArgument = new Argument<FileInfo>("events") { Description = "File with the events, as docs/protocols.md describes them" };
+var replay = new Command("replay", "Lets events happen to a phone's twin and prints what it does") { modelArgument, eventsArgument, fromOption, catalogueOption };
+replay.SetAction(result => Guard(() =>
+{
+    var catalogue = CatalogueReader.Read(result.GetValue(catalogueOption)!.FullName);
+    var code = result.GetValue(modelArgument)!;
+    var model = catalogue.Model(code) ?? throw new IOException($"There is no model {code} in the catalogue.");
+    try
+    {
+        var events = TwinEvent.FromJson(File.ReadAllText(result.GetValue(eventsArgument)!.FullName));
+        Console.Write(TwinPrint.Run(new PhoneTwin(model, catalogue), TwinBirth.In(model, Mode(result.GetValue(fromOption) ?? PhoneMode.Off.Id()), new TwinNature()), events));
+    }
+    catch (JsonException error)
+    {
+        throw new IOException($"The events cannot be read: {error.Message}", error);
+    }
+
+    return Task.FromResult(0);
+}));
+
+return await new RootCommand("Junctra at the command line") { check, inspect, match, rules, route, replay }.Parse(args).InvokeAsync();
+
+static PhoneMode Mode(string id) => PhoneModes.Parse(id) ?? throw new IOException($"{id} is no mode. Modes are {string.Join(", ", Enum.GetValues<PhoneMode>().Select(mode => mode.Id()))}.");
 
 static async Task<int> Guard(Func<Task<int>> act)
 {

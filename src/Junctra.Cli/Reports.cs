@@ -1,3 +1,4 @@
+using Junctra.Core.Modes;
 using Junctra.Core.Packages;
 using Junctra.Formats.MatchFiles;
 
@@ -32,3 +33,20 @@ internal sealed record ImageReport(
     string Partition, string Member, string Format, string Wrapping, long Bytes, string Sha256, long ExpandedBytes, string? ExpandedSha256, long? Offset, string Digest);
 
 internal sealed record MemberReport(string Name, string? Within, string Kind, long Bytes, string Sha256);
+
+/// <summary>The way into a mode.</summary>
+internal sealed record RouteFile(string From, string To, double? Minutes, string? WhyNone, IReadOnlyList<LegReport> Legs, IReadOnlyList<OtherReport> Others, IReadOnlyList<OpenerReport> Openers, IReadOnlyList<string> Presumed)
+{
+    public static RouteFile Of(RouteReport report, PhoneMode from, PhoneMode to) => new(
+        from.Id(), to.Id(), report.Best?.Minutes, report.WhyNone,
+        [.. (report.Best?.Legs ?? []).Select(leg => new LegReport(leg.Id, FileWords.Of(leg.Kind), leg.Score.Name, leg.From.Id(), leg.To.Id(), leg.Minutes, leg.FailChance, [.. leg.Score.Before, .. leg.Score.Words]))],
+        [.. report.Others.Select(other => new OtherReport(other.Minutes, [.. other.Legs.Select(leg => leg.Id)]))],
+        [.. report.Openers.Select(opener => new OpenerReport(opener.Fact.Value, opener.Value, opener.Known, opener.Minutes))],
+        [.. (report.Best?.Presumed ?? []).Select(need => $"{need.Fact.Value} = {string.Join(" or ", need.Is)}")]);
+}
+
+internal sealed record LegReport(string Id, string Kind, string Name, string From, string To, double Minutes, double FailChance, IReadOnlyList<string> Words);
+
+internal sealed record OtherReport(double Minutes, IReadOnlyList<string> Legs);
+
+internal sealed record OpenerReport(string Fact, string Value, bool KnownToBeOtherwise, double Minutes);

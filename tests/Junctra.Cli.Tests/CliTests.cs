@@ -162,4 +162,39 @@ public class CliTests
         var printed = System.Text.RegularExpressions.Regex.Matches(output, "\"([A-Za-z0-9]+)\":").Select(m => m.Groups[1].Value).ToHashSet();
         Assert.Equal(named.Except(["between", "opensWith", "noWay", "question"]).Order(), printed.Order());
     }
+
+    [Fact]
+    public async Task A_way_into_a_mode_is_printed_with_what_would_shorten_it()
+    {
+        var phone = Path.GetTempFileName();
+        await File.WriteAllTextAsync(phone, "source: settings\nfacts:\n  model-code: TN63E\n  mode: system\n");
+        var (code, output, error) = await RunAsync("route", "--phone", phone, "--json");
+        Assert.True(code == 0, error);
+        var route = JsonNode.Parse(output)!;
+        Assert.Equal(("system", "download"), ((string)route["from"]!, (string)route["to"]!));
+        Assert.Equal(["system-switch-off", "off-to-warning", "warning-to-download"], route["legs"]!.AsArray().Select(leg => (string)leg!["id"]!));
+        Assert.Contains(route["openers"]!.AsArray(), opener => (string)opener!["fact"]! == "usb-debugging");
+        var plain = await RunAsync("route", "--phone", phone, "--from", "boot-loop");
+        Assert.Contains("Hold Power and Volume down until the screen goes dark.", plain.Out);
+        var none = await RunAsync("route", "--phone", phone, "--from", "emergency");
+        Assert.Equal(1, none.Code);
+        Assert.Contains("no way. In chip emergency mode no key works", none.Out);
+        Assert.Equal(2, (await RunAsync("route", "--phone", phone, "--to", "mars")).Code);
+        File.Delete(phone);
+    }
+
+    [Fact]
+    public async Task What_happened_to_a_twin_is_replayed_and_printed()
+    {
+        var events = Path.GetTempFileName();
+        await File.WriteAllTextAsync(events, """[{"is":"key-down","key":"volume-up"},{"is":"time","milliseconds":2000},{"is":"cable-in","computer":"bench"},{"is":"time","milliseconds":1500},{"is":"key-up","key":"volume-up"}]""");
+        var (code, output, error) = await RunAsync("replay", "TRB62", events);
+        Assert.True(code == 0, error);
+        Assert.Matches(@"2\.000 s  cable in, to bench\n +2\.000 s    \[Waking\]", output);
+        Assert.Contains("[Download] Download mode", output);
+        await File.WriteAllTextAsync(events, """[{"is":"dance"}]""");
+        Assert.Equal(2, (await RunAsync("replay", "TRB62", events)).Code);
+        Assert.Equal(2, (await RunAsync("replay", "XX99", events)).Code);
+        File.Delete(events);
+    }
 }

@@ -142,6 +142,8 @@ public class RouterTests
         var model = Repo.Catalogue.Model("TN63E")!;
         var none = Router.Find(everything, model, PhoneMode.System, PhoneMode.Download, Repo.Catalogue, new RoutePolicy(Debugging: false, RootManager: false));
         Assert.DoesNotContain(none.Best!.Legs, leg => leg.Kind is WayKind.Command or WayKind.RootManager);
+        // What is not used by rule is not asked for either.
+        Assert.DoesNotContain(Router.Find(Facts(Nothing), model, PhoneMode.System, PhoneMode.Download, Repo.Catalogue, new RoutePolicy(Debugging: false, RootManager: false)).Openers, opener => opener.Fact == FactName.UsbDebugging || opener.Fact == FactName.Root);
         var root = Router.Find(everything, model, PhoneMode.System, PhoneMode.Download, Repo.Catalogue, new RoutePolicy(Debugging: false));
         Assert.Equal(WayKind.RootManager, root.Best!.Legs[0].Kind);
         // Recovery's menu is slow: by rule it is left for where nothing else leads on, though it is always named.

@@ -105,7 +105,7 @@ test('demo job 9: the target is told by its serial, and remedies come in their o
   await expect(page.getByRole('alert')).toContainText('another phone');
   await page.locator('#port').selectOption('D');
   await act(page, 'Read from the phone');
-  await expect(page.getByRole('status')).toContainText('Download at port D');
+  await expect(page.getByRole('status')).toContainText('In download mode at port D');
 });
 
 test('demo job 10: “no command” is left by its key score, and nothing is written', async ({ page }) => {
@@ -113,11 +113,11 @@ test('demo job 10: “no command” is left by its key score, and nothing is wri
   await expect(page.getByRole('heading', { name: 'From “no command” screen into running system' })).toBeVisible();
   await expect(page.getByText('let go of it first', { exact: false }).first()).toBeVisible();
   // As the score says: Power, Volume up, Volume up off first.
-  await hold('E', [{ is: 'key-down', Key: 'power' }, { is: 'time', Milliseconds: 1000 }, { is: 'key-down', Key: 'volume-up' }, { is: 'time', Milliseconds: 3000 }, { is: 'key-up', Key: 'volume-up' }, { is: 'time', Milliseconds: 500 }, { is: 'key-up', Key: 'power' }]);
+  await hold('E', [{ is: 'key-down', key: 'power' }, { is: 'time', milliseconds: 1000 }, { is: 'key-down', key: 'volume-up' }, { is: 'time', milliseconds: 3000 }, { is: 'key-up', key: 'volume-up' }, { is: 'time', milliseconds: 500 }, { is: 'key-up', key: 'power' }]);
   expect((await phone('E')).mode).toBe('stock-recovery');
   await page.keyboard.press('1');
   await expect(page.getByRole('heading', { name: 'From stock recovery into running system' })).toBeVisible();
-  await hold('E', [{ is: 'key-down', Key: 'power' }, { is: 'time', Milliseconds: 300 }, { is: 'key-up', Key: 'power' }]);
+  await hold('E', [{ is: 'key-down', key: 'power' }, { is: 'time', milliseconds: 300 }, { is: 'key-up', key: 'power' }]);
   await expect.poll(async () => (await phone('E')).mode).toBe('system');
   await page.keyboard.press('1');
   await expect(page.getByRole('heading', { name: 'It is in running system.' })).toBeVisible();
@@ -130,14 +130,14 @@ test('demo job 14: a phone that seems dead is charged before anything else', asy
   await page.getByRole('button', { name: 'Route there' }).click();
   await expect(page.getByRole('heading', { name: 'From off into charging' })).toBeVisible();
   // On the charger, with its current noted.
-  await hold('F', [{ is: 'cable-in' }, { is: 'time', Milliseconds: 300_000 }]);
+  await hold('F', [{ is: 'cable-in' }, { is: 'time', milliseconds: 300_000 }]);
   expect((await phone('F')).mode).toBe('off');
   await expect(page.getByText('Leave it 30 minutes on a known-good charger', { exact: false })).toBeVisible();
-  await hold('F', [{ is: 'time', Milliseconds: 1_500_000 }]);
+  await hold('F', [{ is: 'time', milliseconds: 1_500_000 }]);
   expect((await phone('F')).mode).toBe('charging');
   await page.keyboard.press('1');
   await expect(page.getByRole('heading', { name: 'It is in charging.' })).toBeVisible();
-  await hold('F', [{ is: 'key-down', Key: 'power' }, { is: 'time', Milliseconds: 1500 }, { is: 'key-up', Key: 'power' }]);
+  await hold('F', [{ is: 'key-down', key: 'power' }, { is: 'time', milliseconds: 1500 }, { is: 'key-up', key: 'power' }]);
   await expect.poll(async () => (await phone('F')).mode).toBe('system');
   expect(await (await control('/phones/F/log')).json()).toEqual([]);
 });

@@ -30,7 +30,8 @@ public enum NeedState
 /// <param name="Way">The way.</param>
 /// <param name="State">The worst of what it needs.</param>
 /// <param name="Why">What stands against it, in a sentence; null where nothing does.</param>
-public sealed record JudgedWay(Way Way, NeedState State, string? Why);
+/// <param name="IsRuledOut">Whether it is left out whatever is known of the phone: by shop rule, or for what it risks.</param>
+public sealed record JudgedWay(Way Way, NeedState State, string? Why, bool IsRuledOut = false);
 
 /// <summary>A fact that would open a route, or a shorter one.</summary>
 /// <param name="Fact">The fact.</param>
@@ -123,11 +124,11 @@ public static class Router
 
     private static JudgedWay Judge(Phone phone, Way way, PhoneMode from, PhoneMode to, RoutePolicy policy)
     {
-        if (way.Kind == WayKind.Command && way.From == PhoneMode.System && !policy.Debugging) return new JudgedWay(way, NeedState.Fails, "Commands over the debugging link are not used, by shop rule.");
-        if (way.Kind == WayKind.RootManager && !policy.RootManager) return new JudgedWay(way, NeedState.Fails, "The root manager's menu is not used, by shop rule.");
-        if (way.Risk is { } risk && way.To != to) return new JudgedWay(way, NeedState.Fails, risk);
+        if (way.Kind == WayKind.Command && way.From == PhoneMode.System && !policy.Debugging) return new JudgedWay(way, NeedState.Fails, "Commands over the debugging link are not used, by shop rule.", true);
+        if (way.Kind == WayKind.RootManager && !policy.RootManager) return new JudgedWay(way, NeedState.Fails, "The root manager's menu is not used, by shop rule.", true);
+        if (way.Risk is { } risk && way.To != to) return new JudgedWay(way, NeedState.Fails, risk, true);
         // The screen that changes the lock is never passed through.
-        if (way.To == PhoneMode.LockChange && to != PhoneMode.LockChange) return new JudgedWay(way, NeedState.Fails, "It leads to the screen that changes the lock.");
+        if (way.To == PhoneMode.LockChange && to != PhoneMode.LockChange) return new JudgedWay(way, NeedState.Fails, "It leads to the screen that changes the lock.", true);
         var worst = NeedState.Holds;
         string? why = null;
         foreach (var need in way.Needs)
@@ -223,7 +224,7 @@ public static class Router
     {
         var usable = judged.Where(way => way.State <= NeedState.Presumed).Select(way => way.Way).ToList();
         var openers = new List<RouteOpener>();
-        foreach (var group in judged.Where(way => way.State is NeedState.Unknown or NeedState.Fails && way.Way.Needs.Count > 0 && way.Why is not null)
+        foreach (var group in judged.Where(way => !way.IsRuledOut && way.State >= NeedState.Unknown)
             .SelectMany(way => way.Way.Needs.Where(need => StateOf(phone, need, from) >= NeedState.Unknown).Select(need => (need, way.Way)))
             .GroupBy(pair => (pair.need.Fact, Values(pair.need))))
         {

@@ -20,7 +20,7 @@ namespace Junctra.Core.Twin;
 [JsonDerivedType(typeof(CardTakenOut), "card-out")]
 public abstract record TwinEvent
 {
-    private static readonly JsonSerializerOptions Json = new() { Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) }, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) }, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
 
     /// <summary>The events as JSON.</summary>
     public static string ToJson(IEnumerable<TwinEvent> events) => JsonSerializer.Serialize(events, Json);

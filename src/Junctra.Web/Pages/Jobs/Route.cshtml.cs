@@ -92,8 +92,8 @@ public sealed class RouteModel(JobLoader jobs, JobStore store, PhoneVisits visit
         var visit = await visits.ReadAsync(Job.Row, port, Who, cancel);
         PortWanted = port;
         if (visit.Reading is null) return Refused($"{visit.Problem} Is the right screen still there, and the cable in? The link doctor has the remedies in their order.");
-        Done = $"{char.ToUpperInvariant((visit.Reading[FactName.Mode] ?? "read")[0])}{(visit.Reading[FactName.Mode] ?? "read")[1..]} at port {port}: read {visit.Reading.Facts.Count} facts.";
         var there = PhoneModes.Parse(visit.Reading[FactName.Mode]);
+        Done = $"In {(there ?? PhoneMode.Unknown).Label()} at port {port}: read {visit.Reading.Facts.Count} facts.";
         if (there != (View?.Wanted ?? there)) return RedirectToPage(new { ticket = Job.Row.Ticket, to = Goal });
         return To(Job.Row.PackageId is null ? Station.Match : Station.Plan);
     }
