@@ -49,7 +49,7 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
         if (WhyFrozen is { } frozen) return Refused(frozen);
         if (Job.LastRun is not { } run) return Refused("Nothing was written yet.");
         var visit = await visits.ReadAsync(Job.Row, run.PortName, Who, cancel);
-        if (visit.Reading is null) return Refused($"{visit.Problem} Bring the phone into fastboot mode first, with the cable in.");
+        if (visit.Reading is null) return Refused($"{visit.Problem} Bring the phone into {(Job.Model?.WriteMode ?? PhoneMode.Fastboot).Label()} first, with the cable in.");
         Done = $"Read {visit.Reading.Facts.Count} facts.";
         return To(Station.Check);
     }
