@@ -50,7 +50,7 @@ public sealed class RoutePageTests(WebWorld world) : IClassFixture<WebWorld>
     {
         await TakeInAsync("0901", Sample.Fact(FactName.ModelCode, "TN63E"), Sample.Fact(FactName.Root, "present"), Now(PhoneMode.System));
         var page = await TextAsync("/jobs/0901/route");
-        Assert.Contains("instead with <b>usb debugging: authorised</b>", page);
+        Assert.Contains("instead with <b>USB debugging: authorised</b>", page);
         Assert.Contains("The way out:", page);
         Assert.Contains("Other ways", page);
         Assert.Contains("<svg class=\"track-plan\"", page);
@@ -58,7 +58,7 @@ public sealed class RoutePageTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("is a fault, not a place to go to", await TextAsync("/jobs/0901/route?to=boot-loop"));
         // By the shop's rule the debugging link is not used, and nothing is said of it any more.
         Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(lead, "/shop-rules", null, ("question", "debugging"), ("choice", "none"), ("reason", "Keys only here."))).StatusCode);
-        Assert.DoesNotContain("usb debugging: authorised", await TextAsync("/jobs/0901/route"));
+        Assert.DoesNotContain("USB debugging: authorised", await TextAsync("/jobs/0901/route"));
         Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(lead, "/shop-rules", null, ("question", "debugging"), ("choice", "use"), ("reason", "Back."))).StatusCode);
     }
 

@@ -61,8 +61,8 @@ public sealed class M14Reachable : IMatchRule
     {
         if (Router.Best(c.Phone, model, from, mode, c.Catalogue, c.Policy.Routes) is { } route) return Route.With(from.Label(), mode.Label(), Minutes(route.Minutes));
         var report = Router.Find(c.Phone, model, from, mode, c.Catalogue, c.Policy.Routes);
-        if (report.Openers.FirstOrDefault(opener => !opener.Known) is { } asked) return NeedsFact.With(mode.Label(), asked.Fact.Label.ToLowerInvariant(), asked.Value, c.HowToRead(asked.Fact));
-        var opens = report.Openers is [var opener, ..] ? $" What would open one: {opener.Fact.Label.ToLowerInvariant()} {opener.Value}." : "";
+        if (report.Openers.FirstOrDefault(opener => !opener.Known) is { } asked) return NeedsFact.With(mode.Label(), asked.Fact.LabelInText, asked.Value, c.HowToRead(asked.Fact));
+        var opens = report.Openers is [var opener, ..] ? $" What would open one: {opener.Fact.LabelInText} {opener.Value}." : "";
         return NoWay.With(from.Label(), mode.Label(), report.WhyNone + opens);
     }
 

@@ -135,7 +135,7 @@ public static class Router
         {
             var state = StateOf(phone, need, from);
             if (state <= worst) continue;
-            (worst, why) = (state, state == NeedState.Fails ? $"{need.Fact.Label} is not {Values(need)}." : state == NeedState.Unknown ? $"It needs {need.Fact.Label.ToLowerInvariant()} {Values(need)}, and nobody has read it." : null);
+            (worst, why) = (state, state == NeedState.Fails ? $"{need.Fact.Label} is not {Values(need)}." : state == NeedState.Unknown ? $"It needs {need.Fact.LabelInText} {Values(need)}, and nobody has read it." : null);
         }
 
         return new JudgedWay(way, worst, why);

@@ -116,6 +116,9 @@ public readonly record struct FactName
     /// <summary>The name as a technician says it.</summary>
     public string Label => FactDefinitions.Of(this).Label;
 
+    /// <summary>The name as it stands in the middle of a sentence: a beginning that is an abbreviation keeps its capitals.</summary>
+    public string LabelInText => Label is [_, var second, ..] && char.IsUpper(second) ? Label : Label.ToLowerInvariant();
+
     /// <summary>The unit after the value, with its space, or nothing.</summary>
     public string Unit => FactDefinitions.Of(this).Unit;
 
