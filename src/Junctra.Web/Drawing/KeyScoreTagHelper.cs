@@ -44,10 +44,9 @@ public sealed class KeyScoreTagHelper : TagHelper
                 .Line(whisker.X, whisker.Y + 13, whisker.X, whisker.Y + 20, "whisker").Line(whisker.X + whisker.Width, whisker.Y + 13, whisker.X + whisker.Width, whisker.Y + 20, "whisker");
         }
 
-        foreach (var mark in layout.Marks)
-        {
-            svg.Line(mark.X, 22, mark.X, mark.LabelY - 14, "mark").Text(mark.LabelX, mark.LabelY, mark.Label, "mark-text", "middle");
-        }
+        // Names over lines: the line of a later mark may pass below the name of an earlier one.
+        foreach (var mark in layout.Marks) svg.Line(mark.X, 22, mark.X, mark.LabelY - 14, "mark");
+        foreach (var mark in layout.Marks) svg.Text(mark.LabelX, mark.LabelY, mark.Label, "mark-text", "middle");
 
         svg.Open("g", ("class", "hand"), ("data-hand", ""), ("data-left", Svg.N(layout.Left)), ("data-unit", Svg.N(layout.UnitsPerSecond)), ("data-length", Svg.N(Recipe.LengthSeconds)),
                 ("data-beats", string.Join(' ', Recipe.Bars.SelectMany(bar => new[] { Recipe.Usual(bar.From), Recipe.Usual(bar.To) }).Distinct().Order().Select(Svg.N))))
