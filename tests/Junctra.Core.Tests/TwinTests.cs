@@ -272,6 +272,25 @@ public class TwinTests
         Assert.Equal("new product", twin.Next(state, new WritePart("product_b", new TwinPart("new product", SoftwareKind.Stock), 1)).Parts["product_b"].Content);
     }
 
+    [Fact]
+    public void AnotherLayoutLosesAllButTheBootChainAndHoldsWhatItHolds()
+    {
+        var twin = Of("HX204");
+        var state = Born("HX204", PhoneMode.Fastboot, new TwinNature { Unlocked = true, Computer = Computer });
+        var own = twin.Model.Partitions.ToDictionary(spec => spec.Name, spec => spec.SizeBytes);
+        var small = new WriteLayout(new Dictionary<string, long>(own) { ["system"] = 1 << 20 });
+        Assert.Same(state.Parts, twin.Next(state with { Unlocked = false }, small).Parts);
+        state = twin.Next(state, small);
+        Assert.Equal(["bootloader"], state.Parts.Keys);
+        Assert.Null(state.Data);
+        Assert.Contains("system holds 1048576", twin.WhyRefused(state, "system", new TwinPart("s", SoftwareKind.Stock), 2 << 20));
+        Assert.Equal(state.ToJson(), TwinState.FromJson(state.ToJson()).ToJson());
+        Assert.Equal(PhoneMode.BootLoop, Rest(twin, twin.Next(state, new Command("reboot"))).Mode);
+        state = twin.Next(state, new WriteLayout(own));
+        Assert.Empty(state.Layout);
+        Assert.Null(twin.WhyRefused(state, "system", new TwinPart("s", SoftwareKind.Stock), 2 << 20));
+    }
+
     // ---- power, links, cards ----
 
     [Fact]

@@ -164,7 +164,8 @@ public sealed partial class PhoneTwin
         if (spec.Role == PartitionRole.Identity) return $"{name} is protected";
         if (state.Stage == PhoneStage.RecoveryCommands && spec.Role is PartitionRole.BootChain or PartitionRole.Radio) return $"{name} is not written here";
         if (part is null) return null;
-        if (bytes > spec.SizeBytes) return $"image of {bytes} bytes, {name} holds {spec.SizeBytes}";
+        var holds = state.Layout.IsEmpty ? spec.SizeBytes : state.Layout.GetValueOrDefault(name);
+        if (bytes > holds) return holds == 0 ? $"no partition {partition}" : $"image of {bytes} bytes, {name} holds {holds}";
         if (state.Stage == PhoneStage.Download && !state.Unlocked && !part.IsSigned) return $"{name} is not signed by its maker";
         if (spec.Role != PartitionRole.BootChain) return part.Model is { } made && made != Model.Code && state.Stage == PhoneStage.Download ? $"{name} is not for this model" : null;
         if (part.Model != Model.Code || !part.IsSigned) return "boot chain is not for this model";
@@ -179,6 +180,19 @@ public sealed partial class PhoneTwin
         if (Model.DynamicPartitions.Count > 0 && Model.Partition(write.Partition) is { Role: PartitionRole.System })
             foreach (var inside in Model.DynamicPartitions) written = written with { Parts = written.Parts.SetItem($"{inside}_{state.Slot}", write.Part with { Content = $"{write.Part.Content}/{inside}" }) };
         return write.TakesMilliseconds <= 0 ? written : written with { Task = new TwinTask($"Writing {name}", state.NowMs + Math.Min(write.TakesMilliseconds, MostMilliseconds), MenuEffect.None, name, null) };
+    }
+
+    /// <summary>A layout is written where writes are taken; what lay in the old one is lost, and so is the data.</summary>
+    private TwinState Relay(TwinState state, WriteLayout layout)
+    {
+        if (state.Task is not null || state.Stage is not (PhoneStage.Download or PhoneStage.Fastboot) || !state.Unlocked) return state;
+        var chain = Model.Partitions.Where(spec => spec.Role == PartitionRole.BootChain).Select(spec => spec.Name).ToHashSet();
+        var isOwn = Model.Partitions.All(spec => layout.Sizes.GetValueOrDefault(spec.Name) == spec.SizeBytes) && layout.Sizes.Count == Model.Partitions.Count;
+        return Wipe(state) with
+        {
+            Layout = isOwn ? ImmutableSortedDictionary<string, long>.Empty : layout.Sizes.ToImmutableSortedDictionary(),
+            Parts = state.Parts.Where(pair => chain.Contains(pair.Key)).ToImmutableSortedDictionary(StringComparer.Ordinal),
+        };
     }
 
     private TwinState Erase(TwinState state, string partition)

@@ -58,6 +58,7 @@ public sealed partial class PhoneTwin
         Command command => Settle(Obey(state, command.Id)),
         WritePart write => Settle(Write(state, write)),
         ErasePart erase => Settle(Erase(state, erase.Partition)),
+        WriteLayout layout => Relay(state, layout),
         CardPutIn card => state with { Card = [.. card.Files] },
         CardTakenOut => state with { Card = null },
         _ => state,

@@ -16,6 +16,7 @@ namespace Junctra.Core.Twin;
 [JsonDerivedType(typeof(Command), "command")]
 [JsonDerivedType(typeof(WritePart), "write")]
 [JsonDerivedType(typeof(ErasePart), "erase")]
+[JsonDerivedType(typeof(WriteLayout), "layout")]
 [JsonDerivedType(typeof(CardPutIn), "card-in")]
 [JsonDerivedType(typeof(CardTakenOut), "card-out")]
 public abstract record TwinEvent
@@ -73,6 +74,10 @@ public sealed record WritePart(string Partition, TwinPart Part, long Bytes, long
 /// <summary>A partition is erased.</summary>
 /// <param name="Partition">Its name.</param>
 public sealed record ErasePart(string Partition) : TwinEvent;
+
+/// <summary>Another layout is written: all but the boot chain is lost.</summary>
+/// <param name="Sizes">Partitions and their sizes in bytes.</param>
+public sealed record WriteLayout(IReadOnlyDictionary<string, long> Sizes) : TwinEvent;
 
 /// <summary>A storage card is put in.</summary>
 /// <param name="Files">What lies on it.</param>

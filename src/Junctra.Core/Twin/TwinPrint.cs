@@ -42,6 +42,7 @@ public static class TwinPrint
         Command command => $"command {command.Id}",
         WritePart write => $"write {write.Partition}: {write.Part.Content}",
         ErasePart erase => $"erase {erase.Partition}",
+        WriteLayout layout => $"write a layout of {layout.Sizes.Count} partitions",
         CardPutIn card => $"card in, {card.Files.Count} files",
         CardTakenOut => "card out",
         _ => null,

@@ -149,8 +149,8 @@ public sealed record TwinState
     /// <summary>What lies in the partitions.</summary>
     public ImmutableSortedDictionary<string, TwinPart> Parts { get; init; } = ImmutableSortedDictionary<string, TwinPart>.Empty;
 
-    /// <summary>Name of the layout that is written on it; another than the model's loses what lies in it.</summary>
-    public string Layout { get; init; } = "stock";
+    /// <summary>Sizes of the partitions in bytes where another layout than the model's was written; empty for the model's own.</summary>
+    public ImmutableSortedDictionary<string, long> Layout { get; init; } = ImmutableSortedDictionary<string, long>.Empty;
 
     /// <summary>Lowest bootloader revision that it accepts; never falls.</summary>
     public int Floor { get; init; }
