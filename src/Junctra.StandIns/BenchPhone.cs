@@ -30,6 +30,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     private readonly CancellationTokenSource ending = new();
     private readonly StandInPace pace;
     private readonly Task clock;
+    private readonly Socket? reserved;
     private long lastTick = Stopwatch.GetTimestamp();
     private string? openFor;
     private CancellationTokenSource? open;
@@ -38,6 +39,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     private BenchPhone(string name, int port, PhoneTwin twin, PhonePartitions partitions, TwinState state, StandInPace pace)
     {
         (Name, Port, Twin, Partitions, State, this.pace) = (name, port, twin, partitions, state, pace);
+        if (port != 0) reserved = LoopbackPort.Reserve(port);
         clock = RunClockAsync();
     }
 
@@ -151,6 +153,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
         if (open is not null) await open.CancelAsync();
         await serving;
         open?.Dispose();
+        reserved?.Dispose();
         ending.Dispose();
         hands.Dispose();
         stirred.Dispose();
@@ -232,7 +235,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
         if (link is null) return;
         open = new CancellationTokenSource();
         var listener = new TcpListener(IPAddress.Loopback, Port);
-        listener.Server.SetSocketOption(SocketOptionLevel.Socket, SocketOptionName.ReuseAddress, true);
+        LoopbackPort.Share(listener.Server);
         listener.Start();
         serving = ServeAsync(listener, link, open.Token);
     }

@@ -37,9 +37,9 @@ internal sealed class FastbootSession(BenchPhone phone, NetworkStream stream, St
                 {
                     if (phone.Twin.Next(phone.State, new Command(command)).Stage == phone.State.Stage) throw new PhoneRefusesException("unknown command");
                     await AnswerAsync("OKAY", closed);
-                    // Leaves this connection first: the restart closes the port and with it whatever is connected.
+                    // The restart closes the port, and this connection with it; until then nobody else is served.
                     _ = phone.DoAsync(new Command(command));
-                    return;
+                    await Task.Delay(Timeout.Infinite, closed);
                 }
 
                 await ObeyAsync(command, closed);

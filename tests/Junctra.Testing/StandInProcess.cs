@@ -4,6 +4,7 @@ using System.Net.Http.Json;
 using System.Net.Sockets;
 using System.Text.Json.Nodes;
 using Junctra.Link;
+using Junctra.StandIns;
 
 namespace Junctra.Testing;
 
@@ -11,12 +12,14 @@ namespace Junctra.Testing;
 public sealed class StandInProcess : IAsyncDisposable
 {
     private static readonly HttpClient Http = new();
+    private static readonly HashSet<int> Given = [];
     private readonly Process process;
     private readonly string control;
+    private readonly IReadOnlyList<Socket> reserved;
 
-    private StandInProcess(Process process, string control, string data, LinkAddress a, LinkAddress b, LinkAddress c)
+    private StandInProcess(Process process, string control, string data, IReadOnlyList<Socket> reserved, LinkAddress[] phones)
     {
-        (this.process, this.control, Data, A, B, C) = (process, control, data, a, b, c);
+        (this.process, this.control, Data, this.reserved, A, B, C, D) = (process, control, data, reserved, phones[0], phones[1], phones[2], phones[3]);
     }
 
     /// <summary>Folder in which the phones keep their partitions.</summary>
@@ -32,7 +35,7 @@ public sealed class StandInProcess : IAsyncDisposable
     public LinkAddress C { get; }
 
     /// <summary>A phone in download mode.</summary>
-    public LinkAddress D { get; private init; }
+    public LinkAddress D { get; }
 
     /// <summary>The computer's list of phones.</summary>
     public LinkAddress List { get; private init; }
@@ -40,12 +43,15 @@ public sealed class StandInProcess : IAsyncDisposable
     public static async Task<StandInProcess> StartAsync(string? data = null, long rate = 0, double? mirrorPace = null)
     {
         data ??= Directory.CreateTempSubdirectory("junctra-phones-").FullName;
-        int[] ports = FreePorts(6);
-        var process = Start("serve", $"--catalogue={Repo.CatalogueFolder}", $"--data={data}", $"--control={ports[0]}",
-            $"--phone-a={ports[1]}", $"--phone-b={ports[2]}", $"--phone-c={ports[3]}", $"--phone-d={ports[4]}", $"--list={ports[5]}", $"--rate={rate}", "--pace=30", "--long-pace=2000",
+        // Theirs as long as they live: a port that is closed while a phone restarts must not go to another test's phone.
+        var phones = Enumerable.Range(0, 4).Select(_ => LoopbackPort.Reserve(0)).ToList();
+        var ports = phones.ConvertAll(socket => ((IPEndPoint)socket.LocalEndPoint!).Port);
+        int[] others = FreePorts(2);
+        var process = Start("serve", $"--catalogue={Repo.CatalogueFolder}", $"--data={data}", $"--control={others[0]}",
+            $"--phone-a={ports[0]}", $"--phone-b={ports[1]}", $"--phone-c={ports[2]}", $"--phone-d={ports[3]}", $"--list={others[1]}", $"--rate={rate}", "--pace=30", "--long-pace=2000",
             mirrorPace is null ? "--mirrors=none" : $"--mirror-files={await DemoLibrary.MirrorFolderAsync()}", $"--mirror-pace={(mirrorPace ?? 1).ToString(System.Globalization.CultureInfo.InvariantCulture)}");
-        var control = $"http://127.0.0.1:{ports[0]}";
-        var standIn = new StandInProcess(process, control, data, new LinkAddress("127.0.0.1", ports[1]), new LinkAddress("127.0.0.1", ports[2]), new LinkAddress("127.0.0.1", ports[3])) { D = new LinkAddress("127.0.0.1", ports[4]), List = new LinkAddress("127.0.0.1", ports[5]) };
+        var control = $"http://127.0.0.1:{others[0]}";
+        var standIn = new StandInProcess(process, control, data, phones, [.. ports.Select(port => new LinkAddress("127.0.0.1", port))]) { List = new LinkAddress("127.0.0.1", others[1]) };
         await Until.TrueAsync(async () => !process.HasExited && (await Http.GetAsync($"{control}/phones")).IsSuccessStatusCode, "the stand-ins answer");
         return standIn;
     }
@@ -90,16 +96,31 @@ public sealed class StandInProcess : IAsyncDisposable
     {
         if (!process.HasExited) await KillAsync();
         process.Dispose();
+        foreach (var socket in reserved) socket.Dispose();
         if (Directory.Exists(Data)) Directory.Delete(Data, recursive: true);
     }
 
+    /// <summary>Ports on which nothing listens, of those that no program is given unasked, and none that was given out here before.</summary>
     public static int[] FreePorts(int count)
     {
-        var listeners = Enumerable.Range(0, count).Select(_ => new TcpListener(IPAddress.Loopback, 0)).ToList();
-        listeners.ForEach(listener => listener.Start());
-        var ports = listeners.Select(listener => ((IPEndPoint)listener.LocalEndpoint).Port).ToArray();
-        listeners.ForEach(listener => listener.Stop());
-        return ports;
+        lock (Given)
+        {
+            return [.. Enumerable.Range(0, int.MaxValue).Select(_ => Random.Shared.Next(20_000, 32_000)).Where(IsFree).Where(Given.Add).Take(count)];
+        }
+
+        static bool IsFree(int port)
+        {
+            try
+            {
+                using var socket = new Socket(AddressFamily.InterNetwork, SocketType.Stream, ProtocolType.Tcp);
+                socket.Bind(new IPEndPoint(IPAddress.Loopback, port));
+                return true;
+            }
+            catch (SocketException)
+            {
+                return false;
+            }
+        }
     }
 
     private static Process Start(params string[] args)

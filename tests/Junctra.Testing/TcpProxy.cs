@@ -1,5 +1,6 @@
 using System.Net;
 using System.Net.Sockets;
+using Junctra.StandIns;
 
 namespace Junctra.Testing;
 
@@ -9,6 +10,7 @@ public sealed class TcpProxy : IAsyncDisposable
     private readonly string host;
     private readonly int port;
     private readonly Lock changing = new();
+    private readonly Socket reserved;
     private TcpListener? listener;
     private CancellationTokenSource connected = new();
     private long left = long.MaxValue;
@@ -20,10 +22,9 @@ public sealed class TcpProxy : IAsyncDisposable
     public TcpProxy(string host, int port, int at = 0)
     {
         (this.host, this.port) = (host, port);
-        var first = new TcpListener(IPAddress.Loopback, at);
-        first.Start();
-        Port = ((IPEndPoint)first.LocalEndpoint).Port;
-        Serve(first);
+        reserved = LoopbackPort.Reserve(at);
+        Port = ((IPEndPoint)reserved.LocalEndPoint!).Port;
+        Serve();
     }
 
     /// <summary>Port at which the wire begins.</summary>
@@ -53,22 +54,23 @@ public sealed class TcpProxy : IAsyncDisposable
         {
             Interlocked.Exchange(ref left, long.MaxValue);
             connected = new CancellationTokenSource();
-            var again = new TcpListener(IPAddress.Loopback, Port);
-            again.Start();
-            Serve(again);
+            Serve();
         }
     }
 
     public ValueTask DisposeAsync()
     {
         Cut();
+        reserved.Dispose();
         return ValueTask.CompletedTask;
     }
 
-    private void Serve(TcpListener on)
+    private void Serve()
     {
-        listener = on;
-        _ = AcceptAsync(on, connected.Token);
+        listener = new TcpListener(IPAddress.Loopback, Port);
+        LoopbackPort.Share(listener.Server);
+        listener.Start();
+        _ = AcceptAsync(listener, connected.Token);
     }
 
     private async Task AcceptAsync(TcpListener on, CancellationToken end)

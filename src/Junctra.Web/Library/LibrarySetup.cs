@@ -27,6 +27,8 @@ internal static class LibrarySetup
             {
                 // An order holds a lease of its own, so that a queue that gives it out twice does no harm.
                 QueuePollInterval = TimeSpan.FromSeconds(1), InvisibilityTimeout = TimeSpan.FromMinutes(5), UseSlidingInvisibilityTimeout = true,
+                // A lock is held for moments. One that a killed program left must be gone before the wait for it is, or the next program would not start.
+                DistributedLockTimeout = TimeSpan.FromSeconds(5),
             }));
         services.AddHangfireServer(server =>
         {
