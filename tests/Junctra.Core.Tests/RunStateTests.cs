@@ -1,4 +1,5 @@
 using CsCheck;
+using Junctra.Core.Modes;
 using Junctra.Core.Planning;
 using Junctra.Core.Runs;
 using Junctra.Testing;
@@ -55,6 +56,27 @@ public class RunStateTests
         Assert.Equal(touched, state.HasTouchedPhone);
         Assert.Equal(!touched, state.PhoneNow.StartsWith("Nothing was written", StringComparison.Ordinal));
     });
+
+    [Fact]
+    public void A_phone_may_be_unplugged_unless_a_write_has_begun_or_broke_off_in_its_boot_chain() => Gen.Int[0, Whole().Count()].Sample(length =>
+    {
+        var events = Whole().Take(length).ToList();
+        var going = Fold(events);
+        Assert.Equal(!going.Status.IsOpen(), Unplugging.Of(PhoneMode.Fastboot, going).May);
+        if (!going.Status.IsOpen()) return;
+        var broken = Fold([.. events, new RunFailed("The cable was pulled.", "Read it again.")]);
+        var cut = broken is { IsInDoubt: true, Step.NoReturn: true };
+        var answer = Unplugging.Of(PhoneMode.Fastboot, broken);
+        Assert.Equal(!cut, answer.May);
+        if (cut) Assert.Contains("Read it again.", answer.Why);
+    });
+
+    [Theory]
+    [InlineData(PhoneMode.UpdateRunning, false)]
+    [InlineData(PhoneMode.Download, true)]
+    [InlineData(PhoneMode.System, true)]
+    [InlineData(PhoneMode.Unknown, true)]
+    public void Without_a_write_only_an_update_that_runs_keeps_the_cable_in(PhoneMode now, bool may) => Assert.Equal(may, Unplugging.Of(now, null).May);
 
     [Fact]
     public void Progress_never_goes_back() => Gen.Int[1, Whole().Count()].Sample(length =>

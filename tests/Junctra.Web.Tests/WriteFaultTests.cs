@@ -55,6 +55,10 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0601", package)).Status);
         await UntilAsync("0601", state => state.Step?.NoReturn == true, "the boot chain is being written");
         Assert.Contains("It must be finished", (await PostAsync("/jobs/0601/write", "Stop")).Text);
+        // Wherever somebody looks meanwhile, the phone may not be unplugged.
+        var route = await GetAsync("/jobs/0601/route");
+        Assert.Contains("A write has begun. Touch neither cable nor keys until it has ended.", route);
+        Assert.DoesNotContain("Nothing is being written", route);
         await UntilAsync("0601", state => state.Step?.Partition == "radio", "the radio is being written");
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0601/write", "Stop")).Status);
         Assert.Contains("The write stops after this image: lead asked for it.", await GetAsync("/jobs/0601/write"));

@@ -38,6 +38,9 @@ public sealed class JobView
 
     public RunRow? LastRun { get; }
 
+    /// <summary>The write that goes on, or that ended early and after which nobody has read the phone; null where there is none.</summary>
+    public RunRow? UnsettledRun => OpenRunStatus is null or RunStatus.Finished ? null : LastRun;
+
     public IReadOnlyList<CheckLine> Checks { get; }
 
     public JobStanding Standing { get; }

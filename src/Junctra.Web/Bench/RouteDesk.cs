@@ -2,6 +2,8 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Matching;
 using Junctra.Core.Modes;
 using Junctra.Core.Phones;
+using Junctra.Core.Runs;
+using Junctra.Store;
 using Junctra.Web.Library;
 
 namespace Junctra.Web.Bench;
@@ -50,18 +52,14 @@ public sealed record RouteView(PhoneModel Model, KeyFamily Family, PhoneMode Fro
     public string? LockCaution => Report.Best?.Legs.SelectMany(leg => leg.Score.Wrong).FirstOrDefault(sign => sign.Is == PhoneMode.LockChange)is { } sign ? $"If the screen asks about the lock, do not answer it: {char.ToLowerInvariant(sign.Means[0])}{sign.Means[1..]} {sign.Then}" : null;
 
     /// <summary>Whether the phone may be unplugged now, and why.</summary>
-    public (bool May, string Why) Unplug => From switch
-    {
-        PhoneMode.UpdateRunning => (false, "An update is being put in. Touch neither cable nor keys."),
-        _ => (true, From is PhoneMode.Download ? "Nothing is being written. “Do not unplug” shows even then." : "Nothing is being written."),
-    };
+    public required Unplugging Unplug { get; init; }
 
     // "warning screen: let go of both" is what to do; the answer is what is seen.
     private static string PlainWords(string says) => says.Split(':')[0];
 }
 
 /// <summary>Finds routes for jobs, by what shop and job decided.</summary>
-public sealed class RouteDesk(MatchDesk matches, PackageShelf shelf, ModelCatalogue catalogue)
+public sealed class RouteDesk(MatchDesk matches, PackageShelf shelf, RunJournal journal, ModelCatalogue catalogue)
 {
     private const string KeyScoreWay = "key-score", ChargeWay = "charge", LinkWay = "link-doctor";
 
@@ -95,7 +93,8 @@ public sealed class RouteDesk(MatchDesk matches, PackageShelf shelf, ModelCatalo
         var report = Router.Find(job.Phone, model, now, wanted, catalogue, policy);
         var exit = now is PhoneMode.Off or PhoneMode.Unknown ? null
             : Router.Best(job.Phone, model, now, now is PhoneMode.System ? PhoneMode.Off : PhoneMode.System, catalogue, policy) ?? Router.Best(job.Phone, model, now, PhoneMode.Off, catalogue, policy);
-        return new RouteView(model, catalogue.KeyFamilyOf(model), now, wanted, report) { WayOut = exit };
+        var run = job.UnsettledRun is { } row ? RunState.Of(row.Plan, await journal.ReadAsync(row.Id, cancel: cancel)) : null;
+        return new RouteView(model, catalogue.KeyFamilyOf(model), now, wanted, report) { WayOut = exit, Unplug = Unplugging.Of(now, run) };
     }
 
     /// <summary>The way of that name from a mode, or null.</summary>

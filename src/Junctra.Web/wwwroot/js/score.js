@@ -1,9 +1,9 @@
 // The counted hold: a hand moves over the key score while seconds are counted in large figures; keys light up on the drawn
-// phone while they are to be down. Slower on request, with sound and flash on the beat. Where less motion is wanted, only the
+// phone while they are to be down. Slower on request, with sound or flash on the beat. Where less motion is wanted, only the
 // figures count.
 document.addEventListener('alpine:init', () => {
   Alpine.data('keyScore', () => ({
-    label: 'Count me in', paceLabel: 'Slower', count: '', sound: false, pace: 1, frame: 0, began: 0, beat: 0,
+    label: 'Count me in', paceLabel: 'Slower', count: '', sound: false, flash: false, pace: 1, frame: 0, began: 0, beat: 0,
 
     toggle() { if (this.began) this.stop(); else this.start(); },
 
@@ -39,7 +39,16 @@ document.addEventListener('alpine:init', () => {
     },
 
     strike() {
-      if (!this.sound) return;
+      if (this.sound) this.tone();
+      // Asked for by name, so it comes where less motion is wanted too.
+      if (!this.flash) return;
+      this.$root.classList.add('flash');
+      setTimeout(() => this.$root.classList.remove('flash'), 150);
+    },
+
+    tone() {
+      // Sound may have been asked for while the count was going.
+      this.audio ??= new AudioContext();
       const tone = this.audio.createOscillator();
       const loud = this.audio.createGain();
       loud.gain.setValueAtTime(0.2, this.audio.currentTime);
@@ -48,9 +57,6 @@ document.addEventListener('alpine:init', () => {
       tone.connect(loud).connect(this.audio.destination);
       tone.start();
       tone.stop(this.audio.currentTime + 0.13);
-      if (this.still) return;
-      this.$root.classList.add('flash');
-      setTimeout(() => this.$root.classList.remove('flash'), 150);
     },
 
     stop() {
