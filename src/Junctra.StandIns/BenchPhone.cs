@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
+using System.Text.Json;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Modes;
 using Junctra.Core.Twin;
@@ -61,13 +62,21 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     public ConcurrentQueue<Accepted> Log { get; } = new();
 
     /// <summary>Opens a phone's folder, or makes it as the birth record says.</summary>
+    /// <exception cref="InvalidDataException">What lies in the folder is no state of a phone, or of a model that is not known.</exception>
     public static BenchPhone Open(string name, int port, string folder, ModelCatalogue catalogue, PhoneBirth birth, StandInPace pace)
     {
         var file = StateFile(folder);
         TwinState state;
         if (File.Exists(file))
         {
-            state = TwinState.FromJson(File.ReadAllText(file));
+            try
+            {
+                state = TwinState.FromJson(File.ReadAllText(file));
+            }
+            catch (JsonException error)
+            {
+                throw new InvalidDataException($"Phone {name}: {file} is no state of a phone that this version reads ({error.Path ?? error.Message}).", error);
+            }
         }
         else
         {
@@ -75,7 +84,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
             new PhonePartitions(folder, catalogue.Model(state.Model)!).Create(birth.Contents);
         }
 
-        var model = catalogue.Model(state.Model)!;
+        var model = catalogue.Model(state.Model) ?? throw new InvalidDataException($"Phone {name}: {file} is of model {state.Model}, which the catalogue does not know.");
         var phone = new BenchPhone(name, port, new PhoneTwin(model, catalogue), new PhonePartitions(folder, model), state, pace);
         phone.Remember();
         return phone;

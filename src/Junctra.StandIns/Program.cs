@@ -38,9 +38,19 @@ var catalogue = CatalogueReader.Read(settings["catalogue"] ?? "catalogue");
 var data = settings["data"] ?? throw new InvalidOperationException("Say --data DIR, where the phones keep their partitions.");
 var pace = new StandInPace(settings.GetValue("rate", 0L), settings.GetValue("pace", 4.0), settings.GetValue("long-pace", 25.0), settings.GetValue("most-download", 4 << 20));
 
-var phones = DemoPhones.All.ToDictionary(
-    phone => phone.Name,
-    phone => BenchPhone.Open(phone.Name, settings.GetValue($"phone-{phone.Name.ToLowerInvariant()}", 0), Path.Combine(data, phone.Name.ToLowerInvariant()), catalogue, phone.Birth(catalogue), pace));
+Dictionary<string, BenchPhone> phones;
+try
+{
+    phones = DemoPhones.All.ToDictionary(
+        phone => phone.Name,
+        phone => BenchPhone.Open(phone.Name, settings.GetValue($"phone-{phone.Name.ToLowerInvariant()}", 0), Path.Combine(data, phone.Name.ToLowerInvariant()), catalogue, phone.Birth(catalogue), pace));
+}
+catch (InvalidDataException error)
+{
+    Console.Error.WriteLine($"{error.Message} Start the demo world anew: ./junctra demo reset");
+    return 1;
+}
+
 var list = new BenchList(phones);
 
 builder.WebHost.UseUrls($"http://127.0.0.1:{settings.GetValue("control", 5640)}");

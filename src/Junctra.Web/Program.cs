@@ -74,7 +74,9 @@ catch (CatalogueException error)
 
 await using (var scope = app.Services.CreateAsyncScope())
 {
-    await scope.ServiceProvider.GetRequiredService<JunctraDb>().Database.MigrateAsync();
+    // Whether there is anything to migrate is asked first: that is cheap, and migrating compares the whole model even where nothing is new.
+    var database = scope.ServiceProvider.GetRequiredService<JunctraDb>().Database;
+    if ((await database.GetPendingMigrationsAsync()).Any()) await database.MigrateAsync();
     await StaffSetup.SeedAsync(scope.ServiceProvider, scope.ServiceProvider.GetRequiredService<IOptions<JunctraOptions>>().Value.IsDemo);
     await DemoWorld.SeedAsync(scope.ServiceProvider);
     await scope.ServiceProvider.GetRequiredService<ArrivalDesk>().TakeUpAsync(CancellationToken.None);

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
 
@@ -27,6 +28,8 @@ public static class DemoLibrary
         return folder;
     });
 
+    private static readonly ConcurrentDictionary<string, Lazy<Task<Package>>> Read = new();
+
     /// <summary>A folder with what the mirrors of the demo world have.</summary>
     public static Task<string> MirrorFolderAsync() => MirrorsWritten.Value;
 
@@ -48,8 +51,7 @@ public static class DemoLibrary
         return PackageReader.Read(fileName, await PackageInspector.InspectFileAsync(Path.Combine(folder, fileName), published), Repo.Catalogue);
     }
 
-    public static async Task<Package> ReadAsync(string fileName)
-    {
-        return PackageReader.Read(fileName, await PackageInspector.InspectFileAsync(await PathAsync(fileName)), Repo.Catalogue);
-    }
+    /// <summary>One of the factory sets, looked into once: none of the files ever changes.</summary>
+    public static Task<Package> ReadAsync(string fileName) => Read.GetOrAdd(fileName, new Lazy<Task<Package>>(async () =>
+        PackageReader.Read(fileName, await PackageInspector.InspectFileAsync(await PathAsync(fileName)), Repo.Catalogue))).Value;
 }

@@ -19,11 +19,20 @@ public sealed class TestDatabase : IAsyncDisposable, IDbContextFactory<JunctraDb
         var server = Environment.GetEnvironmentVariable("JUNCTRA_TEST_PG")
             ?? throw new InvalidOperationException("Tests of the store need PostgreSQL: run them with ./junctra test, or set JUNCTRA_TEST_PG.");
         var database = new TestDatabase(server);
-        if (!migrate) return database;
-        await using var db = database.CreateDbContext();
-        await db.Database.MigrateAsync();
+        if (migrate) await ExecuteAsync(server, $"create database {database.name} template {await Template.Value}");
         return database;
     }
+
+    /// <summary>A database that was migrated once; the others of this program are copies of it.</summary>
+    private static readonly Lazy<Task<string>> Template = new(async () =>
+    {
+        var template = await CreateAsync(migrate: false);
+        await using (var db = template.CreateDbContext()) await db.Database.MigrateAsync();
+        // Nobody may be connected to what is copied.
+        NpgsqlConnection.ClearAllPools();
+        AppDomain.CurrentDomain.ProcessExit += (_, _) => template.DisposeAsync().AsTask().GetAwaiter().GetResult();
+        return template.name;
+    });
 
     public JunctraDb CreateDbContext()
     {
@@ -35,9 +44,14 @@ public sealed class TestDatabase : IAsyncDisposable, IDbContextFactory<JunctraDb
     public async ValueTask DisposeAsync()
     {
         NpgsqlConnection.ClearAllPools();
+        await ExecuteAsync(server, $"drop database if exists {name} with (force)");
+    }
+
+    private static async Task ExecuteAsync(string server, string sql)
+    {
         await using var connection = new NpgsqlConnection($"{server};Database=postgres;Pooling=false");
         await connection.OpenAsync();
-        await using var drop = new NpgsqlCommand($"drop database if exists {name} with (force)", connection);
-        await drop.ExecuteNonQueryAsync();
+        await using var command = new NpgsqlCommand(sql, connection);
+        await command.ExecuteNonQueryAsync();
     }
 }

@@ -113,17 +113,6 @@ public sealed class KilledLibraryTests : IAsyncLifetime
         Assert.Equal(originals.Count + Enumerable.Range(0, Kills).Count(kill => kill % 3 == 1), await AskAsync(db => db.Packages.CountAsync()));
     }
 
-    [Fact]
-    public async Task A_lock_that_a_killed_program_left_does_not_keep_the_next_one_from_starting()
-    {
-        await web.StartAsync();
-        await web.KillAsync();
-        await AskAsync(db => db.Database.ExecuteSqlRawAsync(
-            "insert into hangfire.lock (resource, updatecount, acquired) select 'hangfire:lock:' || name, 1, now() at time zone 'utc' from unnest(array['recurring-job:arrivals-left', 'recurring-jobs:lock', 'locks:schedulepoller']) name on conflict do nothing"));
-        await web.StartAsync();
-        Assert.True(await web.IsHealthyAsync());
-    }
-
     private bool HasOpen(string path) => AskAsync(db => db.Arrivals.AnyAsync(a => a.From == path && a.State != ArrivalState.Done)).GetAwaiter().GetResult();
 
     /// <summary>Whatever lies under a final name is whole, and every package that counts as stored is there.</summary>

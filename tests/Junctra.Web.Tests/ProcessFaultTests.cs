@@ -7,47 +7,61 @@ using Npgsql;
 
 namespace Junctra.Web.Tests;
 
-/// <summary>
-/// The web program killed, its database cut off and the program stopped in the middle of a write, all as processes: afterwards the
-/// journal says what the phone accepted, the job says what state it is in, and nothing is written again by itself.
-/// </summary>
-public sealed class ProcessFaultTests : IAsyncLifetime
+/// <summary>The web program as a process of its own, with a wire to its database that can be cut, and the simulated phones.</summary>
+public sealed class ProcessBench : IAsyncLifetime
 {
-    private const string Job = "/jobs/0421";
-    private StandInProcess phones = null!;
-    private TestDatabase database = null!;
-    private TcpProxy wire = null!;
-    private WebProcess web = null!;
-    private string package = "";
+    internal StandInProcess Phones { get; private set; } = null!;
+
+    internal TestDatabase Database { get; private set; } = null!;
+
+    internal TcpProxy Wire { get; private set; } = null!;
+
+    internal WebProcess Web { get; private set; } = null!;
+
+    internal string Package { get; private set; } = "";
 
     public async ValueTask InitializeAsync()
     {
-        phones = await StandInProcess.StartAsync();
-        database = await TestDatabase.CreateAsync();
-        var server = new NpgsqlConnectionStringBuilder(database.Connection);
-        wire = new TcpProxy(server.Host!, server.Port);
-        server.Port = wire.Port;
+        Phones = await StandInProcess.StartAsync();
+        Database = await TestDatabase.CreateAsync();
+        var server = new NpgsqlConnectionStringBuilder(Database.Connection);
+        Wire = new TcpProxy(server.Host!, server.Port);
+        server.Port = Wire.Port;
         server.Timeout = 3;
-        web = new WebProcess(server.ConnectionString, await DemoLibrary.FolderAsync(), phones);
-        await web.StartAsync();
-        await using var db = database.CreateDbContext();
-        package = (await db.Packages.SingleAsync(p => p.FileName == "cairn-stock-26w10.tar")).Id;
+        Web = new WebProcess(server.ConnectionString, await DemoLibrary.FolderAsync(), Phones);
+        await Web.StartAsync();
+        await using var db = Database.CreateDbContext();
+        Package = (await db.Packages.SingleAsync(p => p.FileName == "cairn-stock-26w10.tar")).Id;
     }
 
     public async ValueTask DisposeAsync()
     {
-        await web.DisposeAsync();
-        await wire.DisposeAsync();
-        await phones.DisposeAsync();
-        await database.DisposeAsync();
+        await Web.DisposeAsync();
+        await Wire.DisposeAsync();
+        await Phones.DisposeAsync();
+        await Database.DisposeAsync();
     }
+}
+
+/// <summary>
+/// The web program killed, its database cut off and the program stopped in the middle of a write, all as processes: afterwards the
+/// journal says what the phone accepted, the job says what state it is in, and nothing is written again by itself.
+/// </summary>
+public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<ProcessBench>
+{
+    private const string Job = "/jobs/0421";
+    private readonly StandInProcess phones = bench.Phones;
+    private readonly TestDatabase database = bench.Database;
+    private readonly TcpProxy wire = bench.Wire;
+    private readonly WebProcess web = bench.Web;
 
     private async Task BeginAsync()
     {
+        await Until.TrueAsync(async () => await phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "system" or "boot-loop", "the phone has come to rest");
         if (await phones.ModeAsync("A") != "fastboot") await phones.DoAsync("A", "hold-menu-keys");
         await web.PostAsync(Job + "/find-out", "Read", ("port", "A"));
-        await web.PostAsync(Job + "/match", null, ("package", package));
-        var (status, text) = await web.PostAsync(Job + "/plan?gates=1", "Begin", ("planFor", package + ":erase"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"),
+        await web.PostAsync(Job + "/match", null, ("package", bench.Package));
+        var (status, text) = await web.PostAsync(Job + "/plan?gates=1", "Begin", ("planFor", bench.Package + ":erase"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"),
             ("gate.accounts", "owner-knows"), ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady"), ("typed", "0421"));
         Assert.True(status == HttpStatusCode.Redirect, text);
     }
@@ -118,10 +132,11 @@ public sealed class ProcessFaultTests : IAsyncLifetime
     public async Task A_database_that_restarts_in_the_middle_costs_the_journal_nothing()
     {
         await phones.FaultAsync("A", new { bytesPerSecond = 12_000_000 });
+        var before = (await phones.AcceptedAsync("A")).Count;
         await BeginAsync();
         foreach (var count in new[] { 2, 4 })
         {
-            await UntilAcceptedAsync(count);
+            await UntilAcceptedAsync(before + count);
             wire.Cut();
             await Until.TrueAsync(async () => !await web.IsHealthyAsync(), "the web program misses its database");
             var (status, text) = await web.TryAsync(Job + "/write");
@@ -132,13 +147,14 @@ public sealed class ProcessFaultTests : IAsyncLifetime
 
         await UntilAsync(status => !status.IsOpen(), "the write has ended");
         Assert.Equal(RunStatus.Finished, (await RunAsync()).Status);
-        Assert.Equal(await phones.AcceptedAsync("A"), await JournalledAsync());
+        Assert.Equal((await phones.AcceptedAsync("A")).Skip(before), await JournalledAsync());
     }
 
     [Fact]
     public async Task A_program_that_is_stopped_finishes_its_boot_chain_first()
     {
         await phones.FaultAsync("A", new { bytesPerSecond = 400_000 });
+        var before = (await phones.AcceptedAsync("A")).Count;
         await BeginAsync();
         await Until.TrueAsync(async () => (await StateAsync()).Step?.NoReturn == true, "the boot chain is being written");
         // Somebody watches meanwhile, which must not hold up the end.
@@ -147,8 +163,19 @@ public sealed class ProcessFaultTests : IAsyncLifetime
         var state = await StateAsync();
         Assert.Equal((RunStatus.Stopped, "bootloader"), (state.Status, Assert.Single(state.Accepted.Keys)));
         Assert.Contains("the end of this program asked for it", state.WhatHappened);
-        Assert.Equal(await phones.AcceptedAsync("A"), await JournalledAsync());
+        Assert.Equal((await phones.AcceptedAsync("A")).Skip(before), await JournalledAsync());
         await web.StartAsync();
         Assert.Contains("The write was stopped", await web.GetAsync(Job + "/write"));
+    }
+
+    [Fact]
+    public async Task A_lock_that_a_killed_program_left_does_not_keep_the_next_one_from_starting()
+    {
+        await web.KillAsync();
+        await using var db = database.CreateDbContext();
+        await db.Database.ExecuteSqlRawAsync(
+            "insert into hangfire.lock (resource, updatecount, acquired) select 'hangfire:lock:' || name, 1, now() at time zone 'utc' from unnest(array['recurring-job:arrivals-left', 'recurring-jobs:lock', 'locks:schedulepoller']) name on conflict do nothing");
+        await web.StartAsync();
+        Assert.True(await web.IsHealthyAsync());
     }
 }

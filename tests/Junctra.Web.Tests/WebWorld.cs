@@ -28,7 +28,7 @@ public sealed class WebWorld : IAsyncLifetime
 
     public async ValueTask InitializeAsync()
     {
-        database = await TestDatabase.CreateAsync(migrate: false);
+        database = await TestDatabase.CreateAsync();
         Phones = await StandInProcess.StartAsync(mirrorPace: 8);
         var library = await DemoLibrary.FolderAsync();
         factory = new WebApplicationFactory<JunctraOptions>().WithWebHostBuilder(host => host
