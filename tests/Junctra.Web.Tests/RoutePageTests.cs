@@ -52,6 +52,8 @@ public sealed class RoutePageTests(WebWorld world) : IClassFixture<WebWorld>
         var page = await TextAsync("/jobs/0901/route");
         Assert.Contains("instead with <b>USB debugging: authorised</b>", page);
         Assert.Contains("The way out:", page);
+        // A touch that is not taken leaves the phone where it was, and that can be said too.
+        Assert.Contains("running system as before", page);
         Assert.Contains("Other ways", page);
         Assert.Contains("<svg class=\"track-plan\"", page);
         Assert.Contains("on or greyed, and nobody has read it.", await TextAsync("/jobs/0901/route?to=lock-change"), StringComparison.OrdinalIgnoreCase);

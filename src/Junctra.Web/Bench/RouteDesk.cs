@@ -41,12 +41,20 @@ public sealed record RouteView(PhoneModel Model, KeyFamily Family, PhoneMode Fro
         _ => "waiting",
     }).Distinct());
 
-    /// <summary>What the phone may show after the way at hand: what is wanted first.</summary>
+    /// <summary>What the phone may show after the way at hand: what is wanted first, then the wrong screens, and where a try that fails leaves it.</summary>
     public IReadOnlyList<ShownAnswer> Answers => Now is not { } now ? [] :
     [
         new ShownAnswer(now.Score.Marks.Count > 0 && now.Score.Marks[^1].Shows.Mode() == now.To ? PlainWords(now.Score.Marks[^1].Says) : now.To.Label(), now.To, null, null),
-        .. now.Score.Wrong.Take(MostAnswers - 1).Select(sign => new ShownAnswer(sign.Sees, sign.Is == PhoneMode.Unknown ? now.From : sign.Is, sign.Means, sign.Then)),
+        .. now.Score.Wrong.Select(sign => new ShownAnswer(sign.Sees, sign.Is == PhoneMode.Unknown ? now.From : sign.Is, sign.Means, sign.Then)).Concat(LeftBehind(now)).Take(MostAnswers - 1),
     ];
+
+    private static IEnumerable<ShownAnswer> LeftBehind(Way now)
+    {
+        if (now.FailChance == 0 || now.FailsTo == now.To || now.Score.Wrong.Any(sign => sign.Is == now.FailsTo || sign.Is == PhoneMode.Unknown && now.FailsTo == now.From)) yield break;
+        yield return now.FailsTo == now.From
+            ? new ShownAnswer($"{now.From.Label()} as before", now.From, "It was not taken.", "Do it again, or take another way.")
+            : new ShownAnswer(now.FailsTo.Label(), now.FailsTo, "It did not get there.", "Go on from where it is.");
+    }
 
     /// <summary>What must be read on the way so that nobody changes the lock by accident; null where no step comes near.</summary>
     public string? LockCaution => Report.Best?.Legs.SelectMany(leg => leg.Score.Wrong).FirstOrDefault(sign => sign.Is == PhoneMode.LockChange)is { } sign ? $"If the screen asks about the lock, do not answer it: {char.ToLowerInvariant(sign.Means[0])}{sign.Means[1..]} {sign.Then}" : null;

@@ -15,7 +15,7 @@ public static class Say
     public static string Length(double seconds) => seconds < 60 ? $"0:{Math.Ceiling(Math.Min(59, seconds)):00}" : $"{Math.Ceiling(seconds / 60)} min";
 
     /// <summary>Minutes of hands, such as <c>30 s</c> or <c>2 min</c>.</summary>
-    public static string Minutes(double minutes) => minutes < 1 ? $"{Math.Max(5, Math.Round(minutes * 12) * 5)} s" : $"{Math.Round(minutes * 2) / 2} min";
+    public static string Minutes(double minutes) => Math.Round(minutes * 12) * 5 is < 60 and var seconds ? $"{Math.Max(5, seconds)} s" : $"{Math.Round(minutes * 2) / 2} min";
 
     /// <summary>A moment in the shop's own time: of today as a time, of another day with its date.</summary>
     public static string When(DateTimeOffset at, DateTimeOffset now)

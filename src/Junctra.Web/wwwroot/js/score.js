@@ -20,6 +20,7 @@ document.addEventListener('alpine:init', () => {
       this.still = matchMedia('(prefers-reduced-motion: reduce)').matches;
       this.label = 'Stop';
       this.beat = 0;
+      this.hand.closest('svg').scrollIntoView({ block: 'center', behavior: this.still ? 'auto' : 'smooth' });
       // Sound may begin only after somebody touched the page; this is that touch.
       if (this.sound) this.audio ??= new AudioContext();
       // Three seconds to put the fingers on the keys.
@@ -42,8 +43,9 @@ document.addEventListener('alpine:init', () => {
       if (this.sound) this.tone();
       // Asked for by name, so it comes where less motion is wanted too.
       if (!this.flash) return;
-      this.$root.classList.add('flash');
-      setTimeout(() => this.$root.classList.remove('flash'), 150);
+      const card = this.$root.querySelector('[data-score]');
+      card.classList.add('flash');
+      setTimeout(() => card.classList.remove('flash'), 150);
     },
 
     tone() {
