@@ -30,6 +30,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     private readonly SemaphoreSlim stirred = new(0);
     private readonly CancellationTokenSource ending = new();
     private readonly StandInPace pace;
+    private readonly PhoneBirth birth;
     private readonly Task clock;
     private readonly Socket? reserved;
     private long lastTick = Stopwatch.GetTimestamp();
@@ -37,9 +38,9 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     private CancellationTokenSource? open;
     private Task serving = Task.CompletedTask;
 
-    private BenchPhone(string name, int port, PhoneTwin twin, PhonePartitions partitions, TwinState state, StandInPace pace)
+    private BenchPhone(string name, int port, PhoneTwin twin, PhonePartitions partitions, TwinState state, PhoneBirth birth, StandInPace pace)
     {
-        (Name, Port, Twin, Partitions, State, this.pace) = (name, port, twin, partitions, state, pace);
+        (Name, Port, Twin, Partitions, State, this.birth, this.pace) = (name, port, twin, partitions, state, birth, pace);
         if (port != 0) reserved = LoopbackPort.Reserve(port);
         clock = RunClockAsync();
     }
@@ -85,7 +86,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
         }
 
         var model = catalogue.Model(state.Model) ?? throw new InvalidDataException($"Phone {name}: {file} is of model {state.Model}, which the catalogue does not know.");
-        var phone = new BenchPhone(name, port, new PhoneTwin(model, catalogue), new PhonePartitions(folder, model), state, pace);
+        var phone = new BenchPhone(name, port, new PhoneTwin(model, catalogue), new PhonePartitions(folder, model), state, birth, pace);
         phone.Remember();
         return phone;
     }
@@ -108,6 +109,28 @@ internal sealed partial class BenchPhone : IAsyncDisposable
             var before = State;
             State = change(State);
             if (before != State) Remember();
+            await FollowAsync();
+        }
+        finally
+        {
+            hands.Release();
+        }
+
+        stirred.Release();
+    }
+
+    /// <summary>Makes it anew, as it first came: what it is and holds, and nothing that is to go wrong.</summary>
+    public async Task RenewAsync()
+    {
+        await hands.WaitAsync();
+        try
+        {
+            await CloseAsync();
+            Faults = new StandInFaults();
+            Log.Clear();
+            Partitions.Create(birth.Contents);
+            (State, lastTick) = (birth.State, Stopwatch.GetTimestamp());
+            Remember();
             await FollowAsync();
         }
         finally
@@ -232,14 +255,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     {
         var link = Port == 0 ? null : PhoneTwin.LinkOf(State);
         if (link == openFor) return;
-        if (open is not null)
-        {
-            await open.CancelAsync();
-            await serving;
-            open.Dispose();
-            open = null;
-        }
-
+        await CloseAsync();
         openFor = link;
         if (link is null) return;
         open = new CancellationTokenSource();
@@ -247,6 +263,16 @@ internal sealed partial class BenchPhone : IAsyncDisposable
         LoopbackPort.Share(listener.Server);
         listener.Start();
         serving = ServeAsync(listener, link, open.Token);
+    }
+
+    private async Task CloseAsync()
+    {
+        openFor = null;
+        if (open is null) return;
+        await open.CancelAsync();
+        await serving;
+        open.Dispose();
+        open = null;
     }
 
     private async Task ServeAsync(TcpListener listener, string link, CancellationToken closed)

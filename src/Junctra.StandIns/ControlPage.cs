@@ -71,6 +71,9 @@ internal static class ControlPage
                 if (phone.Twin.Family.Recipes.FirstOrDefault(recipe => recipe.Id == (state.Stage == PhoneStage.Off ? "off-to-bootloader" : "loop-to-bootloader")) is not { } recipe) return false;
                 await phone.PlayAsync(recipe);
                 return true;
+            case "renew":
+                await phone.RenewAsync();
+                return true;
             case "power":
                 await phone.DoAsync(new KeyDown("power"), new TimePasses(1500), new KeyUp("power"));
                 return true;
@@ -114,7 +117,7 @@ internal static class ControlPage
             <section data-phone="{html.Encode(phone.Name)}"><h2>Phone {html.Encode(phone.Name)} <small>{html.Encode(phone.Twin.Model.Code)}{(phone.Port == 0 ? "" : $", 127.0.0.1:{phone.Port}")}</small></h2>
             <pre aria-live="polite"></pre><div class="entries"></div>
             <div class="keys">{string.Concat(phone.Twin.Family.Staves.Where(stave => stave.IsKey).Select(stave => $"<button data-key=\"{html.Encode(stave.Id)}\">{html.Encode(stave.Name)}</button>"))}</div>
-            <div class="keys"><button data-act="cable">Cable to the computer</button><button data-act="charger">Charger</button>{(phone.Twin.Model.BatteryOut ? "<button data-act=\"battery\">Battery</button>" : "")}</div>
+            <div class="keys"><button data-act="cable">Cable to the computer</button><button data-act="charger">Charger</button>{(phone.Twin.Model.BatteryOut ? "<button data-act=\"battery\">Battery</button>" : "")}<button data-act="renew">As it first came</button></div>
             </section>
             """);
         return $$"""

@@ -4,7 +4,7 @@ using Junctra.Testing;
 namespace Junctra.Link.Tests;
 
 /// <summary>Wires that break while the phone answers, phones that restart, and the two clocks of a write.</summary>
-public sealed class BrokenWireTests : WriteBench
+public sealed class BrokenWireTests(PhoneBench bench) : WriteBench(bench)
 {
     private static readonly LinkClocks Short = Clocks with { Connect = TimeSpan.FromSeconds(2), Restart = TimeSpan.FromSeconds(2) };
 
@@ -37,6 +37,8 @@ public sealed class BrokenWireTests : WriteBench
     [Fact]
     public async Task A_phone_that_restarts_in_the_middle_keeps_what_it_accepted_and_is_written_again_by_a_person()
     {
+        await using var own = await StandInProcess.StartAsync();
+        Phones = own;
         var (plan, package) = await PlanAsync(Phones.A, "cairn-stock-26w10.tar");
         var state = await WriteAsync(plan, package, Phones.A, atEvent: async what =>
         {

@@ -6,7 +6,7 @@ using Junctra.Testing;
 namespace Junctra.Link.Tests;
 
 /// <summary>Writes that go wrong: afterwards the journal must say exactly what the phone accepted.</summary>
-public sealed class FaultTests : WriteBench
+public sealed class FaultTests(PhoneBench bench) : WriteBench(bench)
 {
     private static readonly LinkClocks Impatient = Clocks with { Transfer = TimeSpan.FromSeconds(3) };
 

@@ -7,7 +7,7 @@ using Junctra.Testing;
 namespace Junctra.Link.Tests;
 
 /// <summary>Writes of packages whose images must be unpacked first, whose file changes under the writer, and that a person stops.</summary>
-public sealed class PackedWriteTests : WriteBench
+public sealed class PackedWriteTests(PhoneBench bench) : WriteBench(bench)
 {
     [Theory]
     [InlineData("cairn-26w08.tar", "A", "HX204/15.26w08-1.r3", "setup-wizard")]

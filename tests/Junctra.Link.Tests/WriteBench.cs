@@ -6,20 +6,38 @@ using Junctra.Testing;
 
 namespace Junctra.Link.Tests;
 
-/// <summary>What tests of the writer share: the stand-in phones, and a write whose journal is kept in memory.</summary>
-public abstract class WriteBench : IAsyncLifetime
+/// <summary>The stand-in phones of one class of tests.</summary>
+public sealed class PhoneBench : IAsyncLifetime
 {
-    protected static LinkClocks Clocks { get; } =
-        new(TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), _ => TimeSpan.FromSeconds(60));
-
-    protected StandInProcess Phones { get; set; } = null!;
-
-    /// <summary>What the last write wrote down.</summary>
-    protected List<RunEvent> Journal { get; } = [];
+    internal StandInProcess Phones { get; private set; } = null!;
 
     public async ValueTask InitializeAsync() => Phones = await StandInProcess.StartAsync();
 
     public ValueTask DisposeAsync() => Phones.DisposeAsync();
+}
+
+/// <summary>What tests of the writer share: the stand-in phones, for every test as they first came, and a write whose journal is kept in memory.</summary>
+public abstract class WriteBench(PhoneBench bench) : IAsyncLifetime, IClassFixture<PhoneBench>
+{
+    protected static LinkClocks Clocks { get; } =
+        new(TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), _ => TimeSpan.FromSeconds(60));
+
+    /// <summary>The phones; a test that ends their program takes some of its own.</summary>
+    protected StandInProcess Phones { get; set; } = bench.Phones;
+
+    /// <summary>What the last write wrote down.</summary>
+    protected List<RunEvent> Journal { get; } = [];
+
+    public async ValueTask InitializeAsync()
+    {
+        foreach (var phone in new[] { "A", "B", "C" }) await Phones.DoAsync(phone, "renew");
+    }
+
+    public ValueTask DisposeAsync()
+    {
+        GC.SuppressFinalize(this);
+        return ValueTask.CompletedTask;
+    }
 
     protected static Task<PhoneReading> ReadAsync(LinkAddress at) => PhoneReader.ReadAsync(at, Clocks, Repo.Catalogue, Sample.Noon, "bench");
 

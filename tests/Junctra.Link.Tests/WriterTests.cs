@@ -9,7 +9,7 @@ using Junctra.Testing;
 namespace Junctra.Link.Tests;
 
 /// <summary>Reading and writing against the real stand-in phones, in their own process.</summary>
-public sealed class WriterTests : WriteBench
+public sealed class WriterTests(PhoneBench bench) : WriteBench(bench)
 {
     private Task<PhoneReading> ReadAsync() => ReadAsync(Phones.A);
 
@@ -119,6 +119,8 @@ public sealed class WriterTests : WriteBench
     [Fact]
     public async Task State_survives_the_stand_ins_own_end_and_a_locked_phone_refuses_writes()
     {
+        await using var own = await StandInProcess.StartAsync();
+        Phones = own;
         await Phones.KillAsync();
         var file = Path.Combine(Phones.Data, "a", "state.json");
         var memory = JsonNode.Parse(await File.ReadAllTextAsync(file))!;

@@ -59,6 +59,13 @@ test('a score is tried on the twin with the keyboard, and the twin says where a 
   await page.keyboard.up('ArrowDown');
   await expect(page.getByText('That is where the score leads.')).toBeVisible();
   await expect(page.locator('.moments li').first()).toContainText('Volume up pressed');
+  // Whoever turns to another window has let go.
+  await page.getByRole('button', { name: 'Begin again' }).click();
+  await page.keyboard.down('ArrowUp');
+  await expect(page.locator('[data-hold="volume-up"]')).toHaveAttribute('aria-pressed', 'true');
+  await page.evaluate(() => dispatchEvent(new Event('blur')));
+  await expect(page.locator('[data-hold="volume-up"]')).toHaveAttribute('aria-pressed', 'false');
+  await page.keyboard.up('ArrowUp');
   // One finger: keys that stay down until they are hit again, and the trap of the key that is let go alone.
   await page.getByRole('button', { name: 'Begin again' }).click();
   await page.getByLabel('A key stays down until it is hit again').check();

@@ -129,7 +129,7 @@ public sealed class LibraryWatch(
         while (true)
         {
             await using var db = await databases.CreateDbContextAsync(cancel);
-            var rows = await db.Packages.Where(p => p.ReadWith != catalogue.Stamp && p.InspectorVersion == PackageInspector.Version).Take(RowsAtOnce).ToListAsync(cancel);
+            var rows = await db.Packages.Where(p => p.ReadWith != catalogue.Stamp && p.InspectorVersion == PackageInspector.Version).OrderBy(p => p.Id).Take(RowsAtOnce).ToListAsync(cancel);
             if (rows.Count == 0) return;
             foreach (var row in rows) row.Describe(PackageReader.Read(row.FileName, row.Contents, catalogue), catalogue.Stamp);
             await db.SaveChangesAsync(cancel);

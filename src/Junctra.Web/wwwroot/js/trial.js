@@ -13,6 +13,9 @@ document.addEventListener('alpine:init', () => {
       this.onUp = (event) => this.keyboard(event, false);
       addEventListener('keydown', this.onDown, true);
       addEventListener('keyup', this.onUp, true);
+      // Whoever turns to another window has let go: nobody will say so later.
+      this.onBlur = () => { for (const stave of this.keys.values()) this.lift(stave); };
+      addEventListener('blur', this.onBlur);
       for (const part of this.$root.querySelectorAll('[data-part], [data-hold]')) {
         const stave = part.dataset.part || part.dataset.hold;
         part.addEventListener('pointerdown', (event) => { event.preventDefault(); this.press(stave); });
@@ -25,12 +28,14 @@ document.addEventListener('alpine:init', () => {
     destroy() {
       removeEventListener('keydown', this.onDown, true);
       removeEventListener('keyup', this.onUp, true);
+      removeEventListener('blur', this.onBlur);
       clearTimeout(this.timer);
       cancelAnimationFrame(this.frame);
     },
 
     keyboard(event, down) {
-      const stave = this.keys.get(event.key);
+      // Caps lock changes the letter, not the key.
+      const stave = this.keys.get(event.key.length === 1 ? event.key.toLowerCase() : event.key);
       if (!stave || event.ctrlKey || event.metaKey || event.altKey || event.target.closest('input[type=search], select')) return;
       event.preventDefault();
       event.stopPropagation();
