@@ -140,7 +140,10 @@ public sealed record ListReading(string SignId, ListedPhone? Target, string Why)
     public static ListReading Of(IReadOnlyList<ListedPhone> listed, string? serial, PhoneMode wanted)
     {
         if (listed.Count == 0) return new ListReading("nothing", null, "The computer lists no phone.");
-        var target = serial is null ? listed.Count == 1 ? listed[0] : null : listed.FirstOrDefault(phone => serial.Equals(phone.Serial, StringComparison.OrdinalIgnoreCase));
+        var named = serial is null ? [] : listed.Where(phone => serial.Equals(phone.Serial, StringComparison.OrdinalIgnoreCase)).ToList();
+        // Some phones leave their maker with a serial that others have too.
+        if (named.Count > 1) return new ListReading("two-listed", null, $"{named.Count} phones are listed with the serial {serial}: which is this job's cannot be told. Unplug the other.");
+        var target = serial is null ? listed.Count == 1 ? listed[0] : null : named.FirstOrDefault();
         if (target is null && listed.Count > 1)
         {
             return new ListReading("two-listed", null, serial is null
