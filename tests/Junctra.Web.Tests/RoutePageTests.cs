@@ -88,6 +88,8 @@ public sealed class RoutePageTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Equal(HttpStatusCode.BadRequest, (await PlayAsync(new { acts = Enumerable.Repeat(right[0], 401), now = 10 })).StatusCode);
         Assert.Equal(HttpStatusCode.BadRequest, (await PlayAsync(new { acts = right, now = 60 * 60 * 1000 })).StatusCode);
         Assert.Equal(HttpStatusCode.BadRequest, (await PlayAsync(new { acts = new[] { new { at = -1, stave = "power", down = true } }, now = 10 })).StatusCode);
+        Assert.Equal(HttpStatusCode.BadRequest, (await PlayAsync(new { acts = (object?)null, now = 10 })).StatusCode);
+        Assert.Equal(HttpStatusCode.BadRequest, (await PlayAsync(new { acts = new object?[] { null }, now = 10 })).StatusCode);
         Assert.Equal(HttpStatusCode.BadRequest, (await PlayAsync(new { acts = right, now = 5000 }, sealedByToken: false)).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await lead.GetAsync("/jobs/0902/route/try?way=off-to-mars&from=off")).StatusCode);
         await using var db = world.Database.CreateDbContext();

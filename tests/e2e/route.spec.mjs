@@ -59,6 +59,8 @@ test('a score is tried on the twin with the keyboard, and the twin says where a 
   await page.keyboard.up('ArrowDown');
   await expect(page.getByText('That is where the score leads.')).toBeVisible();
   await expect(page.locator('.moments li').first()).toContainText('Volume up pressed');
+  // What was held lies on the staves of the score: both keys and the cable.
+  await expect(page.locator('[data-played] rect')).toHaveCount(3);
   // Whoever turns to another window has let go.
   await page.getByRole('button', { name: 'Begin again' }).click();
   await page.keyboard.down('ArrowUp');

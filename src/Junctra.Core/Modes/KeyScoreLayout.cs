@@ -6,8 +6,8 @@ public sealed record DrawnBar(double X, double Y, double Width, double Height, s
 /// <summary>How much earlier or later a bar may begin or end, drawn as a thin whisker.</summary>
 public sealed record DrawnWhisker(double X, double Y, double Width);
 
-/// <summary>A stave of the drawn score.</summary>
-public sealed record DrawnStave(double Y, string Name);
+/// <summary>A stave of the drawn score; its middle lies at <paramref name="Y"/>.</summary>
+public sealed record DrawnStave(string Id, double Y, string Name);
 
 /// <summary>A moment on the drawn score; the label's place is chosen so that no two overlap.</summary>
 public sealed record DrawnMark(double X, double LabelX, double LabelY, string Label);
@@ -52,7 +52,7 @@ public sealed record KeyScoreLayout(
         var perSecond = (width - LabelColumn - RightMargin) / recipe.LengthSeconds;
         var used = family.Staves.Select(stave => stave.Id).Where(id => recipe.Bars.Any(bar => bar.StaveId == id))
             .Concat(recipe.Bars.Select(bar => bar.StaveId).Where(id => !family.Staves.Any(stave => stave.Id == id))).Distinct().ToList();
-        var staves = used.Select((id, i) => new DrawnStave(Top + i * RowHeight + RowHeight / 2, family.StaveOf(id).Name)).ToList();
+        var staves = used.Select((id, i) => new DrawnStave(id, Top + i * RowHeight + RowHeight / 2, family.StaveOf(id).Name)).ToList();
         var bottom = Top + used.Count * RowHeight;
 
         var bars = new List<DrawnBar>();

@@ -14,6 +14,9 @@ public sealed class KeyScoreTagHelper : TagHelper
     /// <summary>Width of the drawing in units.</summary>
     public double Width { get; set; } = 760;
 
+    /// <summary>Whether what somebody really holds is drawn on it while it is tried.</summary>
+    public bool Live { get; set; }
+
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
         var layout = KeyScoreLayout.Of(Family, Recipe, Width);
@@ -43,6 +46,8 @@ public sealed class KeyScoreTagHelper : TagHelper
             svg.Line(whisker.X, whisker.Y + 17, whisker.X + whisker.Width, whisker.Y + 17, "whisker")
                 .Line(whisker.X, whisker.Y + 13, whisker.X, whisker.Y + 20, "whisker").Line(whisker.X + whisker.Width, whisker.Y + 13, whisker.X + whisker.Width, whisker.Y + 20, "whisker");
         }
+
+        if (Live) svg.Open("g", ("class", "played"), ("data-played", string.Join(' ', layout.Staves.Select(stave => $"{stave.Id}={Svg.N(stave.Y)}")))).Close("g");
 
         // Names over lines: the line of a later mark may pass below the name of an earlier one.
         foreach (var mark in layout.Marks) svg.Line(mark.X, 22, mark.X, mark.LabelY - 14, "mark");

@@ -54,7 +54,7 @@ public sealed class TryModel(JobLoader jobs, RouteDesk desk, ModelCatalogue cata
     public IActionResult OnPostPlay([FromBody] Trial? trial)
     {
         if (Way is not { } way || Family is null || Job.Model is not { } model) return NotFound();
-        if (trial is null || trial.Acts.Count > MostActs || trial.Now is < 0 or > MostMilliseconds || trial.Acts.Any(act => act.At is < 0 or > MostMilliseconds))
+        if (trial?.Acts is null || trial.Acts.Count > MostActs || trial.Now is < 0 or > MostMilliseconds || trial.Acts.Any(act => act is null or { At: < 0 or > MostMilliseconds }))
             return BadRequest($"At most {MostActs} acts in {MostMilliseconds / 60_000} minutes.");
         var twin = new PhoneTwin(model, catalogue);
         var start = TwinBirth.Of(Job.Phone, model, way.From, Computer);

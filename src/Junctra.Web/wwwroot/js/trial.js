@@ -9,6 +9,8 @@ document.addEventListener('alpine:init', () => {
     init() {
       this.keys = new Map(this.$root.dataset.keys.split(' ').map((pair) => pair.split('=')));
       this.hand = this.$root.querySelector('[data-hand]');
+      this.played = this.$root.querySelector('[data-played]');
+      this.staves = this.played.dataset.played.split(' ').map((pair) => pair.split('='));
       this.onDown = (event) => this.keyboard(event, true);
       this.onUp = (event) => this.keyboard(event, false);
       addEventListener('keydown', this.onDown, true);
@@ -64,7 +66,25 @@ document.addEventListener('alpine:init', () => {
       this.clock = `${seconds.toFixed(1)} s`;
       const length = Number(this.hand.dataset.length);
       if (!matchMedia('(prefers-reduced-motion: reduce)').matches) this.hand.setAttribute('transform', `translate(${Math.min(seconds, length) * Number(this.hand.dataset.unit)} 0)`);
+      this.trace();
       if (this.began) this.frame = requestAnimationFrame(() => this.tick());
+    },
+
+    // What was really held, drawn on the staves of the score.
+    trace() {
+      const { left, unit, length } = this.hand.dataset;
+      const x = (at) => Number(left) + Math.min(at / 1000, Number(length)) * Number(unit);
+      const spans = this.staves.flatMap(([stave, y]) => {
+        const acts = this.acts.filter((act) => act.stave === stave);
+        // A touch is a moment; what is held ends where it is let go, or goes on.
+        return acts.filter((act) => act.down).map((act) => ({ y, from: act.at, to: stave === 'screen' ? act.at : acts.find((later) => later.at >= act.at && !later.down)?.at ?? this.now() }));
+      });
+      while (this.played.childElementCount < spans.length) this.played.append(document.createElementNS('http://www.w3.org/2000/svg', 'rect'));
+      while (this.played.childElementCount > spans.length) this.played.lastChild.remove();
+      spans.forEach(({ y, from, to }, i) => {
+        const sizes = { x: x(from), y: Number(y) + 7, width: Math.max(3, x(to) - x(from)), height: 7, rx: 3 };
+        for (const [name, value] of Object.entries(sizes)) this.played.children[i].setAttribute(name, value);
+      });
     },
 
     show() {
@@ -116,6 +136,7 @@ document.addEventListener('alpine:init', () => {
       this.moments = [];
       this.says = 'Hold the keys of the score. The clock begins with the first.';
       this.hand.removeAttribute('transform');
+      this.trace();
       this.show();
       this.look();
     },
