@@ -81,6 +81,7 @@ public class LinkDoctorTests
         Assert.Equal("two-listed", ListReading.Of([other], "TRD1", PhoneMode.Download).SignId);
         Assert.Equal(("warning", null), (ListReading.Of([shy], "TRD1", PhoneMode.Download) is var hidden ? hidden.SignId : "", hidden.Target));
         Assert.Equal("nothing", ListReading.Of([], "TRD1", PhoneMode.Download).SignId);
+        Assert.Contains("Whether it is this job's", ListReading.Of([mine], null, PhoneMode.Download).Why);
         // Two with one serial: neither is taken for the target.
         Assert.Equal(("two-listed", null), (ListReading.Of([mine, mine with { Address = "127.0.0.1:9" }], "TRD1", PhoneMode.Download) is var twice ? twice.SignId : "", twice.Target));
         Assert.Equal("wrong-mode", ListReading.Of([mine with { Mode = PhoneMode.StockRecovery }], "TRD1", PhoneMode.Download).SignId);

@@ -57,6 +57,7 @@ public sealed class RoutePageTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("Other ways", page);
         Assert.Contains("<svg class=\"track-plan\"", page);
         Assert.Contains("on or greyed, and nobody has read it.", await TextAsync("/jobs/0901/route?to=lock-change"), StringComparison.OrdinalIgnoreCase);
+        Assert.Contains("Opening it erases everything, and so does closing it on this model", await TextAsync("/jobs/0901/route?to=lock-change"));
         Assert.Contains("is a fault, not a place to go to", await TextAsync("/jobs/0901/route?to=boot-loop"));
         // By the shop's rule the debugging link is not used, and nothing is said of it any more.
         Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(lead, "/shop-rules", null, ("question", "debugging"), ("choice", "none"), ("reason", "Keys only here."))).StatusCode);

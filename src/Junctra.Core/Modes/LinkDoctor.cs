@@ -164,6 +164,6 @@ public sealed record ListReading(string SignId, ListedPhone? Target, string Why)
         if (wanted != PhoneMode.Unknown && target.Mode != PhoneMode.Unknown && target.Mode != wanted) return new ListReading("wrong-mode", target, $"This job's phone is listed in {target.Mode.Label()}, not in {wanted.Label()}.");
         return listed.Count > 1
             ? new ListReading(serial is null ? "two-listed" : "right", target, $"{listed.Count} phones are listed; this job's is the one with the serial {target.Serial}.")
-            : new ListReading("right", target, "This job's phone is listed, and right.");
+            : new ListReading("right", target, serial is null ? "One phone is listed, and right. Whether it is this job's, the serial on its screen or label tells." : "This job's phone is listed, and right.");
     }
 }

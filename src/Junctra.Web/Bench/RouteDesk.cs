@@ -56,8 +56,11 @@ public sealed record RouteView(PhoneModel Model, KeyFamily Family, PhoneMode Fro
             : new ShownAnswer(now.FailsTo.Label(), now.FailsTo, "It did not get there.", "Go on from where it is.");
     }
 
-    /// <summary>What must be read on the way so that nobody changes the lock by accident; null where no step comes near.</summary>
-    public string? LockCaution => Report.Best?.Legs.SelectMany(leg => leg.Score.Wrong).FirstOrDefault(sign => sign.Is == PhoneMode.LockChange)is { } sign ? $"If the screen asks about the lock, do not answer it: {char.ToLowerInvariant(sign.Means[0])}{sign.Means[1..]} {sign.Then}" : null;
+    /// <summary>What must be read so that nobody changes the lock by accident, or without knowing what that does; null where no step comes near.</summary>
+    public string? LockCaution => Wanted == PhoneMode.LockChange
+        ? $"This screen changes the lock. Opening it erases everything{(Model.RelockErases ? ", and so does closing it on this model" : "")}; a phone that is closed over modified software does not start. Read which of the two it asks before anybody answers."
+        : Report.Best?.Legs.SelectMany(leg => leg.Score.Wrong).FirstOrDefault(sign => sign.Is == PhoneMode.LockChange) is { } sign
+            ? $"If the screen asks about the lock, do not answer it: {char.ToLowerInvariant(sign.Means[0])}{sign.Means[1..]} {sign.Then}" : null;
 
     /// <summary>Whether the phone may be unplugged now, and why.</summary>
     public required Unplugging Unplug { get; init; }
