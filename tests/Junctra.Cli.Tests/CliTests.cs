@@ -29,14 +29,8 @@ public class CliTests
     [Fact]
     public async Task Mistakes_of_a_catalogue_go_to_the_error_output_with_file_and_line()
     {
-        var folder = Directory.CreateTempSubdirectory("junctra-cli-").FullName;
-        foreach (var file in Directory.EnumerateFiles(Repo.CatalogueFolder, "*.yaml", SearchOption.AllDirectories))
-        {
-            var to = Path.Combine(folder, Path.GetRelativePath(Repo.CatalogueFolder, file));
-            Directory.CreateDirectory(Path.GetDirectoryName(to)!);
-            File.WriteAllText(to, File.ReadAllText(file).Replace("role: overlay", "role: underlay"));
-        }
-
+        var hadrel = File.ReadAllText(Path.Combine(Repo.CatalogueFolder, "makers", "hadrel.yaml"));
+        var folder = OtherCatalogue.Write(("makers/hadrel.yaml", hadrel.Replace("role: overlay", "role: underlay")));
         var (code, output, error) = await RunAsync("catalogue", "--catalogue", folder);
         Assert.Equal(2, code);
         Assert.Empty(output);

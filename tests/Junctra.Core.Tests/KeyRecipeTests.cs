@@ -14,7 +14,7 @@ public class KeyRecipeTests
     public static TheoryData<string, string, PhoneMode> Recipes()
     {
         var data = new TheoryData<string, string, PhoneMode>();
-        foreach (var model in Repo.WithAllKeyFamilies.Models)
+        foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
         foreach (var recipe in All(model))
         foreach (var from in recipe.From)
             data.Add(model.Code, recipe.Id, from);
@@ -55,7 +55,7 @@ public class KeyRecipeTests
     public void JustOutsideATolerancePhoneShowsWhatTheDataSay(string code, string id, PhoneMode from)
     {
         // The tolerances are stated for the first mode of the recipe.
-        if (from != All(Repo.WithAllKeyFamilies.Model(code)!).First(recipe => recipe.Id == id).From[0]) return;
+        if (from != All(OtherCatalogue.WithAllKeyFamilies.Model(code)!).First(recipe => recipe.Id == id).From[0]) return;
         foreach (var (move, seconds, shows) in Bounds(code, id))
         {
             var (twin, recipe, start) = Case(code, id, from);
@@ -87,14 +87,14 @@ public class KeyRecipeTests
     }
 
     private static IEnumerable<KeyRecipe> All(PhoneModel model) =>
-        Repo.WithAllKeyFamilies.KeyFamilyOf(model).Recipes.Concat(Repo.WithAllKeyFamilies.CommonWays.Recipes).Where(recipe => !recipe.NeedsBatteryOut || model.BatteryOut);
+        OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(model).Recipes.Concat(OtherCatalogue.WithAllKeyFamilies.CommonWays.Recipes).Where(recipe => !recipe.NeedsBatteryOut || model.BatteryOut);
 
     private static (PhoneTwin Twin, KeyRecipe Recipe, TwinState Start) Case(string code, string id, PhoneMode from)
     {
-        var model = Repo.WithAllKeyFamilies.Model(code)!;
+        var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         var recipe = All(model).First(recipe => recipe.Id == id);
         var start = TwinBirth.In(model, from, new TwinNature { Unlocked = true, Debugging = true, Allowed = [Computer], Computer = recipe.Cable == CableAtStart.Computer ? Computer : null });
-        return (new PhoneTwin(model, Repo.WithAllKeyFamilies), recipe, start);
+        return (new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies), recipe, start);
     }
 
     private static PhoneMode Goal(PhoneTwin twin, KeyRecipe recipe, PhoneMode from) => recipe.Target switch
@@ -107,7 +107,7 @@ public class KeyRecipeTests
 
     private static IEnumerable<(HandMove Move, double Seconds, PhoneMode Shows)> Bounds(string code, string id)
     {
-        foreach (var bar in All(Repo.WithAllKeyFamilies.Model(code)!).First(recipe => recipe.Id == id).Bars)
+        foreach (var bar in All(OtherCatalogue.WithAllKeyFamilies.Model(code)!).First(recipe => recipe.Id == id).Bars)
         foreach (var (isPress, tolerance) in new[] { (true, bar.Press), (false, bar.Release) })
         {
             if (tolerance?.EarlySeconds is { } early) yield return (new HandMove(bar, isPress), -early, tolerance.EarlyShows);

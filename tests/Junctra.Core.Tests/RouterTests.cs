@@ -14,7 +14,7 @@ public class RouterTests
     private const double Unsteady = 0.35;
     private static readonly PhoneMode[] Places = [.. Enum.GetValues<PhoneMode>().Where(mode => mode is not PhoneMode.Unknown)];
 
-    public static TheoryData<string> Models() => [.. Repo.WithAllKeyFamilies.Models.Select(model => model.Code)];
+    public static TheoryData<string> Models() => [.. OtherCatalogue.WithAllKeyFamilies.Models.Select(model => model.Code)];
 
     [Theory, MemberData(nameof(Models))]
     public void FromEveryModeIntoEveryModeThereIsARouteOrANamedReason(string code)
@@ -30,7 +30,7 @@ public class RouterTests
     [Theory, MemberData(nameof(Models))]
     public void EveryWriteModeIsReachedFromEveryModeThatIsNoDeadEnd(string code)
     {
-        var model = Repo.WithAllKeyFamilies.Model(code)!;
+        var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         foreach (var from in Places.Where(mode => Possible(model, mode) && mode != PhoneMode.Emergency))
             Assert.True(Find(code, from, model.WriteMode).Best is not null, $"{code} from {from.Id()}: {Find(code, from, model.WriteMode).WhyNone}");
     }
@@ -38,8 +38,8 @@ public class RouterTests
     [Theory, MemberData(nameof(Models))]
     public void EveryRoutePlayedByHandsThatMissNothingArrives(string code)
     {
-        var model = Repo.WithAllKeyFamilies.Model(code)!;
-        var twin = new PhoneTwin(model, Repo.WithAllKeyFamilies);
+        var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
+        var twin = new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies);
         foreach (var known in new[] { Nothing, Everything })
         foreach (var (from, to) in Pairs().Where(pair => Possible(model, pair.From)))
         {
@@ -58,8 +58,8 @@ public class RouterTests
     public void HandsThatAreEarlyOrLateArriveByReRouting(string code)
     {
         const int runs = 100;
-        var model = Repo.WithAllKeyFamilies.Model(code)!;
-        var twin = new PhoneTwin(model, Repo.WithAllKeyFamilies);
+        var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
+        var twin = new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies);
         foreach (var to in new[] { model.WriteMode, PhoneMode.StockRecovery })
         foreach (var from in Places.Where(mode => Possible(model, mode) && mode != to))
         {
@@ -92,7 +92,7 @@ public class RouterTests
     [Fact]
     public void ALoopingPhoneHasKeysOnly()
     {
-        foreach (var model in Repo.WithAllKeyFamilies.Models)
+        foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
             Assert.All(Find(model.Code, PhoneMode.BootLoop, model.WriteMode, Everything).Best!.Legs, leg => Assert.Equal(WayKind.Keys, leg.Kind == WayKind.Menu && leg.From == PhoneMode.BootMenu ? WayKind.Keys : leg.Kind));
     }
 
@@ -113,7 +113,7 @@ public class RouterTests
     [Fact]
     public void TheScreenThatChangesTheLockIsNeverAShortCut()
     {
-        foreach (var model in Repo.WithAllKeyFamilies.Models)
+        foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
         foreach (var (from, to) in Pairs().Where(pair => pair.To != PhoneMode.LockChange))
         {
             var report = Find(model.Code, from, to, Everything);
@@ -139,16 +139,16 @@ public class RouterTests
     public void SchoolsDecideWhichWaysAreUsed()
     {
         var everything = Facts(Everything);
-        var model = Repo.WithAllKeyFamilies.Model("TN63E")!;
-        var none = Router.Find(everything, model, PhoneMode.System, PhoneMode.Download, Repo.WithAllKeyFamilies, new RoutePolicy(Debugging: false, RootManager: false));
+        var model = OtherCatalogue.WithAllKeyFamilies.Model("TN63E")!;
+        var none = Router.Find(everything, model, PhoneMode.System, PhoneMode.Download, OtherCatalogue.WithAllKeyFamilies, new RoutePolicy(Debugging: false, RootManager: false));
         Assert.DoesNotContain(none.Best!.Legs, leg => leg.Kind is WayKind.Command or WayKind.RootManager);
         // What is not used by rule is not asked for either.
-        Assert.DoesNotContain(Router.Find(Facts(Nothing), model, PhoneMode.System, PhoneMode.Download, Repo.WithAllKeyFamilies, new RoutePolicy(Debugging: false, RootManager: false)).Openers, opener => opener.Fact == FactName.UsbDebugging || opener.Fact == FactName.Root);
-        var root = Router.Find(everything, model, PhoneMode.System, PhoneMode.Download, Repo.WithAllKeyFamilies, new RoutePolicy(Debugging: false));
+        Assert.DoesNotContain(Router.Find(Facts(Nothing), model, PhoneMode.System, PhoneMode.Download, OtherCatalogue.WithAllKeyFamilies, new RoutePolicy(Debugging: false, RootManager: false)).Openers, opener => opener.Fact == FactName.UsbDebugging || opener.Fact == FactName.Root);
+        var root = Router.Find(everything, model, PhoneMode.System, PhoneMode.Download, OtherCatalogue.WithAllKeyFamilies, new RoutePolicy(Debugging: false));
         Assert.Equal(WayKind.RootManager, root.Best!.Legs[0].Kind);
         // Recovery's menu is slow: by rule it is left for where nothing else leads on, though it is always named.
-        var keys = Router.Find(everything, model, PhoneMode.StockRecovery, PhoneMode.Download, Repo.WithAllKeyFamilies);
-        var menu = Router.Find(everything, model, PhoneMode.StockRecovery, PhoneMode.Download, Repo.WithAllKeyFamilies, new RoutePolicy(Recovery: true));
+        var keys = Router.Find(everything, model, PhoneMode.StockRecovery, PhoneMode.Download, OtherCatalogue.WithAllKeyFamilies);
+        var menu = Router.Find(everything, model, PhoneMode.StockRecovery, PhoneMode.Download, OtherCatalogue.WithAllKeyFamilies, new RoutePolicy(Recovery: true));
         Assert.DoesNotContain(keys.Best!.Legs, leg => leg.Id == "stock-recovery-write-mode");
         Assert.Contains(keys.Others, other => other.Legs[0].Id == "stock-recovery-write-mode");
         Assert.True(menu.Best!.Minutes <= keys.Best.Minutes);
@@ -210,7 +210,7 @@ public class RouterTests
         PhoneMode.WarningScreen => model.KeyFamily is "home-key" or "two-keys-and-cable",
         PhoneMode.LockChange => model.KeyFamily is not ("home-key" or "one-key-and-cable"),
         PhoneMode.BootMenu => model.KeyFamily is "older-menu",
-        PhoneMode.NoCommand => Repo.WithAllKeyFamilies.KeyFamilyOf(model).Behaviour.RecoveryOpensWith == PhoneStage.NoCommand,
+        PhoneMode.NoCommand => OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(model).Behaviour.RecoveryOpensWith == PhoneStage.NoCommand,
         _ => true,
     };
 
@@ -222,7 +222,7 @@ public class RouterTests
     private static Phone Facts((FactName Name, string Value)[] known) => Sample.Phone([.. known.Select(fact => Sample.Fact(fact.Name, fact.Value))]);
 
     private static RouteReport Find(string code, PhoneMode from, PhoneMode to, (FactName Name, string Value)[]? known = null) =>
-        Router.Find(Facts(known ?? Nothing), Repo.WithAllKeyFamilies.Model(code)!, from, to, Repo.WithAllKeyFamilies);
+        Router.Find(Facts(known ?? Nothing), OtherCatalogue.WithAllKeyFamilies.Model(code)!, from, to, OtherCatalogue.WithAllKeyFamilies);
 
     private static TwinState Twin(PhoneModel model, PhoneMode from, PlannedRoute route) => TwinBirth.In(model, from, new TwinNature
     {

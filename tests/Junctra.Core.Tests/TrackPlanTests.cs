@@ -11,7 +11,7 @@ public class TrackPlanTests
     public static TheoryData<string, double> Models()
     {
         var data = new TheoryData<string, double>();
-        foreach (var model in Repo.WithAllKeyFamilies.Models) foreach (var width in new[] { 500.0, 700, 980 }) data.Add(model.Code, width);
+        foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models) foreach (var width in new[] { 500.0, 700, 980 }) data.Add(model.Code, width);
         return data;
     }
 
@@ -36,11 +36,11 @@ public class TrackPlanTests
     [Theory, MemberData(nameof(Models))]
     public void NothingLiesOnAnythingElseAndNoTwoWaysCross(string code, double width)
     {
-        var model = Repo.WithAllKeyFamilies.Model(code)!;
+        var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         foreach (var from in Enum.GetValues<PhoneMode>())
         foreach (var to in Enum.GetValues<PhoneMode>())
         {
-            if (Router.Find(Sample.Phone(), model, from, to, Repo.WithAllKeyFamilies).Best is not { } route) continue;
+            if (Router.Find(Sample.Phone(), model, from, to, OtherCatalogue.WithAllKeyFamilies).Best is not { } route) continue;
             var plan = TrackPlan.Of(route, width);
             var where = $"{code} {from.Id()} to {to.Id()} at {width}";
             var boxes = plan.Nodes.Select(node => new Box(node.X - TrackPlan.Radius, node.Y - TrackPlan.Radius, node.X + TrackPlan.Radius, node.Y + TrackPlan.Radius, node.Mode.Id()))
@@ -65,7 +65,7 @@ public class TrackPlanTests
     [Fact]
     public void TheRouteIsOneStraightLineFromLeftToRight()
     {
-        var route = Router.Find(Sample.Phone(), Repo.WithAllKeyFamilies.Model("TN63E")!, PhoneMode.BootLoop, PhoneMode.Download, Repo.WithAllKeyFamilies).Best!;
+        var route = Router.Find(Sample.Phone(), OtherCatalogue.WithAllKeyFamilies.Model("TN63E")!, PhoneMode.BootLoop, PhoneMode.Download, OtherCatalogue.WithAllKeyFamilies).Best!;
         var plan = TrackPlan.Of(route, 700);
         var line = plan.Nodes.Where(node => node.OnRoute).OrderBy(node => node.X).ToList();
         Assert.Equal([PhoneMode.BootLoop, PhoneMode.WarningScreen, PhoneMode.Download], line.Select(node => node.Mode));
@@ -82,11 +82,11 @@ public class TrackPlanTests
     [Fact]
     public void EveryScoreOfEveryModelIsDrawnWithoutOverlap()
     {
-        foreach (var model in Repo.WithAllKeyFamilies.Models)
-        foreach (var way in Repo.WithAllKeyFamilies.WaysOf(model, PhoneMode.System).Where(way => way.Score.Bars.Count > 0))
+        foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
+        foreach (var way in OtherCatalogue.WithAllKeyFamilies.WaysOf(model, PhoneMode.System).Where(way => way.Score.Bars.Count > 0))
         foreach (var width in new[] { 400.0, 640, 900 })
         {
-            var family = Repo.WithAllKeyFamilies.KeyFamilyOf(model);
+            var family = OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(model);
             var layout = KeyScoreLayout.Of(family, way.Score, width);
             Assert.Equal(way.Score.Bars.Select(bar => bar.StaveId).Distinct().Count(), layout.Staves.Count);
             Assert.All(layout.Bars, bar => Assert.InRange(bar.X + bar.Width, layout.Left, width));
@@ -104,10 +104,10 @@ public class TrackPlanTests
     [Fact]
     public void TwoHandsAreEnoughForEveryScoreAndAThirdIsNamed()
     {
-        foreach (var model in Repo.WithAllKeyFamilies.Models)
-        foreach (var way in Repo.WithAllKeyFamilies.WaysOf(model, PhoneMode.System))
-            Assert.True(HandCount.Of(Repo.WithAllKeyFamilies.KeyFamilyOf(model), way.Score) <= 2, $"{model.Code} {way.Id}");
-        var family = Repo.WithAllKeyFamilies.KeyFamilyOf(Repo.WithAllKeyFamilies.Model("TN41E")!);
+        foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
+        foreach (var way in OtherCatalogue.WithAllKeyFamilies.WaysOf(model, PhoneMode.System))
+            Assert.True(HandCount.Of(OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(model), way.Score) <= 2, $"{model.Code} {way.Id}");
+        var family = OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(OtherCatalogue.WithAllKeyFamilies.Model("TN41E")!);
         var recipe = family.Recipes.First(recipe => recipe.Id == "off-to-download");
         var many = recipe with { Bars = [.. recipe.Bars, new KeyBar(Stave.Cable, new Moment(null, 1), new Moment(null, 3), "push in")] };
         var third = HandCount.TooMany(family, many)!;
@@ -119,7 +119,7 @@ public class TrackPlanTests
     [Fact]
     public void KeysLieWhereTheFamilyHasThemAndNamesDoNotOverlap()
     {
-        foreach (var family in Repo.WithAllKeyFamilies.Models.Select(Repo.WithAllKeyFamilies.KeyFamilyOf).DistinctBy(family => family.Id))
+        foreach (var family in OtherCatalogue.WithAllKeyFamilies.Models.Select(OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf).DistinctBy(family => family.Id))
         foreach (var left in new[] { true, false })
         {
             var sketch = PhoneSketch.Of(family, left);

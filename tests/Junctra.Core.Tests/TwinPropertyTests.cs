@@ -11,13 +11,13 @@ public class TwinPropertyTests
     private const int Events = 100_000;
     private const int EventsInALife = 500;
 
-    public static TheoryData<string> Models() => [.. Repo.WithAllKeyFamilies.Models.Select(model => model.Code)];
+    public static TheoryData<string> Models() => [.. OtherCatalogue.WithAllKeyFamilies.Models.Select(model => model.Code)];
 
     [Theory, MemberData(nameof(Models))]
     public void NoSequenceOfEventsBreaksWhatMustHold(string code)
     {
-        var model = Repo.WithAllKeyFamilies.Model(code)!;
-        var twin = new PhoneTwin(model, Repo.WithAllKeyFamilies);
+        var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
+        var twin = new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies);
         var dice = new Random(code.Sum(c => c));
         for (var life = 0; life < Events / EventsInALife; life++)
         {
@@ -44,8 +44,8 @@ public class TwinPropertyTests
     [Theory, MemberData(nameof(Models))]
     public void TimeInPiecesIsTheSameAsTimeAtOnce(string code)
     {
-        var model = Repo.WithAllKeyFamilies.Model(code)!;
-        var twin = new PhoneTwin(model, Repo.WithAllKeyFamilies);
+        var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
+        var twin = new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies);
         var dice = new Random(7);
         for (var i = 0; i < 60; i++)
         {
@@ -59,8 +59,8 @@ public class TwinPropertyTests
     [Theory, MemberData(nameof(Models))]
     public void ARunThatWasWrittenDownReplaysToTheSameEnd(string code)
     {
-        var model = Repo.WithAllKeyFamilies.Model(code)!;
-        var twin = new PhoneTwin(model, Repo.WithAllKeyFamilies);
+        var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
+        var twin = new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies);
         var dice = new Random(11);
         var start = TwinBirth.In(model, PhoneMode.System, Nature(dice));
         var (state, events) = (start, new List<TwinEvent>());
@@ -84,9 +84,9 @@ public class TwinPropertyTests
             new KeyReaction([PhoneStage.Off], ["power"], PhoneStage.Fastboot) { FromPress = true }, new KeyReaction([PhoneStage.Fastboot], ["power"], PhoneStage.Off) { FromPress = true },
         ], [], new StageTimes(), "power", PhoneStage.StockRecovery);
         var family = new KeyFamily("circle", "circle", [new Stave("power", "Power")], [], behaviour);
-        var maker = Repo.WithAllKeyFamilies.MakerOf("HX204")!;
-        var model = Repo.WithAllKeyFamilies.Model("HX204")! with { KeyFamily = "circle" };
-        var catalogue = new ModelCatalogue([maker with { Models = [model] }], [family], [], Repo.WithAllKeyFamilies.Figures);
+        var maker = OtherCatalogue.WithAllKeyFamilies.MakerOf("HX204")!;
+        var model = OtherCatalogue.WithAllKeyFamilies.Model("HX204")! with { KeyFamily = "circle" };
+        var catalogue = new ModelCatalogue([maker with { Models = [model] }], [family], [], OtherCatalogue.WithAllKeyFamilies.Figures);
         var twin = new PhoneTwin(model, catalogue);
         var state = twin.Run(TwinBirth.In(model, PhoneMode.Off, new TwinNature()), [new KeyDown("power"), new TimePasses(60_000), new KeyUp("power")]);
         Assert.Equal(60_000, state.NowMs);
@@ -114,7 +114,7 @@ public class TwinPropertyTests
             case 6: return new CableOut();
             case 7: return dice.Next(2) == 0 ? new BatteryOut() : new BatteryIn();
             case 8 when twin.EntriesOf(state) is { Count: > 0 } entries: return new Choose(Any(dice, entries).Id);
-            case 9: return new Command(Any(dice, Repo.WithAllKeyFamilies.CommonWays.Commands).Id);
+            case 9: return new Command(Any(dice, OtherCatalogue.WithAllKeyFamilies.CommonWays.Commands).Id);
             case 10:
                 var spec = Any(dice, twin.Model.Partitions);
                 var kind = Any(dice, Enum.GetValues<SoftwareKind>());

@@ -5,17 +5,7 @@ namespace Junctra.Formats.Tests;
 
 public sealed class CatalogueTests : IDisposable
 {
-    private readonly string folder = Directory.CreateTempSubdirectory("junctra-catalogue-").FullName;
-
-    public CatalogueTests()
-    {
-        foreach (var file in Directory.EnumerateFiles(Repo.CatalogueFolder, "*.yaml", SearchOption.AllDirectories))
-        {
-            var to = Path.Combine(folder, Path.GetRelativePath(Repo.CatalogueFolder, file));
-            Directory.CreateDirectory(Path.GetDirectoryName(to)!);
-            File.Copy(file, to);
-        }
-    }
+    private readonly string folder = OtherCatalogue.Write();
 
     public void Dispose() => Directory.Delete(folder, true);
 

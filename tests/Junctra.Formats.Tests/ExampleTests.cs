@@ -71,14 +71,7 @@ public class ExampleTests
     [InlineData("loaders:\n  - { chip: Dolan Major, highest-revision: 1000 }", "highest-revision")]
     public void What_a_maker_says_of_radios_and_loaders_is_checked(string text, string problem)
     {
-        var folder = Directory.CreateTempSubdirectory("junctra-catalogue-").FullName;
-        foreach (var file in Directory.EnumerateFiles(Repo.CatalogueFolder, "*", SearchOption.AllDirectories))
-        {
-            var to = Path.Combine(folder, Path.GetRelativePath(Repo.CatalogueFolder, file));
-            Directory.CreateDirectory(Path.GetDirectoryName(to)!);
-            File.Copy(file, to);
-        }
-
+        var folder = OtherCatalogue.Write();
         var hadrel = Path.Combine(folder, "makers", "hadrel.yaml");
         var lines = File.ReadAllText(hadrel);
         File.WriteAllText(hadrel, text.StartsWith("older", StringComparison.Ordinal) ? lines.Replace("older: care", text) : lines.Replace("loaders:\n  - { chip: Dolan Major, highest-revision: 5 }", text));
