@@ -115,21 +115,23 @@ public class LaterRuleTests
     [InlineData("HX204", "HX204-R-26w06", "HX204-R-26w05", null, Verdict.Go)]
     [InlineData("HX204", "HX204-R-26w06", "HX204-R-26w06", null, Verdict.Go)]
     [InlineData("HX204", "HX204-R-26w06", "HX204-R-26w07", null, Verdict.Care)]
-    [InlineData("HX204", "HX204-R-26w06", null, null, Verdict.Care)]
-    [InlineData("HX204", null, "HX204-R-26w06", null, Verdict.Care)]
+    [InlineData("HX204", "HX204-R-26w06", null, null, Verdict.Ask)]
+    [InlineData("HX204", null, "HX204-R-26w06", null, Verdict.Ask)]
     [InlineData("HX204", "HX204-R-26w06", "gibberish", null, Verdict.Care)]
     [InlineData("TN63E", "TN63E-R-2608-N", "TN63E-R-2640-N", "WHM", Verdict.Go)]
     [InlineData("TN63E", "TN63E-R-2608-N", null, "KRW", Verdict.Go)]
-    [InlineData("TN63E", "TN63E-R-2608-N", null, null, Verdict.Go)]
+    [InlineData("TN63E", "TN63E-R-2608-N", null, null, Verdict.Ask)]
     [InlineData("TN63E", "TN63E-R-2608-E", null, "WHM", Verdict.Care)]
-    [InlineData("TN63E", null, null, "WHM", Verdict.Go)]
+    [InlineData("TN63E", null, null, "WHM", Verdict.Ask)]
+    [InlineData("TN63E", "gibberish", null, "WHM", Verdict.Ask)]
+    [InlineData("TRB62", "TRB62-R-N-20260311", "gibberish", "WHM", Verdict.Ask)]
     [InlineData("TRB62", "TRB62-R-N-20260311", "TRB62-R-N-20260310", "WHM", Verdict.Go)]
     [InlineData("TRB62", "TRB62-R-N-20260311", "TRB62-R-N-20260311", "WHM", Verdict.Go)]
     [InlineData("TRB62", "TRB62-R-N-20260311", "TRB62-R-N-20260312", "WHM", Verdict.Stop)]
     [InlineData("TRB62", "TRB62-R-N-20260311", null, "WHM", Verdict.Ask)]
     [InlineData("TRB62", null, "TRB62-R-N-20260311", "WHM", Verdict.Ask)]
     [InlineData("OB17", "anything", "else", null, Verdict.Go)]
-    [InlineData(null, "HX204-R-26w06", "HX204-R-26w07", null, Verdict.Go)]
+    [InlineData(null, "HX204-R-26w06", "HX204-R-26w07", null, Verdict.Ask)]
     public void A_radio_serves_the_regions_networks_and_does_not_go_back(string? model, string? theirs, string? ours, string? region, Verdict expected)
     {
         var package = Sample.Set(model ?? "HX204", "none", theirs is null ? "" : $"version-baseband={theirs}");
@@ -154,7 +156,7 @@ public class LaterRuleTests
     [InlineData("newest", "TN63E.5.2620.WHM1", Verdict.Go)]
     [InlineData("newest", "TN63E.5.2621.WHM1", Verdict.Go)]
     [InlineData("newest", "TN63E.5.2608.KRW1", Verdict.Go)]
-    [InlineData("newest", "gibberish", Verdict.Go)]
+    [InlineData("newest", "gibberish", Verdict.Ask)]
     [InlineData("exactly TN63E.5.2608.WHM2", "TN63E.5.2608.WHM2", Verdict.Go)]
     [InlineData("exactly TN63E.5.2608.WHM2", "TN63E.5.2608.WHM3", Verdict.Stop)]
     [InlineData("exactly TN63E.5.2608.WHM2", "gibberish", Verdict.Ask)]
@@ -234,7 +236,7 @@ public class LaterRuleTests
     public void Room_exactly_as_large_as_needed_is_enough_and_one_less_is_not()
     {
         var package = Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM");
-        Phone With(long free) => Of((FactName.ModelCode, "OB17"), (FactName.CardPlace, "root"), (FactName.CardFileName, "fell-update.zip"), (FactName.CardFileDigest, package.Id), (FactName.CardFree, $"{free}"));
+        Phone With(long free) => Of((FactName.ModelCode, "OB17"), (FactName.Card, "present"), (FactName.CardPlace, "root"), (FactName.CardFileName, "fell-update.zip"), (FactName.CardFileDigest, package.Id), (FactName.CardFree, $"{free}"));
         Assert.Equal(Verdict.Go, Judge(new M18Card(), With(M18Card.RoomMegabytes(package)), package).Verdict);
         Assert.Equal(Verdict.Ask, Judge(new M18Card(), With(M18Card.RoomMegabytes(package) - 1), package).Verdict);
     }

@@ -22,11 +22,11 @@ public class MatchRuleTests
     // M03: the phone's model, its lock as a fact, the package's model.
     [Theory]
     [InlineData("TN41E", null, "TN41E", Verdict.Go)]
-    [InlineData("TN41K", null, "TN41K", Verdict.Go)]
+    [InlineData("TN41K", null, "TN41K", Verdict.Ask)]
     [InlineData("TN41K", null, "TN41E", Verdict.Stop)]
     [InlineData("TN41E", null, "TN41K", Verdict.Stop)]
     [InlineData("TN41E", "yes", "TN41E", Verdict.Stop)]
-    [InlineData("TN41K", "no", "TN41E", Verdict.Go)]
+    [InlineData("TN41K", "no", "TN41E", Verdict.Ask)]
     [InlineData(null, "no", "TN41E", Verdict.Go)]
     [InlineData(null, null, "TN41E", Verdict.Ask)]
     [InlineData("ZZ999", null, "TN41E", Verdict.Ask)]
@@ -140,8 +140,8 @@ public class MatchRuleTests
     public void A_shop_rule_is_named_where_it_alone_stands_between()
     {
         var phone = Sample.Phone(Sample.Fact(FactName.ModelCode, "TN41E"), Sample.Fact(FactName.Region, "WHM"), Sample.Fact(FactName.LockState, "locked"), Sample.Fact(FactName.RollbackFloor, "2"),
-            Sample.Fact(FactName.Build, "TN41E.2.2610.WHM1"), Sample.Fact(FactName.DeviceStatus, "official"), Sample.Fact(FactName.OsVersion, "11"));
-        var package = Package("TN41E", "TN41E.2.2624.KRW1");
+            Sample.Fact(FactName.Build, "TN41E.2.2610.WHM1"), Sample.Fact(FactName.DeviceStatus, "official"), Sample.Fact(FactName.OsVersion, "11"), Sample.Fact(FactName.Mode, "system"));
+        var package = Package("TN41E", "TN41E.2.2624.KRW1", "version-baseband=TN41E-R-2624-N");
         var miss = NearMisses.Of(phone, package, Catalogue, MatchPolicy.Careful);
         Assert.Equal(["group"], miss.Changes.Select(change => change.School!.Id));
         var region = miss.Report.Results.Single(result => result.RuleId == "M06");

@@ -43,7 +43,7 @@ public class MatcherTests
     {
         var phone = new Phone(facts);
         if (!Matcher.Match(phone, package, Repo.Catalogue).MayBeChosen) return;
-        var floor = RollbackFloor.Of(phone);
+        var floor = RollbackFloor.Of(phone, Repo.Catalogue);
         Assert.Single(floor.Exact);
         Assert.True(package.Revisions.All(revision => revision >= floor.Exact[0]));
         Assert.Equal(["unlocked"], phone[FactName.LockState].Values);

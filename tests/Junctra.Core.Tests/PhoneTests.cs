@@ -32,10 +32,14 @@ public class PhoneTests
     }
 
     [Fact]
-    public void A_later_reading_of_one_source_replaces_its_earlier_one()
+    public void A_later_reading_of_one_source_replaces_its_earlier_one_only_where_a_person_can_have_changed_it()
     {
-        var fact = Sample.Phone(Sample.Fact(FactName.LockState, "locked"), Sample.Fact(FactName.LockState, "unlocked", minute: 1))[FactName.LockState];
-        Assert.Equal((FactState.Known, "unlocked"), (fact.State, fact.Value));
+        var sealedIn = Sample.Phone(Sample.Fact(FactName.LockState, "locked"), Sample.Fact(FactName.LockState, "unlocked", minute: 1))[FactName.LockState];
+        Assert.Equal(FactState.Conflicting, sealedIn.State);
+        var byHand = Sample.Phone(Sample.Fact(FactName.UsbDebugging, "off"), Sample.Fact(FactName.UsbDebugging, "on", minute: 1))[FactName.UsbDebugging];
+        Assert.Equal((FactState.Known, "on"), (byHand.State, byHand.Value));
+        var atOnce = Sample.Phone(Sample.Fact(FactName.UsbDebugging, "off"), Sample.Fact(FactName.UsbDebugging, "on"))[FactName.UsbDebugging];
+        Assert.Equal(FactState.Conflicting, atOnce.State);
     }
 
     [Fact]

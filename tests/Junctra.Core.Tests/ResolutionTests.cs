@@ -52,7 +52,7 @@ public class ResolutionTests
         var phone = Sample.Phone(Sample.Fact(FactName.RollbackFloor, "6", source));
         Assert.Equal(FactState.Unknown, phone[FactName.RollbackFloor].State);
         Assert.Contains("At least 6", phone[FactName.RollbackFloor].Reason);
-        Assert.Equal(6, RollbackFloor.Of(phone).AtLeast);
+        Assert.Equal(6, RollbackFloor.Of(phone, Repo.Catalogue).AtLeast);
     }
 
     [Fact]

@@ -7,6 +7,9 @@ namespace Junctra.Testing;
 /// <summary>Phones and packages in a few words.</summary>
 public static class Sample
 {
+    /// <summary>Somebody whose digests the shop trusts.</summary>
+    public const string Mirror = "Breakwater";
+
     public static DateTimeOffset Noon { get; } = new(2026, 9, 3, 12, 0, 0, TimeSpan.Zero);
 
     public static Fact Fact(FactName name, string value, FactSource source = FactSource.Link, int minute = 0) =>
@@ -22,7 +25,7 @@ public static class Sample
         Fact(FactName.RadioBuild, "HX204-R-26w02"), Fact(FactName.Build, "HX204/14.25w30-1.r2"), Fact(FactName.OsVersion, "14"), Fact(FactName.Mode, "fastboot"), .. more,
     ]);
 
-    /// <summary>A whole HX204 factory set; every partition of the stock list, all digests published.</summary>
+    /// <summary>A whole HX204 factory set; every partition of the stock list, all digests published, with and without the file.</summary>
     public static Package Package(
         string board = "HX204", string? revision = "3", string build = "HX204/15.26w10-7.r3", long systemBytes = 100 << 20,
         bool withChecksums = true, string? leaveOut = null, IEnumerable<RequirementLine>? more = null, ModelCatalogue? catalogue = null, params PackageMember[] members)
@@ -37,8 +40,9 @@ public static class Sample
         lines.Add(new RequirementLine("version-baseband", [$"{board}-R-26w06"], true));
         lines.Add(new RequirementLine("build", [build], false));
         lines.AddRange(more ?? []);
-        var contents = new PackageContents(5_000_000, new string('a', 64), null, all, lines,
-            withChecksums ? [.. all.Select(m => new ChecksumLine(m.Sha256, m.Name))] : [], []);
+        var id = new string('a', 64);
+        var contents = new PackageContents(5_000_000, id, withChecksums ? id : null, all, lines,
+            withChecksums ? [.. all.Select(m => new ChecksumLine(m.Sha256, m.Name))] : [], [], PublishedBy: withChecksums ? Mirror : null);
         return PackageReader.Read("set.tar", contents, catalogue ?? Repo.Catalogue);
     }
 
@@ -56,7 +60,7 @@ public static class Sample
         List<RequirementLine> said = [new("build", [build], false), .. lines.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(line => new RequirementLine(line.Split('=')[0], [line.Split('=', 2)[1].Replace('~', ' ')], false))];
         if (model.Length > 0) said.Add(new("board", [model], true));
         var id = Digest(model + build + published + lines + string.Join(',', names));
-        return PackageReader.Read($"{build}.tar", new PackageContents(5_000, id, published ? id : null, [.. names.Select(name => Image(name, 64 << 10) with { Within = name == "regionpack" ? "pack.tar" : null })], said, [], []), known);
+        return PackageReader.Read($"{build}.tar", new PackageContents(5_000, id, published ? id : null, [.. names.Select(name => Image(name, 64 << 10) with { Within = name == "regionpack" ? "pack.tar" : null })], said, [], [], PublishedBy: published ? Mirror : null), known);
     }
 
     public static PackageMember Image(string partition, long bytes = 1 << 20, long? expanded = null, string? name = null, long? offset = 512)

@@ -44,8 +44,8 @@ public sealed record BuildLadder(PhoneModel Model, IReadOnlyList<LadderBuild> Bu
     public static BuildLadder Of(PhoneModel model, IEnumerable<Package> packages, Phone? phone, ModelCatalogue catalogue)
     {
         var maker = catalogue.MakerOf(model.Code);
-        var floor = phone is not null && maker is { HasRollbackFuses: true } ? RollbackFloor.Of(phone) : null;
-        int? lowest = floor is null ? null : floor.Exact.Count > 0 ? Math.Max(floor.Exact[^1], floor.AtLeast ?? 0) : floor.AtLeast;
+        var floor = phone is not null && maker is { HasRollbackFuses: true } ? RollbackFloor.Of(phone, catalogue) : null;
+        var lowest = floor?.Highest;
         var ours = phone?[FactName.Build].Value is { } text ? catalogue.ReadBuild(text) : null;
         var known = packages.Where(package => package.Kind is not (PackageKind.BackupSet or PackageKind.BundlePart or PackageKind.Unknown) && package.Build?.Model == model.Code && package.Revisions.Count == 1)
             .Select(package => (Reading: package.Build!, package.Id, Revision: package.Revisions[0], Region: string.Join(", ", package.Says(FactName.Region).DefaultIfEmpty(string.Join(", ", package.Says(FactName.RegionGroup)))))).ToList();

@@ -1,3 +1,4 @@
+using Junctra.Core.Catalogue;
 using Junctra.Core.Phones;
 
 namespace Junctra.Core.Matching;
@@ -12,10 +13,14 @@ public sealed class M03Carrier : IMatchRule
     private const string CarrierGroup = "carrier";
 
     private static readonly RuleSentence ForBoth = RuleSentence.Idle("For open phones and for a carrier's alike.");
-    private static readonly RuleSentence BothCarriers = RuleSentence.Go("Both are the carrier's.");
+    private static readonly RuleSentence BothCarriers = RuleSentence.Go("Both are the carrier's, {carrier}.");
     private static readonly RuleSentence BothOpen = RuleSentence.Go("Both are open.");
     private static readonly RuleSentence Unknown = RuleSentence.Ask("Whether the phone is locked to a carrier is not known before its model code is. {how}");
     private static readonly RuleSentence NoModel = RuleSentence.Ask("{code} is not in the catalogue, so whether it is sold by a carrier is not known. Add the model.");
+    private static readonly RuleSentence Doubt = RuleSentence.Ask("A {code} is sold {sold}; carrier-locked was noted as {value} ({source}). Find out which is right: the shell or the board may be of another phone.");
+    private static readonly RuleSentence UnknownCarrier = RuleSentence.Ask("The package is of the carrier {theirs}, and to which carrier the phone is locked is not known. {how}");
+    private static readonly RuleSentence SilentCarrier = RuleSentence.Ask("The phone is locked to {ours}, and the package does not say which carrier's it is. Ask its source.");
+    private static readonly RuleSentence OtherCarrier = RuleSentence.Stop("The package is of the carrier {theirs}, and the phone is locked to {ours}: they are not made for each other.");
     private static readonly RuleSentence SoldBothWays = RuleSentence.Ask("{code} is sold open and by a carrier, and which this one is, is not known. Put another network's card in: 3 min.");
     private static readonly RuleSentence LockedTakesOpen = RuleSentence.Care("The phone is locked to a carrier, and the package is for open phones: the lock to the carrier stays as it is.")
         .Costing(ConsequenceKind.RegionApps, "The carrier's apps and network settings go.");
@@ -31,18 +36,26 @@ public sealed class M03Carrier : IMatchRule
     public string Title => "Carrier";
 
     /// <inheritdoc/>
-    public IReadOnlyList<FactName> Needs { get; } = [FactName.CarrierLocked, FactName.ModelCode];
+    public IReadOnlyList<FactName> Needs { get; } = [FactName.CarrierLocked, FactName.ModelCode, FactName.Region];
 
     /// <inheritdoc/>
     public IReadOnlyList<RuleSentence> Sentences { get; } =
-        [ForBoth, BothCarriers, BothOpen, Unknown, NoModel, SoldBothWays, LockedTakesOpen, OpenTakesLocked, LockedNotOpen, OpenNotLocked];
+        [ForBoth, BothCarriers, BothOpen, Unknown, NoModel, Doubt, UnknownCarrier, SilentCarrier, SoldBothWays, LockedTakesOpen, OpenTakesLocked, LockedNotOpen, OpenNotLocked, OtherCarrier];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
         if (IsCarriers(c) is not { } theirs) return ForBoth.With();
         var locked = c.Phone[FactName.CarrierLocked];
-        if (locked.State != FactState.Unknown) return Judging.Each(locked, () => Unknown.With(""), value => JudgeLock(c, value == "yes", theirs));
+        if (locked.State != FactState.Unknown)
+        {
+            // What one reading says of the lock, and what the catalogue has for the code, are two claims of one thing.
+            var known = Judging.Each(locked, () => Unknown.With(""), value => JudgeLock(c, value == "yes", theirs));
+            var models = c.Phone[FactName.ModelCode].Values.Select(c.Catalogue.Model).OfType<PhoneModel>().ToList();
+            var differs = models.FirstOrDefault(model => !model.SoldBothWays && locked.Values.Any(value => (value == "yes") != model.CarrierLocked));
+            return differs is null ? known : Judging.AtLeastAsk(known, () => Doubt.With(differs.Code, differs.CarrierLocked ? "for one carrier only" : "open", locked.Best!.Value, locked.Best.Source.Label()));
+        }
+
         return Judging.Each(c.Phone[FactName.ModelCode], () => Unknown.With(c.HowToRead(FactName.ModelCode)), code =>
             c.Catalogue.Model(code) is not { } known ? NoModel.With(code)
             : known.SoldBothWays ? SoldBothWays.With(code)
@@ -51,12 +64,20 @@ public sealed class M03Carrier : IMatchRule
 
     private static Judgement JudgeLock(MatchCase c, bool ours, bool theirs)
     {
-        if (ours == theirs) return ours ? BothCarriers.With() : BothOpen.With();
+        if (ours == theirs) return ours ? JudgeCarrier(c) : BothOpen.With();
         // Every claimed code must be sold both ways.
         var codes = c.Phone[FactName.ModelCode].Values.ToList();
         return codes.Count > 0 && codes.All(code => c.Catalogue.Model(code) is { SoldBothWays: true })
             ? (ours ? LockedTakesOpen : OpenTakesLocked).With()
             : (ours ? LockedNotOpen : OpenNotLocked).With();
+    }
+
+    /// <summary>Both are a carrier's: it must be the same one, which only the regions tell.</summary>
+    private static Judgement JudgeCarrier(MatchCase c)
+    {
+        var theirs = c.Package.Says(FactName.Region).Where(code => c.Catalogue.Region(code)?.Group == CarrierGroup).ToList();
+        return Judging.Each(c.Phone[FactName.Region], () => UnknownCarrier.With(theirs.Count == 0 ? "that sells its model" : Judging.Or(theirs), c.HowToRead(FactName.Region)), code =>
+            theirs.Count == 0 ? SilentCarrier.With(code) : theirs.Contains(code, StringComparer.OrdinalIgnoreCase) ? BothCarriers.With(code) : OtherCarrier.With(Judging.Or(theirs), code));
     }
 
     /// <summary>Whether the package is a carrier's; null where it is for both, or for models that are not known.</summary>

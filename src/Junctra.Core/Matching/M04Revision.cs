@@ -20,6 +20,7 @@ public sealed class M04Revision : IMatchRule
     private static readonly RuleSentence Silent = RuleSentence.Ask("The package does not say its bootloader revision. Read it from the header of the boot chain, or from the requirement lines.");
     private static readonly RuleSentence Contradicts = RuleSentence.Ask("The package contradicts itself on its revision: {revisions}. Do not write it before its source has said which.");
     private static readonly RuleSentence Below = RuleSentence.Stop("Revision {revision} is below the floor {floor}. It would be refused half way, and the phone may not start.");
+    private static readonly RuleSentence BelowBound = RuleSentence.Stop("Revision {revision} is below {bound}, which this phone has had ({source}): the floor never falls. It would be refused half way, and the phone may not start.");
     private static readonly RuleSentence NotByShop = RuleSentence.Stop("It would raise the floor from {floor} to {revision} for ever. Stopped by shop rule: {school}.");
 
     /// <inheritdoc/>
@@ -29,10 +30,13 @@ public sealed class M04Revision : IMatchRule
     public string Title => "Revision";
 
     /// <inheritdoc/>
-    public IReadOnlyList<FactName> Needs { get; } = [FactName.RollbackFloor, FactName.BootloaderRevision, FactName.ModelCode];
+    public IReadOnlyList<FactName> Needs { get; } = [FactName.RollbackFloor, FactName.BootloaderRevision, FactName.ModelCode, FactName.Build, FactName.LastGoodBuild];
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleSentence> Sentences { get; } = [NoFuses, Same, Raises, RaisesDoubled, Unknown, BoundOnly, Disagree, Silent, Contradicts, Below, NotByShop];
+    public IEnumerable<Fact> Besides(MatchCase c) => RollbackFloor.Of(c.Phone, c.Catalogue).Facts;
+
+    /// <inheritdoc/>
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [NoFuses, Same, Raises, RaisesDoubled, Unknown, BoundOnly, Disagree, Silent, Contradicts, Below, BelowBound, NotByShop];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
@@ -43,7 +47,7 @@ public sealed class M04Revision : IMatchRule
 
         var revisions = c.Package.Revisions;
         if (revisions.Count == 0) return Silent.With();
-        var floor = RollbackFloor.Of(c.Phone);
+        var floor = RollbackFloor.Of(c.Phone, c.Catalogue);
         var worst = revisions.Select(revision => JudgeRevision(c, revision, floor)).MaxBy(judgement => judgement.Verdict);
         if (revisions.Count > 1) worst = Judging.AtLeastAsk(worst, () => Contradicts.With(string.Join(" and ", revisions)));
         return floor.IsConflicting ? Judging.AtLeastAsk(worst, () => Disagree.With(Readings(floor))) : worst;
@@ -51,14 +55,15 @@ public sealed class M04Revision : IMatchRule
 
     private static Judgement JudgeRevision(MatchCase c, int revision, RollbackFloor floor)
     {
-        var highest = floor.Exact.Count > 0 ? Math.Max(floor.Exact[^1], floor.AtLeast ?? 0) : floor.AtLeast;
-        if (highest is not { } lowest) return Unknown.With(c.HowToRead(FactName.RollbackFloor));
-        if (revision < lowest) return Below.With(revision, lowest);
+        if (floor.Highest is not { } lowest) return Unknown.With(c.HowToRead(FactName.RollbackFloor));
+        if (revision < lowest) return floor.Exact.Contains(lowest) ? Below.With(revision, lowest) : BelowBound.With(revision, lowest, Source(floor.Bound!));
         if (floor.Exact.Count == 0) return BoundOnly.With(lowest, c.HowToRead(FactName.RollbackFloor));
         if (revision == lowest) return Same.With(revision);
         if (c.Policy.Revision == RevisionSchool.Never) return NotByShop.With(lowest, revision, Schools.Find("revision")!.Of(c.Policy).Label);
         return (revision.ToString() == $"{lowest}{lowest}" ? RaisesDoubled : Raises).With(lowest, revision);
     }
+
+    private static string Source(Fact bound) => bound.Name == FactName.RollbackFloor || bound.Name == FactName.BootloaderRevision ? bound.Source.Label() : $"{bound.Name.LabelInText} {bound.Value}, {bound.Source.Label()}";
 
     private static string Readings(RollbackFloor floor) => string.Join(", ", floor.Facts.Select(f => $"{f.Name.Label.ToLowerInvariant()} {f.Value} ({f.Source.Label()})"));
 }

@@ -30,6 +30,9 @@ public sealed class M05Direction : IMatchRule
         .Costing(ConsequenceKind.CleanWrite, "Everything on the phone is erased.");
     private static readonly RuleSentence Silent = RuleSentence.Ask("The package says neither its build nor its OS version. Ask its source, or look for its build line.");
     private static readonly RuleSentence Unknown = RuleSentence.Ask("The build on the phone is not known. {how}");
+    private static readonly RuleSentence MayBeForbidden = RuleSentence.Ask("This maker's phones refuse an older system, and what this one has or had of its maker's is not known, so older or newer cannot be told. {how}");
+    private static readonly RuleSentence UnknownMaker = RuleSentence.Ask("Whether its maker forbids going back is not known before its model code is. {how}");
+    private static readonly RuleSentence ForbiddenByBound = RuleSentence.Stop("Older than {build}, which this phone has had, and this maker forbids going back.");
     private static readonly RuleSentence Forbidden = RuleSentence.Stop("Older than what is on the phone, and this maker forbids going back.");
 
     /// <inheritdoc/>
@@ -39,10 +42,13 @@ public sealed class M05Direction : IMatchRule
     public string Title => "Direction";
 
     /// <inheritdoc/>
-    public IReadOnlyList<FactName> Needs { get; } = [FactName.Build, FactName.OsVersion, FactName.SecurityPatch, FactName.DeviceStatus, FactName.ModelCode, FactName.Serial];
+    public IReadOnlyList<FactName> Needs { get; } = [FactName.Build, FactName.OsVersion, FactName.SecurityPatch, FactName.DeviceStatus, FactName.ModelCode, FactName.Serial, FactName.LastGoodBuild];
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleSentence> Sentences { get; } = [Rewrite, Newer, NotOlder, OwnBackup, CustomGoes, CustomStays, NotTold, Older, Silent, Unknown, Forbidden];
+    public IEnumerable<Fact> Besides(MatchCase c) => c.Phone.Earlier.Where(fact => fact.Name == FactName.Build);
+
+    /// <inheritdoc/>
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [Rewrite, Newer, NotOlder, OwnBackup, CustomGoes, CustomStays, NotTold, Older, Silent, Unknown, MayBeForbidden, UnknownMaker, Forbidden, ForbiddenByBound];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
@@ -53,6 +59,7 @@ public sealed class M05Direction : IMatchRule
         var byOs = Worst(os, value => Compare(c.Package.Says(FactName.OsVersion), value));
         var byPatch = Worst(patch, value => Compare(c.Package.Says(FactName.SecurityPatch), value));
 
+        if (Forbids(c) && HadNewer(c) is { } had) return ForbiddenByBound.With(had);
         var judgement =
             byBuild == Direction.Older || byOs == Direction.Older || byPatch == Direction.Older ? JudgeOlder(c)
             : byBuild == Direction.Same ? Rewrite.With()
@@ -63,12 +70,19 @@ public sealed class M05Direction : IMatchRule
         return disputed is null ? judgement : Judging.AtLeastAsk(judgement, () => Judging.Disagreement(disputed));
     }
 
-    private static Judgement JudgeOlder(MatchCase c) =>
-        c.Phone[FactName.ModelCode].Values.Any(code => c.Catalogue.MakerOf(code) is { ForbidsOlder: true }) ? Forbidden.With() : Older.With();
+    private static Judgement JudgeOlder(MatchCase c) => Forbids(c) ? Forbidden.With() : Older.With();
+
+    private static bool Forbids(MatchCase c) => c.Phone[FactName.ModelCode].Values.Any(code => c.Catalogue.MakerOf(code) is { ForbidsOlder: true });
+
+    /// <summary>A build that this phone had before, and that the package is older than; null where none is known. What a maker forbids is held against all that ever ran.</summary>
+    private static string? HadNewer(MatchCase c) => c.Phone.Ever(FactName.Build).Concat(c.Phone.Ever(FactName.LastGoodBuild)).Select(fact => fact.Value).FirstOrDefault(value => OfBuild(c, value) == Direction.Older);
 
     private static Judgement JudgeUnclear(MatchCase c, ResolvedFact build)
     {
         if (c.Package.Build is null && c.Package.Says(FactName.OsVersion).Count == 0) return Silent.With();
+        // What data may go does not lift: a maker that forbids going back does so on a custom system too, and a phone that does not tell has told nothing.
+        if (c.Phone[FactName.ModelCode].Values.All(code => c.Catalogue.MakerOf(code) is null)) return UnknownMaker.With(c.HowToRead(FactName.ModelCode));
+        if (Forbids(c)) return MayBeForbidden.With(c.HowToRead(FactName.Build));
         var isCustom = c.Phone[FactName.DeviceStatus].Values.Contains("custom") || build.Values.Any(value => c.Catalogue.ReadBuild(value) is null);
         if (isCustom) return c.Policy.DataMayGo ? CustomGoes.With() : CustomStays.With();
 

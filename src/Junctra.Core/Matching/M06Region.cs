@@ -24,6 +24,7 @@ public sealed class M06Region : IMatchRule
     private static readonly RuleSentence Silent = RuleSentence.Ask("The package does not say its region. Ask its source.");
     private static readonly RuleSentence GroupOnly = RuleSentence.Ask("It says that it is for the group {group}, to which the phone belongs, and no more; the shop rule is {school}. Ask its source for which region it was sent out.");
     private static readonly RuleSentence Unknown = RuleSentence.Ask("The package is for {theirs}, and the phone's region is not known. {how}");
+    private static readonly RuleSentence Doubt = RuleSentence.Ask("The phone's region is noted as {region}, and its build is for the group {group}. Find out which is right: the board or the shell may be of another phone.");
     private static readonly RuleSentence NotByShop = RuleSentence.Stop("For {theirs}, the phone is of {ours}. Stopped by shop rule: {school}.");
     private static readonly RuleSentence NotByShopOneLetter = RuleSentence.Stop("For {theirs}, the phone is of {ours}: the codes differ in one letter only. Stopped by shop rule: {school}.");
 
@@ -37,7 +38,7 @@ public sealed class M06Region : IMatchRule
     public IReadOnlyList<FactName> Needs { get; } = [FactName.Region, FactName.RegionGroup];
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleSentence> Sentences { get; } = [ForAll, Own, OwnBackup, Other, OtherSingle, SameGroup, Silent, GroupOnly, Unknown, NotByShop, NotByShopOneLetter];
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [ForAll, Own, OwnBackup, Other, OtherSingle, SameGroup, Silent, GroupOnly, Unknown, Doubt, NotByShop, NotByShopOneLetter];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
@@ -46,7 +47,7 @@ public sealed class M06Region : IMatchRule
         var regions = c.Package.Says(FactName.Region);
         var groups = c.Package.Says(FactName.RegionGroup);
         var makers = c.Package.Says(FactName.ModelCode).Select(code => c.Catalogue.MakerOf(code)).ToList();
-        if (regions.Contains(All) || (regions.Count == 0 && makers.Count > 0 && makers.All(maker => maker is { OneBuildForAllRegions: true }))) return ForAll.With();
+        if ((regions.Count > 0 && regions.All(code => code == All)) || (regions.Count == 0 && makers.Count > 0 && makers.All(maker => maker is { OneBuildForAllRegions: true }))) return ForAll.With();
         if (regions.Count == 0 && groups.Count == 0) return Silent.With();
         var region = c.Phone[FactName.Region];
         if (region.State == FactState.Unknown)
@@ -55,7 +56,9 @@ public sealed class M06Region : IMatchRule
                 group => JudgeGroup(c, group, regions, groups));
         }
 
-        return Judging.Each(region, () => Silent.With(), code => regions.Count > 0 ? JudgeRegion(c, code, regions) : JudgeGroups(c, c.Catalogue.Region(code)?.Group, code, groups));
+        var judged = Judging.Each(region, () => Silent.With(), code => regions.Count > 0 ? JudgeRegion(c, code, regions) : JudgeGroups(c, c.Catalogue.Region(code)?.Group, code, groups));
+        var other = c.Phone[FactName.RegionGroup].Values.FirstOrDefault(group => region.Values.Any(code => c.Catalogue.Region(code) is { } known && !known.Group.Equals(group, StringComparison.OrdinalIgnoreCase)));
+        return other is null ? judged : Judging.AtLeastAsk(judged, () => Doubt.With(Judging.Or(region.Values), other));
     }
 
     private static Judgement JudgeRegion(MatchCase c, string region, IReadOnlyList<string> regions)

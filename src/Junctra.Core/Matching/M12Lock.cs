@@ -10,7 +10,10 @@ namespace Junctra.Core.Matching;
 /// </summary>
 public sealed class M12Lock : IMatchRule
 {
-    private static readonly RuleSentence Card = RuleSentence.Go("Stock recovery takes a signed card update, locked or not.");
+    private static readonly RuleSentence Card = RuleSentence.Go("Stock recovery takes what the maker signed, locked or not.");
+    private static readonly RuleSentence CardOpen = RuleSentence.Care("Nothing proves that the maker signed it. The lock is open; stock recovery may refuse it all the same.")
+        .Costing(ConsequenceKind.NotProven, "Whether recovery takes it is seen when it is put in.");
+    private static readonly RuleSentence CardLocked = RuleSentence.Ask("The lock is closed, stock recovery takes only what the maker signed, and nothing proves that of this package. Ask for a digest from a source that the shop trusts.");
     private static readonly RuleSentence Signed = RuleSentence.Go("In download mode what the maker sent out is taken, locked or not.");
     private static readonly RuleSentence Open = RuleSentence.Go("The bootloader is unlocked; it takes writes.");
     private static readonly RuleSentence Unsigned = RuleSentence.Care("Nothing proves that the maker signed it. The lock is open, so it is taken; whether it starts is not promised.")
@@ -30,12 +33,17 @@ public sealed class M12Lock : IMatchRule
     public IReadOnlyList<FactName> Needs { get; } = [FactName.LockState, FactName.ModelCode];
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleSentence> Sentences { get; } = [Card, Signed, Open, Unsigned, Unknown, UnsignedLocked, BackupLocked, Locked];
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [Card, CardOpen, CardLocked, Signed, Open, Unsigned, Unknown, UnsignedLocked, BackupLocked, Locked];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
-        if (c.Package.Kind == PackageKind.CardUpdate) return Card.With();
+        if (c.Package.Kind == PackageKind.CardUpdate)
+        {
+            return c.Package.Provenance == Provenance.Official ? Card.With()
+                : Judging.Each(c.Phone[FactName.LockState], () => Unknown.With(c.HowToRead(FactName.LockState)), state => (state == "unlocked" ? CardOpen : CardLocked).With());
+        }
+
         var isBackup = c.Package.Kind == PackageKind.BackupSet;
         var models = c.Phone[FactName.ModelCode].Values.Select(c.Catalogue.Model).ToList();
         var isDownload = !isBackup && models.Count > 0 && models.All(model => model is { WriteMode: PhoneMode.Download });

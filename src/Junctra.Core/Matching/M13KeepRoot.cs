@@ -17,6 +17,7 @@ public sealed class M13KeepRoot : IMatchRule
     private static readonly RuleSentence NoVersion = RuleSentence.Stop("It does not say which version of the root manager patched it.");
     private static readonly RuleSentence NoLineage = RuleSentence.Stop("No bundle in the library shares an image with it, so from which build it was made cannot be proved.");
     private static readonly RuleSentence OtherVersion = RuleSentence.Stop("It was patched by root manager {theirs}; the phone has {ours}. Patch it anew on the phone.");
+    private static readonly RuleSentence NotWhole = RuleSentence.Stop("The rest of its build, {rest}, is not whole: without every part of it nothing can go with the patched one.");
     private static readonly RuleSentence NoKeepPack = RuleSentence.Stop("The rest of its build, {rest}, has no keep-data pack: root would be lost with the data.");
 
     /// <inheritdoc/>
@@ -29,7 +30,7 @@ public sealed class M13KeepRoot : IMatchRule
     public IReadOnlyList<FactName> Needs { get; } = [FactName.RootManager];
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleSentence> Sentences { get; } = [NotWanted, Derived, TakesRoot, UnknownManager, NoVersion, NoLineage, OtherVersion, NoKeepPack];
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [NotWanted, Derived, TakesRoot, UnknownManager, NoVersion, NoLineage, OtherVersion, NotWhole, NoKeepPack];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
@@ -38,8 +39,13 @@ public sealed class M13KeepRoot : IMatchRule
         if (c.Package.Provenance != Provenance.Patched) return TakesRoot.With();
         if (c.Package.PatchedWith is not { } version) return NoVersion.With();
         if (c.Around?.OriginOf(c.Package) is not { } origin) return NoLineage.With();
+        if (!Fits(origin, c)) return NotWhole.With(origin.Original.FileName);
         if (origin.Original.Kind == PackageKind.FourPartBundle && origin.Original.Parts.All(part => part.Kind != PartKind.KeepDataPack)) return NoKeepPack.With(origin.Original.FileName);
         return Judging.Each(c.Phone[FactName.RootManager], () => UnknownManager.With(version, c.HowToRead(FactName.RootManager)),
             ours => VersionOrder.Compare(ours, version) == 0 ? Derived.With(origin.Original.FileName, version) : OtherVersion.With(version, ours));
     }
+
+    /// <summary>Whether the original brings all that the models it is for need.</summary>
+    private static bool Fits(Derivation origin, MatchCase c) => origin.Original.Says(FactName.ModelCode).Select(c.Catalogue.Model).OfType<Catalogue.PhoneModel>().ToList() is { Count: > 0 } models
+        && models.All(model => model.Partitions.Where(partition => partition.IsStock).All(partition => origin.Original.Image(partition.Name) is not null));
 }

@@ -11,15 +11,15 @@ public sealed class M14Reachable : IMatchRule
 {
     private static readonly RuleSentence Now = RuleSentence.Go("It is in {mode} now.");
     private static readonly RuleSentence Seen = RuleSentence.Go("It was seen in {mode}.");
-    private static readonly RuleSentence Possible = RuleSentence.Go("Nothing stands between it and {mode}; the route shows the keys.");
     private static readonly RuleSentence Route = RuleSentence.Go("From {from} it comes into {mode} in about {minutes} min; the route shows how.");
     private static readonly RuleSentence NeedsFact = RuleSentence.Ask("Into {mode} a way is open only if {fact} is {value}. {how}");
     private static readonly RuleSentence NoWay = RuleSentence.Stop("From {from} no way leads into {mode}. {why}");
+    private static readonly RuleSentence UnknownMode = RuleSentence.Ask("Where the phone is now is not known, so whether a way leads into {mode} is not either. Look at it, and note under Find out what it shows: 1 min.");
     private static readonly RuleSentence Unknown = RuleSentence.Ask("Into which mode the phone must come is not known before its model code is. {how}");
     private static readonly RuleSentence NoModel = RuleSentence.Ask("{code} is not in the catalogue, so its way into a write mode is not known. Add the model.");
     private static readonly RuleSentence Tried = RuleSentence.Ask("It was tried, and did not come into {mode}. Try the keys again from switched off, with the cable of the route: 3 min.");
     private static readonly RuleSentence AfterRescue = RuleSentence.Ask("Nothing answers: only a board rescue brings it into {mode}. What it shows then decides.");
-    private static readonly RuleSentence None = RuleSentence.Stop("It answers in chip emergency mode only, and no emergency loader is known that could bring it into {mode}.");
+    private static readonly RuleSentence None = RuleSentence.Stop("Only an emergency loader could bring it into {mode}, and none is known for it.");
 
     /// <inheritdoc/>
     public string Id => "M14";
@@ -31,11 +31,11 @@ public sealed class M14Reachable : IMatchRule
     public IReadOnlyList<FactName> Needs { get; } =
     [
         FactName.Mode, FactName.ModelCode, FactName.Recovery, FactName.UsbDebugging, FactName.Root, FactName.UnlockPermission, FactName.Reached(PhoneMode.System), FactName.Reached(PhoneMode.BootLoop), FactName.Reached(PhoneMode.StuckAtLogo),
-        FactName.Reached(PhoneMode.Download), FactName.Reached(PhoneMode.Fastboot), FactName.Reached(PhoneMode.StockRecovery), FactName.Reached(PhoneMode.CustomRecovery),
+        FactName.Reached(PhoneMode.Download), FactName.Reached(PhoneMode.Fastboot), FactName.Reached(PhoneMode.StockRecovery), FactName.Reached(PhoneMode.CustomRecovery), FactName.ChipFamily,
     ];
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleSentence> Sentences { get; } = [Now, Seen, Route, Possible, NeedsFact, NoWay, Unknown, NoModel, Tried, AfterRescue, None];
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [Now, Seen, Route, UnknownMode, NeedsFact, NoWay, Unknown, NoModel, Tried, AfterRescue, None];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c) =>
@@ -45,15 +45,21 @@ public sealed class M14Reachable : IMatchRule
     {
         if (c.Catalogue.Model(code) is not { } model) return NoModel.With(code);
         var mode = ModeOf(c.Package, model);
-        var reach = WantedFacts.ReachOf(mode, c.Phone, model);
-        if (reach == Reach.Now) return Now.With(mode.Label());
-        if (M19Loader.IsBoardCase(c)) return M19Loader.LoaderOf(c, code) is null ? None.With(mode.Label()) : AfterRescue.With(mode.Label());
-        return reach switch
+        if (M19Loader.IsBoardCase(c) == true) return M19Loader.LoadersOf(c, code) is [not null, ..] ? AfterRescue.With(mode.Label()) : None.With(mode.Label());
+        return Judging.Each(c.Phone[FactName.Mode], () => UnknownMode.With(mode.Label()), now => JudgeMode(c, model, PhoneModes.Parse(now) ?? PhoneMode.Unknown, mode));
+    }
+
+    private static Judgement JudgeMode(MatchCase c, PhoneModel model, PhoneMode now, PhoneMode mode)
+    {
+        if (now == PhoneMode.Unknown) return UnknownMode.With(mode.Label());
+        if (now == mode) return Now.With(mode.Label());
+        var seen = c.Phone[FactName.Reached(mode)];
+        if (seen.State == FactState.Conflicting) return Judging.Disagreement(seen);
+        return WantedFacts.ReachOf(mode, c.Phone, model) switch
         {
-            Reach.Seen => Seen.With(mode.Label()),
-            Reach.Possible when PhoneModes.Parse(c.Phone[FactName.Mode].Value) is { } from and not PhoneMode.Unknown => JudgeRoute(c, model, from, mode),
-            Reach.Possible => Possible.With(mode.Label()),
-            _ => Tried.With(mode.Label()),
+            Reach.Seen or Reach.Now => Seen.With(mode.Label()),
+            Reach.Possible => JudgeRoute(c, model, now, mode),
+            _ => seen.Value == "no" ? Tried.With(mode.Label()) : JudgeRoute(c, model, now, mode),
         };
     }
 

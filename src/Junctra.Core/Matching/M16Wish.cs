@@ -12,6 +12,7 @@ public sealed class M16Wish : IMatchRule
     private static readonly RuleSentence Same = RuleSentence.Go("Revision {revision}, the one that the phone has, as asked for.");
     private static readonly RuleSentence NoFuses = RuleSentence.Idle("This maker's phones have no rollback fuses; the revision does not matter.");
     private static readonly RuleSentence Silent = RuleSentence.Ask("{version} was asked for, and the package does not say its {what}. Ask its source.");
+    private static readonly RuleSentence NoLibrary = RuleSentence.Ask("The newest was asked for, and what else there is was not looked at. Find out in the library.");
     private static readonly RuleSentence NoOrder = RuleSentence.Ask("Nothing above {version} was asked for, and {build} cannot be put in order with it. Say the OS version, or a build of this model.");
     private static readonly RuleSentence UnknownRevision = RuleSentence.Ask("The phone's own bootloader revision was asked for, and it is not known. {how}");
     private static readonly RuleSentence NotNewest = RuleSentence.Stop("The newest was asked for, and {newer} is newer. Stopped by wish.");
@@ -26,16 +27,19 @@ public sealed class M16Wish : IMatchRule
     public string Title => "Wish";
 
     /// <inheritdoc/>
-    public IReadOnlyList<FactName> Needs { get; } = [FactName.RollbackFloor, FactName.BootloaderRevision, FactName.ModelCode];
+    public IReadOnlyList<FactName> Needs { get; } = [FactName.RollbackFloor, FactName.BootloaderRevision, FactName.ModelCode, FactName.Build, FactName.LastGoodBuild];
+
+    /// <inheritdoc/>
+    public IEnumerable<Fact> Besides(MatchCase c) => c.Policy.Wish.Kind == WishKind.SameRevision ? RollbackFloor.Of(c.Phone, c.Catalogue).Facts : [];
 
     /// <inheritdoc/>
     public IReadOnlyList<RuleSentence> Sentences { get; } =
-        [NoWish, Newest, Exact, NotAbove, Same, NoFuses, Silent, NoOrder, UnknownRevision, NotNewest, NotExact, Above, OtherRevision];
+        [NoWish, Newest, Exact, NotAbove, Same, NoFuses, Silent, NoLibrary, NoOrder, UnknownRevision, NotNewest, NotExact, Above, OtherRevision];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c) => c.Policy.Wish.Kind switch
     {
-        WishKind.Newest => c.Around?.NewerThan(c.Package) is { } newer ? NotNewest.With(newer.Title) : Newest.With(),
+        WishKind.Newest => c.Package.Build is null ? Silent.With("The newest", "build") : c.Around is null ? NoLibrary.With() : c.Around.NewerThan(c.Package) is { } newer ? NotNewest.With(newer.Title) : Newest.With(),
         WishKind.Exactly => JudgeExactly(c, c.Policy.Wish.Version),
         WishKind.NotAbove => JudgeNotAbove(c, c.Policy.Wish.Version),
         WishKind.SameRevision => JudgeRevision(c),
@@ -79,7 +83,7 @@ public sealed class M16Wish : IMatchRule
         if (makers.Count > 0 && makers.All(maker => maker is { HasRollbackFuses: false })) return NoFuses.With();
         var revisions = c.Package.Revisions;
         if (revisions.Count == 0) return Silent.With("The phone's own bootloader revision", "revision");
-        var floor = RollbackFloor.Of(c.Phone);
+        var floor = RollbackFloor.Of(c.Phone, c.Catalogue);
         // A lower bound shuts out what is below it; only a floor that was read says which revision is the phone's own.
         if (floor.AtLeast is { } bound && revisions.Any(revision => revision < bound)) return OtherRevision.With($"at least {bound}", Judging.Or(revisions.Select(r => $"{r}")));
         if (floor.Exact.Count == 0) return UnknownRevision.With(c.HowToRead(FactName.RollbackFloor));

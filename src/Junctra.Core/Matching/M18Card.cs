@@ -11,12 +11,15 @@ public sealed class M18Card : IMatchRule
 {
     private static readonly RuleSentence None = RuleSentence.Idle("It is no card update.");
     private static readonly RuleSentence Ready = RuleSentence.Go("It lies whole on the external card's root, as {name}, with room to unpack.");
+    private static readonly RuleSentence UnknownModel = RuleSentence.Ask("Under which name recovery looks for it is not known before the model code is. {how}");
+    private static readonly RuleSentence UnknownName = RuleSentence.Ask("The catalogue does not say under which name the recovery of a {code} looks for a card update. Ask its maker's service, and add it to the catalogue.");
     private static readonly RuleSentence Misses = RuleSentence.Ask("{remedies}");
 
     /// <summary>What is missing, and what mends it.</summary>
-    public static IReadOnlyList<string> Remedies { get; } = [NoCard, NoPlace, Internal, Folder, NoName, Doubled, OtherName, NotCompared, NotWhole, NoRoom, TooFull];
+    public static IReadOnlyList<string> Remedies { get; } = [NoCard, UnknownCard, NoPlace, Internal, Folder, NoName, Doubled, OtherName, NotCompared, NotWhole, NoRoom, TooFull];
 
     private const string NoCard = "No storage card is in the phone: put one in with {room} free.";
+    private const string UnknownCard = "Whether a storage card is in the phone is not known: look, 1 min.";
     private const string NoPlace = "Copy it, never move it, to the root of the external card, which the phone shows as {card}.";
     private const string Internal = "It lies on internal storage, where recovery does not look: copy it to the root of the external card, which the phone shows as {card}.";
     private const string Folder = "It lies in a folder: copy it to the root of the external card, which the phone shows as {card}.";
@@ -38,13 +41,15 @@ public sealed class M18Card : IMatchRule
     public IReadOnlyList<FactName> Needs { get; } = [FactName.Card, FactName.CardPlace, FactName.CardFileName, FactName.CardFileDigest, FactName.CardFree, FactName.ModelCode];
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleSentence> Sentences { get; } = [None, Ready, Misses];
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [None, Ready, UnknownModel, UnknownName, Misses];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
         if (c.Package.Kind != PackageKind.CardUpdate) return None.With();
-        var name = c.Model?.CardUpdate?.FileName ?? "update.zip";
+        if (c.Phone[FactName.ModelCode].Values.ToList() is var codes && codes.Count == 0) return UnknownModel.With(c.HowToRead(FactName.ModelCode));
+        if (codes.FirstOrDefault(code => c.Catalogue.Model(code)?.CardUpdate is null) is { } silent) return UnknownName.With(silent);
+        var name = c.Model!.CardUpdate!.FileName;
         var remedies = Missing(c, name).ToList();
         if (remedies.Count > 0) return Misses.With(string.Join(" ", remedies));
         var disputed = Needs.Select(fact => c.Phone[fact]).FirstOrDefault(fact => fact.State == FactState.Conflicting);
@@ -60,6 +65,7 @@ public sealed class M18Card : IMatchRule
         var room = $"{RoomMegabytes(c.Package)} MB";
         string[] Values(FactName fact) => [.. c.Phone[fact].Values];
         if (Values(FactName.Card).Contains("none")) yield return NoCard.Replace("{room}", room);
+        if (Values(FactName.Card).Length == 0) yield return UnknownCard;
         foreach (var place in Values(FactName.CardPlace).DefaultIfEmpty(""))
         {
             if (place is "" or "none") yield return NoPlace.Replace("{card}", card);

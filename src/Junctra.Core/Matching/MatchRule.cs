@@ -56,6 +56,9 @@ public interface IMatchRule
     /// <summary>Every fact of the phone that it looks at; sizes of partitions besides, where it says so.</summary>
     IReadOnlyList<FactName> Needs { get; }
 
+    /// <summary>What it looks at besides the claims that count for those facts: bounds, what a write made void, sizes of partitions.</summary>
+    IEnumerable<Fact> Besides(MatchCase c) => [];
+
     /// <summary>Its verdict table: everything that it can say, besides what <see cref="Judging.Shared"/> has.</summary>
     IReadOnlyList<RuleSentence> Sentences { get; }
 

@@ -67,8 +67,15 @@ public static class Matcher
     {
         var judgement = rule.Judge(c);
         var others = Others(rule, c, judgement);
-        return new RuleResult(rule.Id, rule.Title, judgement.Verdict, judgement.Sentence, c.Phone.ClaimsOf(rule.Needs), judgement.NeedsCleanWrite,
+        return new RuleResult(rule.Id, rule.Title, judgement.Verdict, judgement.Sentence, Used(rule, c), judgement.NeedsCleanWrite,
             others, judgement.Consequences.Count > 0 ? judgement.Consequences : null, judgement.Said.IsIdle, others is null ? null : Schools.All.First(question => question.RuleId == rule.Id).Of(c.Policy).Label);
+    }
+
+    private static IReadOnlyList<Fact> Used(IMatchRule rule, MatchCase c)
+    {
+        var claims = c.Phone.ClaimsOf(rule.Needs);
+        var besides = rule.Besides(c).Except(claims).ToList();
+        return besides.Count == 0 ? claims : [.. claims, .. besides];
     }
 
     /// <summary>What a rule would say by the other schools of its question, where any of them would say something else.</summary>

@@ -23,12 +23,13 @@ public sealed record OpeningChange(string Settles, string Sentence, double Minut
     /// <summary>The policy after a decision.</summary>
     internal Func<MatchPolicy, MatchPolicy> Decide { get; init; } = policy => policy;
 
-    /// <summary>The phone after a reading: a fact that is settled has this value alone; what said otherwise is withdrawn.</summary>
-    internal Phone Read(Phone phone)
+    /// <summary>The phone after a reading: a fact that is settled has this value alone; what said otherwise is withdrawn. A build that is read tells all that its maker's grammar reads in it.</summary>
+    internal Phone Read(Phone phone, ModelCatalogue catalogue)
     {
         if (Fact is not { } name) return phone;
         var at = phone.All.Select(fact => fact.At).DefaultIfEmpty(DateTimeOffset.UnixEpoch).Max().AddSeconds(1);
-        return new Phone([.. phone.All.Where(fact => fact.Name != name), new Fact(name, Value!, FactSource.Link, at, "")], phone.Earlier);
+        var told = name == FactName.Build && catalogue.ReadBuild(Value!) is { } build ? build.Facts.Select(part => new Fact(part.Name, part.Value, FactSource.Link, at, "", Value)) : [];
+        return new Phone([.. phone.All.Where(fact => fact.Name != name), new Fact(name, Value!, FactSource.Link, at, ""), .. told], phone.Earlier);
     }
 }
 
@@ -113,7 +114,7 @@ public static class NearMisses
         Matcher.MayBeChosen(After(new MatchCase(phone, package, catalogue, policy, around), changes));
 
     private static MatchCase After(MatchCase c, IEnumerable<OpeningChange> changes) =>
-        changes.Aggregate(c, (now, change) => change.Fact is null ? now with { Policy = change.Decide(now.Policy) } : now with { Phone = change.Read(now.Phone) });
+        changes.Aggregate(c, (now, change) => change.Fact is null ? now with { Policy = change.Decide(now.Policy) } : now with { Phone = change.Read(now.Phone, now.Catalogue) });
 
     /// <summary>Everything that may still turn out or be decided and that a rule asks about: facts that are unknown or disputed, schools, the goal and the wish.</summary>
     public static IReadOnlyList<OpeningChange> ChangesFor(Phone phone, Package package, ModelCatalogue catalogue, MatchPolicy policy)
@@ -123,7 +124,7 @@ public static class NearMisses
         {
             var fact = phone[name];
             // A floor of which only a bound is known, or that contradicts what the phone has run, is still to be read; where the phone is, and what lies on its card, changes by hand.
-            var isOpen = name == FactName.RollbackFloor ? RollbackFloor.Of(phone) is { Exact.Count: not 1 } or { IsConflicting: true } : IsByHand(name) || fact.State != FactState.Known;
+            var isOpen = name == FactName.RollbackFloor ? RollbackFloor.Of(phone, catalogue) is { Exact.Count: not 1 } or { IsConflicting: true } : IsByHand(name) || fact.State != FactState.Known;
             if (!isOpen) continue;
             // What is disputed can only be settled by one of its claims; what is unknown may turn out as the package needs it.
             var values = fact.State == FactState.Conflicting ? fact.Values : Needed(name, phone, package, catalogue);
@@ -131,8 +132,8 @@ public static class NearMisses
             {
                 var place = WantedFacts.PlaceFor(name, phone, catalogue);
                 var minutes = place?.Minutes ?? UsualMinutes;
-                var how = fact.State == FactState.Conflicting ? $"Settle the {name.Label.ToLowerInvariant()}" : $"Read the {name.Label.ToLowerInvariant()}{(place?.Place is { } where ? $" ({where.Where})" : "")}";
-                var sentence = IsByHand(name) ? $"{Hands(name, value)}: {minutes:0.#} min." : $"{how}: {minutes:0.#} min. It opens if that is {FactDefinitions.Of(name).Say(value)}, for example.";
+                var how = name.IsReached ? $"Try to bring it into {name.ReachedMode.Label()}" : fact.State == FactState.Conflicting ? $"Settle the {name.LabelInText}" : $"Read the {name.LabelInText}{(place?.Place is { } where ? $" ({where.Where})" : "")}";
+                var sentence = IsByHand(name) ? $"{Hands(name, value)}: {minutes:0.#} min." : $"{how}: {minutes:0.#} min. {(name.IsReached ? "It opens if it gets there." : $"It opens if that is {FactDefinitions.Of(name).Say(value)}, for example.")}";
                 changes.Add(new OpeningChange(name.Value, sentence, minutes) { Fact = name, Value = value });
             }
         }
@@ -156,7 +157,7 @@ public static class NearMisses
     {
         var c = new MatchCase(phone, package, catalogue, policy);
         if (new M14Reachable().Judge(c).Verdict != Verdict.Ask || new M19Loader().Judge(c).Verdict == Verdict.Stop) yield break;
-        var isRescue = M19Loader.IsBoardCase(c);
+        var isRescue = M19Loader.IsBoardCase(c) == true;
         foreach (var mode in phone[FactName.ModelCode].Values.Select(catalogue.Model).OfType<PhoneModel>().Select(model => M14Reachable.ModeOf(package, model)).Distinct())
         {
             var minutes = isRescue ? RescueMinutes : UsualMinutes + 1;
@@ -177,7 +178,7 @@ public static class NearMisses
 
     private static IEnumerable<string> Needed(FactName name, Phone phone, Package package, ModelCatalogue catalogue)
     {
-        if (name == FactName.RollbackFloor) return package.Revisions.Where(revision => revision >= (RollbackFloor.Of(phone).AtLeast ?? 0)).Select(revision => revision.ToString());
+        if (name == FactName.RollbackFloor) return package.Revisions.Where(revision => revision >= (RollbackFloor.Of(phone, catalogue).AtLeast ?? 0)).Select(revision => revision.ToString());
         if (name == FactName.LockState) return ["unlocked"];
         if (name == FactName.DeviceStatus) return ["official"];
         if (name == FactName.CarrierLocked) return ["no", "yes"];
@@ -198,7 +199,7 @@ public static class NearMisses
         if (name == FactName.Card) return ["present"];
         if (name == FactName.CardPlace) return ["root"];
         if (name == FactName.CardFileDigest) return [package.Id];
-        if (name == FactName.CardFileName) return [catalogue.Model(phone[FactName.ModelCode].Value)?.CardUpdate?.FileName ?? "update.zip"];
+        if (name == FactName.CardFileName) return [.. catalogue.Model(phone[FactName.ModelCode].Value)?.CardUpdate is { } card ? [card.FileName] : Array.Empty<string>()];
         return long.TryParse(phone[name].Value, out var free) && free >= M18Card.RoomMegabytes(package) ? [] : [$"{M18Card.RoomMegabytes(package)}"];
     }
 

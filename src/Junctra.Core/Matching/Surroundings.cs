@@ -11,6 +11,8 @@ namespace Junctra.Core.Matching;
 public sealed class Surroundings(IReadOnlyList<Package> library, ModelCatalogue catalogue)
 {
     private readonly Dictionary<string, Derivation?> derivations = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, (Package, IReadOnlyList<string>)?> others = new(StringComparer.Ordinal);
+    private ILookup<string, Package>? byBuild;
 
     /// <summary>The package that a patched part was made from, with what is still the same; null where the library has none.</summary>
     public Derivation? OriginOf(Package part)
@@ -18,6 +20,28 @@ public sealed class Surroundings(IReadOnlyList<Package> library, ModelCatalogue 
         if (derivations.TryGetValue(part.Id, out var known)) return known;
         var kin = library.Where(other => other.Id != part.Id && other.Build is not null && other.Build.Build == part.Build?.Build);
         return derivations[part.Id] = Derivation.Of(part, kin, catalogue);
+    }
+
+    /// <summary>
+    /// Another file that says it brings the same build for the same model and has other bytes for some image: one of the two is not its maker's. One that is proved comes
+    /// first; copies that say of themselves that somebody changed them count for nothing. Null where there is none.
+    /// </summary>
+    public (Package Package, IReadOnlyList<string> Images)? OtherOf(Package package)
+    {
+        if (package.Build is null || package.Kind == PackageKind.BackupSet) return null;
+        if (others.TryGetValue(package.Id, out var known)) return known;
+        (Package, IReadOnlyList<string>)? found = null;
+        byBuild ??= library.Where(other => other.Build is not null && other.Kind != PackageKind.BackupSet && other.Marks.Patched is null).ToLookup(other => other.Build!.Build, StringComparer.OrdinalIgnoreCase);
+        foreach (var other in byBuild[package.Build.Build].Where(other => other.Id != package.Id && !other.IsDamaged).OrderByDescending(other => other.Contents.IsProven).ThenBy(other => other.Id, StringComparer.Ordinal))
+        {
+            if (PackageComparison.DifferingPartitions(package, other) is { Count: > 0 } images)
+            {
+                found = (other, images);
+                break;
+            }
+        }
+
+        return others[package.Id] = found;
     }
 
     /// <summary>A build of the library that is newer than the package, for one of its models and one of its regions, whole, and as much a package as it; null where there is none.</summary>

@@ -45,7 +45,7 @@ public static class LayoutFit
     {
         var entries = member.Image!.Inside!.Table!.Entries;
         var missing = model.Partitions.Where(partition => !entries.Any(entry => entry.Name == partition.Name)).Select(partition => partition.Name).ToList();
-        if (missing.Count > 0) yield return new PackageFinding(FindingWeight.Fatal, $"The layout {member.Name} has no {string.Join(", ", missing)}, which {model.Code} has: it is of another phone.");
+        if (missing.Count > 0) yield return new PackageFinding(FindingWeight.Contradiction, $"The layout {member.Name} has no {string.Join(", ", missing)}, which {model.Code} has: it is of another phone.");
         foreach (var entry in entries)
         {
             if (model.Partition(entry.Name) is { } partition && partition.SizeBytes != entry.SizeBytes && partition.Role != PartitionRole.UserData)

@@ -64,7 +64,8 @@ public sealed record PackageImage(string Partition, PackageMember Member, Digest
 /// <param name="Fact">Which fact.</param>
 /// <param name="Value">The value, normalised.</param>
 /// <param name="Where">The line or string it comes from.</param>
-public sealed record PackageStatement(FactName Fact, string Value, string Where);
+/// <param name="Place">Number of that place: what one place names is a choice, what two places name must hold together.</param>
+public sealed record PackageStatement(FactName Fact, string Value, string Where, int Place = 0);
 
 /// <summary>A package, with what its contents mean by the catalogue.</summary>
 /// <param name="FileName">Name of its file, for people; nothing is decided by it.</param>
@@ -88,29 +89,35 @@ public sealed record Package(
     /// <summary>The partition table that comes with it, or null.</summary>
     public PackageMember? Layout => Contents.Members.FirstOrDefault(member => member.Image?.Inside?.Table is not null);
 
+    /// <summary>Requirements that Junctra does not know, or cannot read: nobody has met them.</summary>
+    public IReadOnlyList<string> Unmet { get; init; } = [];
+
+    /// <summary>Whether every member, images or not, agrees with a digest that came with it.</summary>
+    public bool IsListed { get; init; }
+
     /// <summary>The build that an incremental update goes from, or null.</summary>
     public string? BaseBuild => Line("pre-build");
 
     /// <summary>What a backup says of the phone it was taken from, or null where this is none.</summary>
-    public BackupOrigin? Backup => Line("backup-serial") is { } serial ? new BackupOrigin(serial, Line("taken"), Line("system")) : null;
+    public BackupOrigin? Backup => Line("backup-serial") is { } serial ? new BackupOrigin(serial, Line("taken"), Line("system")?.ToLowerInvariant()) : null;
 
     /// <summary>
-    /// Whose it is, as far as can be told: a package whose every image agrees with a digest that came with it or was published for it counts as its
-    /// maker's, unless it says otherwise of itself.
+    /// Whose it is, as far as can be told. A list of digests that came with it proves it whole, and says nothing of that: only a digest from elsewhere which the
+    /// shop trusts makes it its maker's, and any mark in it that says otherwise counts more.
     /// </summary>
-    public Provenance Provenance =>
-        Line("patched-by") is not null ? Provenance.Patched
-        : Line("channel") is { } channel && !channel.Equals("stable", StringComparison.OrdinalIgnoreCase) ? Provenance.PreRelease
-        : this.Whole().State == Wholeness.AsPublished ? Provenance.Official : Provenance.Unknown;
+    public Provenance Provenance => Marks.Patched is not null ? Provenance.Patched : Marks.PreRelease is not null ? Provenance.PreRelease : Contents.IsProven ? Provenance.Official : Provenance.Unknown;
+
+    /// <summary>What in it says that it is no release of its maker's.</summary>
+    public PackageMarks Marks { get; init; } = PackageMarks.None;
 
     /// <summary>The version of the root manager that patched it, or null where that is not said.</summary>
-    public string? PatchedWith => Line("patched-by")?.Split(' ', StringSplitOptions.RemoveEmptyEntries).LastOrDefault(word => char.IsAsciiDigit(word[0]));
+    public string? PatchedWith => Marks.Patched?.Split(' ', StringSplitOptions.RemoveEmptyEntries).LastOrDefault(word => char.IsAsciiDigit(word[0]));
 
-    /// <summary>Whether the bytes cannot be trusted.</summary>
-    public bool IsDamaged => Findings.Any(finding => finding.Weight == FindingWeight.Fatal);
+    /// <summary>Whether nothing of it may be written: its bytes cannot be trusted, or it contradicts itself.</summary>
+    public bool IsDamaged => Findings.Any(finding => finding.Weight >= FindingWeight.Contradiction);
 
     /// <summary>The value of a line by which it says what it is, or null.</summary>
-    public string? Line(string name) => Contents.Requirements.FirstOrDefault(line => line.Name == name)?.Values[0];
+    public string? Line(string name) => Contents.Requirements.FirstOrDefault(line => PackageStatements.Plain(line.Name) == name)?.Values[0];
 
     /// <summary>The package's name for people: its build, or its file's name.</summary>
     public string Title => Build?.Build ?? FileName;
@@ -118,7 +125,10 @@ public sealed record Package(
     /// <summary>Digest of the file, by which it is told from any other.</summary>
     public string Id => Contents.Sha256;
 
-    /// <summary>Every value the package gives for a fact of itself, once.</summary>
+    /// <summary>
+    /// The values that the package gives for a fact of itself, each once. For model, chip, region and storage these are the values that every place
+    /// allows: a set for two models whose inner archive is for one of them is for that one. Where no value is left, all of them are named, and the package contradicts itself.
+    /// </summary>
     public IReadOnlyList<string> Says(FactName fact) => (Statements as StatementList ?? new StatementList(Statements)).Of(fact);
 
     /// <summary>Every bootloader revision it claims for itself, lowest first; more than one is a contradiction.</summary>
@@ -136,7 +146,15 @@ internal sealed class StatementList(IEnumerable<PackageStatement> statements) : 
     /// <summary>The values of a fact, each once.</summary>
     public IReadOnlyList<string> Of(FactName fact)
     {
-        values ??= this.GroupBy(said => said.Fact).ToDictionary(group => group.Key, group => (IReadOnlyList<string>)[.. group.Select(said => said.Value).Distinct(StringComparer.OrdinalIgnoreCase)]);
+        values ??= this.GroupBy(said => said.Fact).ToDictionary(group => group.Key, Together);
         return values.TryGetValue(fact, out var found) ? found : [];
+    }
+
+    private static IReadOnlyList<string> Together(IGrouping<FactName, PackageStatement> said)
+    {
+        IReadOnlyList<string> all = [.. said.Select(one => one.Value).Distinct(StringComparer.OrdinalIgnoreCase)];
+        if (all.Count == 1 || !PackageStatements.HoldTogether.Contains(said.Key)) return all;
+        IReadOnlyList<string> common = [.. all.Where(value => said.GroupBy(one => one.Place).All(place => place.Any(one => one.Value.Equals(value, StringComparison.OrdinalIgnoreCase))))];
+        return common.Count > 0 ? common : all;
     }
 }

@@ -72,6 +72,9 @@ public sealed record PackageComparison(
         return new PackageComparison(relation, images, statements, order, [.. Sentences(left, right, relation, images, order)]);
     }
 
+    /// <summary>The partitions for which two packages have images that differ.</summary>
+    internal static IReadOnlyList<string> DifferingPartitions(Package left, Package right) => [.. Pair(left, right).Where(image => image.IsSame == false).Select(image => image.Partition).Distinct()];
+
     private static List<ComparedImage> Pair(Package left, Package right)
     {
         var both = left.Images.Select(image => (Image: image, Part: PartOf(left, image), IsLeft: true)).Concat(right.Images.Select(image => (Image: image, Part: PartOf(right, image), IsLeft: false)));
@@ -138,13 +141,16 @@ public sealed record RegionPackPair(PackagePart Keep, PackagePart Clean, IReadOn
 /// <param name="Changed">Partitions that are not.</param>
 public sealed record Derivation(Package Original, IReadOnlyList<string> Same, IReadOnlyList<string> Changed)
 {
-    /// <summary>What a package was made from, among others that share an image with it; null where it is nobody's copy.</summary>
+    /// <summary>
+    /// What a package was made from, among others that share an image with it; null where it is nobody's copy. The original must be whole by its digests, and have
+    /// every image that the copy has: one that it lacks came from somewhere else.
+    /// </summary>
     public static Derivation? Of(Package package, IEnumerable<Package> others, ModelCatalogue catalogue)
     {
         if (package.Whole().State == Wholeness.AsPublished) return null;
-        return others.Where(other => other.Whole().State == Wholeness.AsPublished)
+        return others.Where(other => other.Whole().State is Wholeness.AsPublished or Wholeness.Listed && other.Marks.Patched is null)
             .Select(other => (Other: other, Comparison: PackageComparison.Of(other, package, catalogue)))
-            .Where(pair => pair.Comparison.Relation == PackageRelation.Derived && pair.Comparison.Equal.Any())
+            .Where(pair => pair.Comparison.Relation == PackageRelation.Derived && pair.Comparison.Equal.Any() && pair.Comparison.Images.All(image => image.Right is null || image.IsSame is not null))
             .OrderByDescending(pair => pair.Comparison.Equal.Count()).ThenBy(pair => pair.Other.Id, StringComparer.Ordinal)
             .Select(pair => new Derivation(pair.Other, [.. pair.Comparison.Equal.Select(image => image.Partition)], [.. pair.Comparison.Different.Select(image => image.Partition)]))
             .FirstOrDefault();

@@ -109,6 +109,10 @@ public enum FindingWeight
 {
     /// <summary>Worth knowing; changes nothing.</summary>
     Note,
+    /// <summary>Something in it must be cleared up first; until then nothing of the file is written.</summary>
+    Doubt,
+    /// <summary>Two places of it cannot both be right; nothing of the file is written.</summary>
+    Contradiction,
     /// <summary>The bytes cannot be trusted; nothing of the file is written.</summary>
     Fatal,
 }
@@ -129,6 +133,8 @@ public sealed record PackageFinding(FindingWeight Weight, string Text);
 /// <param name="Form">The form of the file itself.</param>
 /// <param name="Md5">MD5 of the whole file, only where one is published.</param>
 /// <param name="IsLocked">Whether members are locked with a password that was not given, or not the right one.</param>
+/// <param name="PublishedBy">Who gave the published digest and is trusted by the shop: a mirror, or a list that the lead took in. Null for a list that merely
+/// lies beside the file: that proves the file whole, not whose it is.</param>
 public sealed record PackageContents(
     long SizeBytes,
     string Sha256,
@@ -139,9 +145,13 @@ public sealed record PackageContents(
     IReadOnlyList<PackageFinding> Findings,
     FileForm Form = FileForm.Unknown,
     string? Md5 = null,
-    bool IsLocked = false)
+    bool IsLocked = false,
+    string? PublishedBy = null)
 {
     /// <summary>Whether the file is what its publisher sent out; null where nothing is published for it.</summary>
     public bool? IsAsPublished => PublishedDigest is null ? null
         : PublishedDigest.Length == ChecksumLine.Md5Digits ? PublishedDigest == Md5 : PublishedDigest == Sha256;
+
+    /// <summary>Whether a digest from elsewhere, which the shop trusts, says that this is its publisher's file.</summary>
+    public bool IsProven => PublishedBy is not null && PublishedDigest?.Length > ChecksumLine.Md5Digits && IsAsPublished == true;
 }

@@ -15,7 +15,7 @@ internal static class PackageKinds
     /// <param name="models">Models of the catalogue that it says it is for.</param>
     public static PackageKind Of(PackageContents contents, IReadOnlyList<PackageImage> images, IReadOnlyList<PackagePart> parts, IReadOnlyList<PhoneModel> models)
     {
-        bool Says(string name) => contents.Requirements.Any(line => line.Name == name);
+        bool Says(string name) => contents.Requirements.Any(line => PackageStatements.Plain(line.Name) == name);
         if (Says("post-build")) return PackageKind.CardUpdate;
         if (Says("backup-serial")) return PackageKind.BackupSet;
         if (images.Count == 0) return PackageKind.Unknown;
@@ -26,7 +26,7 @@ internal static class PackageKinds
         var isDownload = models.Count > 0 && models.All(model => model.WriteMode == PhoneMode.Download);
         if (isDownload && images.Any(image => image.Role == PartitionRole.System) && images.Any(image => image.Role == PartitionRole.BootChain)) return PackageKind.SingleBundle;
         if (images.Count == 1 && models.Count > 0 && models.All(model => model.PackageKind != PackageKind.FactorySet)) return PackageKind.SingleImage;
-        if (contents.Requirements.Any(line => line is { IsRequired: true, Name: "board" })) return PackageKind.FactorySet;
+        if (contents.Requirements.Any(line => line.IsRequired && PackageStatements.Plain(line.Name) == "board")) return PackageKind.FactorySet;
         return images.Count == 1 && models.Count > 0 ? PackageKind.SingleImage : PackageKind.Unknown;
     }
 }

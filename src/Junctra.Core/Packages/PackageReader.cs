@@ -19,7 +19,8 @@ public static class PackageReader
     public static Package Read(string fileName, PackageContents contents, ModelCatalogue catalogue)
     {
         var findings = new List<PackageFinding>(contents.Findings);
-        var statements = PackageStatements.Read(contents, catalogue, findings, out var build);
+        var said = PackageStatements.Read(contents, catalogue, findings);
+        var statements = said.All;
         var digests = new PublishedDigests(contents);
         var boards = statements.Where(s => s.Fact == FactName.ModelCode).Select(s => s.Value).Distinct(StringComparer.OrdinalIgnoreCase).ToList();
         var images = new List<PackageImage>();
@@ -52,9 +53,13 @@ public static class PackageReader
         if (kind == PackageKind.SingleImage && boards.Count == 0) findings.Add(Note("The file is a single image: nothing in it says which phone it is for."));
         if (contents.Form == FileForm.Image) findings.Add(Note($"Only the name of the file says that it is for the partition {images.FirstOrDefault()?.Partition ?? "table"}."));
         findings.AddRange(LayoutFit.Findings(images, contents, models));
-        findings.AddRange(Names(fileName, contents.Form, parts));
-        return new Package(fileName, contents, kind, build, images, new StatementList(statements), parts,
-            [.. findings.OrderByDescending(finding => finding.Weight)]);
+        findings.AddRange(Names(fileName, contents.Form, parts, models, catalogue));
+        return new Package(fileName, contents, kind, said.Build, images, new StatementList(statements), parts, [.. findings.OrderByDescending(finding => finding.Weight)])
+        {
+            Unmet = said.Unmet,
+            Marks = PackageMarks.Of(fileName, contents),
+            IsListed = contents.Members.Where(member => member.Kind != MemberKind.ChecksumList).All(member => digests.Of(member) == DigestState.Matches) && contents.Members.Count > 0,
+        };
     }
 
     private static List<PackagePart> PartsOf(PackageContents contents, List<PackageImage> images, List<PackageFinding> findings)
@@ -67,7 +72,7 @@ public static class PackageReader
             var own = images.Where(image => PlaceOf(image.Member) == (within, folder)).ToList();
             var layout = contents.Members.FirstOrDefault(member => PlaceOf(member) == (within, folder) && member.Image?.Inside?.Table is not null);
             if (own.Count == 0 && layout is null) continue;
-            var says = contents.Requirements.FirstOrDefault(line => line.Name == "data" && line.Within == within)?.Values[0].ToLowerInvariant();
+            var says = contents.Requirements.FirstOrDefault(line => PackageStatements.Plain(line.Name) == "data" && line.Within == within)?.Values[0].ToLowerInvariant();
             var kind = PackagePart.KindOf(own, layout is not null, says);
             if (kind == PartKind.CleanPack && says == "keep")
                 findings.Add(Fatal($"{within ?? folder ?? "The region pack"} says that it keeps the data and brings an image for user data. What it would do cannot be known."));
@@ -84,12 +89,16 @@ public static class PackageReader
     private static bool AreTwoPacks(List<PackagePart> parts, IEnumerable<PackageImage> images)
     {
         var kinds = images.Select(image => parts.First(part => part.Images.Contains(image)).Kind).ToList();
-        return kinds is [PartKind.KeepDataPack, PartKind.CleanPack] or [PartKind.CleanPack, PartKind.KeepDataPack];
+        return kinds is [PartKind.KeepDataPack, PartKind.CleanPack] or [PartKind.CleanPack, PartKind.KeepDataPack]
+            // The rare fifth part replaces what the clean pack empties: it is written in its place, or not at all.
+            or [PartKind.CleanPack, PartKind.UserData] or [PartKind.UserData, PartKind.CleanPack];
     }
 
     /// <summary>Names that say something else than the content.</summary>
-    private static IEnumerable<PackageFinding> Names(string fileName, FileForm form, List<PackagePart> parts)
+    private static IEnumerable<PackageFinding> Names(string fileName, FileForm form, List<PackagePart> parts, List<PhoneModel> models, ModelCatalogue catalogue)
     {
+        if (models.Count > 0 && fileName.Split('-', '_', '.', ' ').Select(catalogue.Model).FirstOrDefault(model => model is not null && !models.Contains(model)) is { } other)
+            yield return Note($"Its file is named after {other.Code}, and what is inside is for {string.Join(", ", models.Select(model => model.Code))}: what is inside counts.");
         var ending = fileName.Split('.')[^1].ToLowerInvariant();
         if (Endings.TryGetValue(ending, out var told) && form != FileForm.Unknown && told != form) yield return Note($"It is called .{ending} and is {Word(form)}: what is inside counts.");
         if (fileName.Split('.') is [.., var last, var again] && last.Equals(again, StringComparison.OrdinalIgnoreCase)) yield return Note($"Its name ends in .{last}.{again}: an ending was doubled by a rename. A recovery that looks for a name does not find it.");

@@ -3,12 +3,20 @@ using Junctra.Core.Phones;
 
 namespace Junctra.Core.Packages;
 
-/// <summary>What a package says of itself in its requirement lines, each statement with its place.</summary>
-internal static class PackageStatements
+/// <summary>What a package says of itself, each statement with its place: requirement lines, metadata, build strings, boot headers and names, of the whole and of every part.</summary>
+internal sealed class PackageStatements
 {
+    /// <summary>Facts of which every place of a package must allow a value, or it is not for that phone.</summary>
+    public static IReadOnlySet<FactName> HoldTogether { get; } = new HashSet<FactName> { FactName.ModelCode, FactName.ChipFamily, FactName.Region, FactName.RegionGroup, FactName.StorageSize };
+
     private static readonly Dictionary<string, FactName> Lines = new(StringComparer.Ordinal)
     {
         ["board"] = FactName.ModelCode,
+        ["model"] = FactName.ModelCode,
+        ["device"] = FactName.ModelCode,
+        ["pre-device"] = FactName.ModelCode,
+        ["post-device"] = FactName.ModelCode,
+        ["backup-model"] = FactName.ModelCode,
         ["chip"] = FactName.ChipFamily,
         ["region"] = FactName.Region,
         ["version-bootloader"] = FactName.BootloaderRevision,
@@ -17,78 +25,223 @@ internal static class PackageStatements
         ["os-version"] = FactName.OsVersion,
         ["security-patch"] = FactName.SecurityPatch,
         ["post-security-patch-level"] = FactName.SecurityPatch,
-        ["model"] = FactName.ModelCode,
-        ["pre-device"] = FactName.ModelCode,
-        ["backup-model"] = FactName.ModelCode,
     };
 
     // Lines that hold the build a package brings.
     private static readonly string[] BuildLines = ["build", "post-build"];
 
-    public static List<PackageStatement> Read(PackageContents contents, ModelCatalogue catalogue, List<PackageFinding> findings, out BuildReading? build)
+    // Lines that are known and ask nothing of a phone that is not asked elsewhere.
+    private static readonly string[] Known = ["part", "data", "erase", "pre-build", "taken", "system", "backup-serial", "channel", "patched-by"];
+
+    // Lines of which a package has one value, wherever it says it.
+    private static readonly string[] Single = ["pre-build", "backup-serial", "taken", "system", "patched-by"];
+
+    private const int MostValues = 4_000;
+    private const int MostPlaces = 40;
+
+    private readonly ModelCatalogue catalogue;
+    private readonly List<PackageFinding> findings;
+    private readonly List<PackageStatement> statements = [];
+    private readonly List<string> unmet = [];
+    private int place;
+
+    private PackageStatements(ModelCatalogue catalogue, List<PackageFinding> findings) => (this.catalogue, this.findings) = (catalogue, findings);
+
+    /// <summary>The statements in the order of the file.</summary>
+    public IReadOnlyList<PackageStatement> All => statements;
+
+    /// <summary>Requirements that are not known, or hold no value: nobody has met them.</summary>
+    public IReadOnlyList<string> Unmet => unmet;
+
+    /// <summary>The build, as its maker's grammar reads it, or null.</summary>
+    public BuildReading? Build { get; private set; }
+
+    /// <summary>The name of a line as it is known: <c>Version_Bootloader</c> is <c>version-bootloader</c>.</summary>
+    public static string Plain(string line) => line.ToLowerInvariant().Replace('_', '-');
+
+    /// <summary>Reads the statements; what contradicts each other goes to the findings.</summary>
+    public static PackageStatements Read(PackageContents contents, ModelCatalogue catalogue, List<PackageFinding> findings)
     {
-        var statements = new List<PackageStatement>();
-        build = null;
-        foreach (var line in contents.Requirements)
+        var read = new PackageStatements(catalogue, findings);
+        var values = 0;
+        foreach (var line in contents.Requirements.TakeWhile(line => (values += line.Values.Count) <= MostValues)) read.ReadLine(line);
+        if (values > MostValues) read.Contradiction($"It says more than {MostValues} things of itself: no publisher does.");
+        foreach (var member in contents.Members) read.ReadHeader(member);
+        read.FindSingles(contents);
+        read.FindContradictions();
+        read.FindNames(contents);
+        return read;
+    }
+
+    /// <summary>How a sentence names what lies in an archive.</summary>
+    private static string Of(string? within) => within is null ? "" : $" of {LastPart(within)}";
+
+    private static string LastPart(string path) => path[(path.LastIndexOf('/') + 1)..];
+
+    private void ReadLine(RequirementLine line)
+    {
+        var name = Plain(line.Name);
+        place++;
+        if (BuildLines.Contains(name))
+        {
+            foreach (var value in line.Values) ReadBuild(value, line);
+        }
+        else if (Lines.TryGetValue(name, out var fact))
         {
             foreach (var value in line.Values)
             {
-                var part = line.Within is { } within ? $" of {within.Split('/')[^1]}" : "";
-                if (Lines.TryGetValue(line.Name, out var fact)) Add(fact, value, $"requirement line {line.Name}{part}");
-                if (!BuildLines.Contains(line.Name)) continue;
-                if (catalogue.ReadBuild(value) is not { } reading)
-                {
-                    findings.Add(new PackageFinding(FindingWeight.Note, $"No maker's grammar reads the build string {value}."));
-                    continue;
-                }
-
-                build ??= reading;
-                Add(FactName.Build, reading.Build, $"build line{part}");
-                foreach (var (name, text) in reading.Facts) Add(name, text, $"build string{part}");
+                if (!Add(fact, value, $"{(line.IsRequired ? "requirement line" : "line")} {name}{Of(line.Within)}")) unmet.Add($"{line.Name}={value}{Of(line.Within)}");
             }
         }
-
-        foreach (var member in contents.Members)
+        else if (line.IsRequired && !Known.Contains(name))
         {
-            // A recovery may be of another day than the system beside it, and says so for itself only.
-            if (member.Image?.Inside?.Boot is not { } boot || member.Name.Contains("recovery", StringComparison.OrdinalIgnoreCase)) continue;
-            if (boot.OsVersion is { } os) Add(FactName.OsVersion, os, $"boot header of {member.Name.Split('/')[^1]}");
-            if (boot.SecurityPatch is { } patch) Add(FactName.SecurityPatch, patch, $"boot header of {member.Name.Split('/')[^1]}");
-        }
-
-        FindContradictions(statements, findings);
-        return statements;
-
-        void Add(FactName name, string value, string where)
-        {
-            if (FactValues.Normalise(name, value) is { } normal) statements.Add(new PackageStatement(name, normal, where));
-            else findings.Add(new PackageFinding(FindingWeight.Note, $"The {where} says {value}, which is no {name.Label.ToLowerInvariant()}."));
+            unmet.Add($"{line.Name}={string.Join('|', line.Values)}{Of(line.Within)}");
         }
     }
 
-    private static bool Says(string more, string less) =>
-        more.Length > less.Length && more.StartsWith(less, StringComparison.OrdinalIgnoreCase) && more[less.Length] is '-' or '.' && more.Length > less.Length;
-
-    // Several boards in one requirement line are normal (one package for several variants); several builds or revisions are not.
-    private static void FindContradictions(List<PackageStatement> statements, List<PackageFinding> findings)
+    private void ReadBuild(string value, RequirementLine line)
     {
-        foreach (var name in new[] { FactName.Build, FactName.BootloaderRevision, FactName.RadioBuild, FactName.OsVersion, FactName.SecurityPatch })
+        if (catalogue.ReadBuild(value) is not { } reading)
         {
-            var values = statements.Where(s => s.Fact == name).DistinctBy(s => s.Value, StringComparer.OrdinalIgnoreCase).ToList();
-            // Places differ in how much they say: a month and a day of it, 15 and 15.0, are no contradiction.
-            values.RemoveAll(value => values.Any(other => other != value && Says(other.Value, value.Value)));
-            if (values.Count > 1)
+            findings.Add(new PackageFinding(FindingWeight.Note, $"No maker's grammar reads the build string {value}."));
+            Add(FactName.Build, value, $"build line{Of(line.Within)}");
+            return;
+        }
+
+        Build ??= reading;
+        Add(FactName.Build, reading.Build, $"build line{Of(line.Within)}");
+        foreach (var (name, text) in reading.Facts) Add(name, text, $"build string{Of(line.Within)}");
+    }
+
+    private void ReadHeader(PackageMember member)
+    {
+        if (member.Image?.Inside?.Boot is not { } boot) return;
+        place++;
+        var where = $"boot header of {LastPart(member.Name)}";
+        // A board's name there is free text; only what is a model of the catalogue says something.
+        if (boot.Board is { } board && catalogue.Model(board) is { } model) Add(FactName.ModelCode, model.Code, where);
+        // A recovery may be of another day than the system beside it, and says so for itself only.
+        if (LastPart(member.Name).StartsWith("recovery", StringComparison.OrdinalIgnoreCase)) return;
+        if (boot.OsVersion is { } os) Add(FactName.OsVersion, os, where);
+        if (boot.SecurityPatch is { } patch) Add(FactName.SecurityPatch, patch, where);
+    }
+
+    private bool Add(FactName name, string value, string where)
+    {
+        if (FactValues.Normalise(name, value) is { } normal)
+        {
+            statements.Add(new PackageStatement(name, normal, where, place));
+            return true;
+        }
+
+        findings.Add(new PackageFinding(FindingWeight.Note, $"The {where} says {value}, which is no {name.LabelInText}."));
+        return false;
+    }
+
+    /// <summary>What a package can only say in one way.</summary>
+    private void FindSingles(PackageContents contents)
+    {
+        foreach (var name in Single)
+        {
+            var values = contents.Requirements.Where(line => Plain(line.Name) == name).SelectMany(line => line.Values.Select(value => (Value: value, line.Within)))
+                .DistinctBy(said => said.Value, StringComparer.OrdinalIgnoreCase).ToList();
+            if (values.Count > 1) Contradiction($"It says two things in its lines {name}: {string.Join(" and ", values.Select(said => said.Value + Of(said.Within)))}.");
+        }
+
+        foreach (var part in contents.Requirements.Where(line => Plain(line.Name) == "data").GroupBy(line => line.Within))
+        {
+            if (part.SelectMany(line => line.Values).Distinct(StringComparer.OrdinalIgnoreCase).Count() > 1) Contradiction($"{part.Key ?? "It"} says both that it keeps the data and that it erases them.");
+        }
+    }
+
+    private void FindContradictions()
+    {
+        foreach (var said in statements.GroupBy(one => one.Fact))
+        {
+            // Places that say the same count once, and of a package that says everything no more than this is worth a sentence.
+            var places = said.GroupBy(one => one.Place).Select(group => group.ToList())
+                .DistinctBy(place => (IsLine(place[0]), string.Join('|', place.Select(one => one.Value.ToUpperInvariant()).Order(StringComparer.Ordinal)))).Take(MostPlaces).ToList();
+            Compare(said.Key, places);
+        }
+
+        var models = Values(FactName.ModelCode).Select(code => catalogue.Model(code)).OfType<PhoneModel>().ToList();
+        foreach (var chip in Distinct(FactName.ChipFamily).Where(one => models.Count > 0 && models.All(model => !model.ChipFamily.Equals(one.Value, StringComparison.OrdinalIgnoreCase))))
+            Contradiction($"The {chip.Where} says {chip.Value}; {models[0].Code} has {models[0].ChipFamily}.");
+        foreach (var region in Distinct(FactName.Region))
+        {
+            foreach (var group in Distinct(FactName.RegionGroup).Where(one => one.Place != region.Place))
             {
-                findings.Add(new PackageFinding(FindingWeight.Note,
-                    $"The package contradicts itself on its {name.Label.ToLowerInvariant()}: {string.Join(", ", values.Select(v => $"{v.Value} ({v.Where})"))}."));
+                if (!group.Value.Equals(catalogue.Region(region.Value)?.Group ?? group.Value, StringComparison.OrdinalIgnoreCase))
+                    Contradiction($"The {region.Where} says {region.Value}, which is not of the group {group.Value} ({group.Where}).");
             }
         }
 
-        var boards = statements.Where(s => s.Fact == FactName.ModelCode && s.Where.StartsWith("requirement", StringComparison.Ordinal)).Select(s => s.Value).ToHashSet();
-        foreach (var built in statements.Where(s => s.Fact == FactName.ModelCode && s.Where.StartsWith("build", StringComparison.Ordinal)))
+        foreach (var radio in Distinct(FactName.RadioBuild))
         {
-            if (boards.Count > 0 && !boards.Contains(built.Value))
-                findings.Add(new PackageFinding(FindingWeight.Fatal, $"The requirement lines are for {string.Join(", ", boards)}, the build string is of {built.Value}."));
+            var reading = models.Select(model => catalogue.MakerOf(model.Code)?.Radio?.Grammar.Read(radio.Value)).FirstOrDefault(read => read is not null);
+            if (reading?.Fields.GetValueOrDefault("model") is { } code && models.All(model => !model.Code.Equals(code, StringComparison.OrdinalIgnoreCase)))
+                Contradiction($"The {radio.Where} says {radio.Value}, which is of {code}; the package is for {string.Join(", ", models.Select(model => model.Code))}.");
         }
+    }
+
+    private IEnumerable<PackageStatement> Distinct(FactName fact) => statements.Where(one => one.Fact == fact).DistinctBy(one => one.Value, StringComparer.OrdinalIgnoreCase).Take(MostPlaces);
+
+    private IEnumerable<string> Values(FactName fact) => statements.Where(one => one.Fact == fact).Select(one => one.Value).Distinct(StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>
+    /// Holds the places of one fact against each other. Several values in one line are a choice (one package for several variants), and a build string may name one of
+    /// them; two lines that name other choices, or a value that no choice has, are a contradiction.
+    /// </summary>
+    private void Compare(FactName fact, List<List<PackageStatement>> places)
+    {
+        for (var i = 0; i < places.Count; i++)
+        {
+            for (var k = i + 1; k < places.Count; k++)
+            {
+                var (a, b) = (places[i], places[k]);
+                var isSoft = fact == FactName.OsVersion || fact == FactName.SecurityPatch;
+                var agree = a.All(one => b.Any(other => Same(one.Value, other.Value, isSoft))) || b.All(one => a.Any(other => Same(one.Value, other.Value, isSoft)));
+                var areLines = IsLine(a[0]) && IsLine(b[0]);
+                if (agree && (!areLines || a.Count == b.Count)) continue;
+                var text = $"The package contradicts itself on its {fact.LabelInText}: {Words(a)}, {Words(b)}.";
+                // A version that is told in two ways is cleared up with its source; on what a package is for there is nothing to clear up.
+                if (findings.All(finding => finding.Text != text)) findings.Add(new PackageFinding(isSoft ? FindingWeight.Doubt : FindingWeight.Contradiction, text));
+            }
+        }
+    }
+
+    private static bool IsLine(PackageStatement said) => said.Where.StartsWith("requirement line", StringComparison.Ordinal) || said.Where.StartsWith("line", StringComparison.Ordinal);
+
+    /// <summary>Places differ in how much they say: a month and a day of it, 15 and 15.0, are no contradiction.</summary>
+    private static bool Same(string a, string b, bool isSoft) => a.Equals(b, StringComparison.OrdinalIgnoreCase) || isSoft && (Says(a, b) || Says(b, a) || VersionOrder.Compare(a, b) == 0);
+
+    private static bool Says(string more, string less) => more.Length > less.Length && more.StartsWith(less, StringComparison.OrdinalIgnoreCase) && more[less.Length] is '-' or '.' && more.Length > less.Length;
+
+    private static string Words(List<PackageStatement> said) => $"{string.Join(" or ", said.Select(one => one.Value))} ({said[0].Where})";
+
+    /// <summary>Names inside the package that carry a model's code or a build string of another phone. The name of the package's own file is anybody's, and is only told.</summary>
+    private void FindNames(PackageContents contents)
+    {
+        var models = Values(FactName.ModelCode).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        if (models.Count == 0) return;
+        foreach (var member in contents.Members.Where(member => member.Kind is MemberKind.Image or MemberKind.Archive))
+        {
+            foreach (var part in member.Name.Split('/'))
+            {
+                var other = part.Split(Separators).Select(word => catalogue.Model(word)).FirstOrDefault(model => model is not null && !models.Contains(model.Code));
+                if (other is not null) Contradiction($"{member.Name} is named after {other.Code}; the package is for {string.Join(", ", models)}.");
+                if (Build is not null && (catalogue.ReadBuild(part) ?? catalogue.ReadBuild(WithoutEnding(part))) is { } build && !build.Build.Equals(Build.Build, StringComparison.OrdinalIgnoreCase))
+                    Contradiction($"{member.Name} is named after the build {build.Build}; the package says {Build.Build}.");
+            }
+        }
+    }
+
+    private static readonly char[] Separators = ['-', '_', '.', ' ', '(', ')', '[', ']', '+', ','];
+
+    private static string WithoutEnding(string name) => name.LastIndexOf('.') is > 0 and var dot ? name[..dot] : name;
+
+    private void Contradiction(string text)
+    {
+        if (findings.All(finding => finding.Text != text)) findings.Add(new PackageFinding(FindingWeight.Contradiction, text));
     }
 }

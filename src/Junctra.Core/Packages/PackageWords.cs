@@ -77,9 +77,11 @@ public static class PackageWords
     {
         if (package.Contents.IsLocked) return (Wholeness.Locked, "Locked with a password: what is in it cannot be known before it is opened.");
         if (package.IsDamaged) return (Wholeness.Damaged, $"Not to be written: {package.Findings[0].Text}");
-        if (package.Images.Count == 0) return package.Contents.IsAsPublished == true ? (Wholeness.AsPublished, "The file is what its publisher sent out.") : (Wholeness.Unproven, "Readable to its end; no digest was published to compare with.");
+        if (package.Contents.IsProven) return (Wholeness.AsPublished, $"The file is what its publisher sent out, by a digest from {package.Contents.PublishedBy}.");
+        if (package.Contents.IsAsPublished == true) return (Wholeness.Listed, "Whole, by a list that came with the file. Whose it is, that does not prove.");
+        if (package.Images.Count == 0) return package.IsListed ? (Wholeness.Listed, "Whole, by its own list of digests. Whose it is, that does not prove.") : (Wholeness.Unproven, "Readable to its end; no digest was published to compare with.");
         var without = package.Images.Count(image => image.Digest == DigestState.NothingToCompare);
-        return without == 0 ? (Wholeness.AsPublished, $"{Images(package.Images.Count)}, as published.")
+        return without == 0 ? (Wholeness.Listed, $"{Images(package.Images.Count)}, whole by its own list of digests. Whose it is, that does not prove.")
             : without == package.Images.Count ? (Wholeness.Unproven, "Readable to its end; no digest was published to compare with.")
             : (Wholeness.Unproven, $"{without} of {Images(package.Images.Count)} have no digest to compare with.");
     }
@@ -90,8 +92,10 @@ public static class PackageWords
 /// <summary>Whether a package is what its publisher sent out.</summary>
 public enum Wholeness
 {
-    /// <summary>Every image agrees with a published digest.</summary>
+    /// <summary>A digest from elsewhere, which the shop trusts, says so.</summary>
     AsPublished,
+    /// <summary>Every image agrees with a digest that came with the file: whole, and nothing proves whose it is.</summary>
+    Listed,
     /// <summary>Nothing speaks against it, and nothing proves it.</summary>
     Unproven,
     /// <summary>Locked with a password.</summary>

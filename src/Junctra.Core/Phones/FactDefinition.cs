@@ -17,6 +17,8 @@ public enum FactForm
     Size,
     /// <summary>A SHA-256, 64 hexadecimal digits.</summary>
     Digest,
+    /// <summary>A version as people write them: <c>15</c>, <c>14c</c>, <c>2.6.118</c>.</summary>
+    Version,
 }
 
 /// <summary>What a write must touch to make readings of a fact from before it void.</summary>
@@ -54,11 +56,20 @@ public sealed record FactDefinition(string Id, string Label, FactForm Form, Writ
     /// <summary>The words that are its values, and what a technician says for each.</summary>
     public IReadOnlyList<(string Value, string Label)> Words { get; init; } = [];
 
-    /// <summary>Highest whole number; the lowest is 0.</summary>
+    /// <summary>Highest whole number.</summary>
     public int Most { get; init; }
+
+    /// <summary>Lowest whole number.</summary>
+    public int Least { get; init; }
 
     /// <summary>It changes by itself: the newest reading counts, and an older one is no disagreement.</summary>
     public bool IsMomentary { get; init; }
+
+    /// <summary>
+    /// A person changes it on the phone, without any write: a newer claim of one source replaces its older one. What is neither this nor momentary can only
+    /// have changed by a recorded write, which makes claims from before it void; so until then all of them count, and two that differ are a conflict.
+    /// </summary>
+    public bool IsChangedByHand { get; init; }
 
     /// <summary>A person can read it somewhere and note it.</summary>
     public bool IsTypable { get; init; } = true;
@@ -72,6 +83,7 @@ public sealed record FactDefinition(string Id, string Label, FactForm Form, Writ
         FactForm.Month => Month(text),
         FactForm.Size => FactValues.Size(text)?.ToString(),
         FactForm.Digest => text.Length == 64 && text.All(char.IsAsciiHexDigit) ? text.ToLowerInvariant() : null,
+        FactForm.Version => char.IsAsciiDigit(text[0]) && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '.' or '-' or '_') ? text : null,
         _ => text,
     };
 
@@ -79,10 +91,11 @@ public sealed record FactDefinition(string Id, string Label, FactForm Form, Writ
     public string Hint => Form switch
     {
         FactForm.Word => $"Write {string.Join(" or ", Words.Select(word => word.Label))}.",
-        FactForm.Whole => $"Write a whole number from 0 to {Most}.",
+        FactForm.Whole => $"Write a whole number from {Least} to {Most}.",
         FactForm.Month => "Write year and month, such as 2026-08.",
         FactForm.Code => "Write the code without blanks.",
         FactForm.Digest => "Paste the 64 hexadecimal digits of its SHA-256.",
+        FactForm.Version => "Write the number, such as 15, 14c or 2.6.118.",
         _ => "Read it again.",
     };
 
@@ -100,7 +113,7 @@ public sealed record FactDefinition(string Id, string Label, FactForm Form, Writ
     }
 
     private string? Whole(string text) =>
-        int.TryParse(text, System.Globalization.NumberStyles.None, null, out var number) && number <= Most ? number.ToString() : null;
+        int.TryParse(text, System.Globalization.NumberStyles.None, null, out var number) && number >= Least && number <= Most ? number.ToString() : null;
 }
 
 /// <summary>All facts that have a name of their own, in the order in which they are shown (specification: the facts of the job, section 3).</summary>
@@ -115,28 +128,28 @@ public static class FactDefinitions
         new("product-name", "Product name", FactForm.Text),
         new("maker", "Maker", FactForm.Text),
         new("serial", "Serial", FactForm.Text),
-        new("mode", "Mode now", FactForm.Text, WriteTouch.Anything) { IsMomentary = true, IsTypable = false },
+        new("mode", "Mode now", FactForm.Word, WriteTouch.Anything) { Words = [.. Enum.GetValues<Modes.PhoneMode>().Select(mode => (Modes.PhoneModes.Id(mode), Modes.PhoneModes.Label(mode)))], IsMomentary = true, IsTypable = false },
         new("chip-family", "Chip family", FactForm.Text),
-        new("storage-gb", "Storage size", FactForm.Whole) { Unit = " GB", Most = 4096 },
+        new("storage-gb", "Storage size", FactForm.Whole) { Unit = " GB", Least = 1, Most = 4096 },
         new("region", "Region code", FactForm.Code, WriteTouch.System),
         new("region-group", "Region group", FactForm.Text, WriteTouch.System),
         new("carrier-locked", "Carrier-locked", FactForm.Word) { Words = YesNo },
         new("build", "Build", FactForm.Text, WriteTouch.System),
-        new("os-version", "OS version", FactForm.Text, WriteTouch.System),
+        new("os-version", "OS version", FactForm.Version, WriteTouch.System),
         new("security-patch", "Security patch", FactForm.Month, WriteTouch.System),
         new("radio-build", "Radio build", FactForm.Text, WriteTouch.Radio),
         new("bootloader-revision", "Bootloader revision", FactForm.Whole, WriteTouch.BootChain) { Most = 999 },
         // Only a floor read since the last write allows another one, whatever that write was.
         new("rollback-floor", "Rollback floor", FactForm.Whole, WriteTouch.Anything) { Most = 999 },
         new("lock-state", "Lock state", FactForm.Word, WriteTouch.Anything) { Words = [("locked", "locked"), ("unlocked", "unlocked")] },
-        new("unlock-permission", "Unlock-permission switch", FactForm.Word, WriteTouch.UserData) { Words = [("on", "on"), ("off", "off"), ("hidden", "hidden"), ("greyed", "greyed")] },
+        new("unlock-permission", "Unlock-permission switch", FactForm.Word, WriteTouch.UserData) { Words = [("on", "on"), ("off", "off"), ("hidden", "hidden"), ("greyed", "greyed")], IsChangedByHand = true },
         new("device-status", "Device status", FactForm.Word, WriteTouch.System) { Words = [("official", "official"), ("custom", "custom")] },
         new("tamper-fuse", "Tamper fuse", FactForm.Word, WriteTouch.System | WriteTouch.Recovery) { Words = [("intact", "intact"), ("tripped", "tripped")] },
         new("recovery", "Recovery", FactForm.Word, WriteTouch.Recovery) { Words = [("stock", "stock"), ("custom", "custom")] },
         new("root", "Root", FactForm.Word, WriteTouch.System) { Words = [("none", "none"), ("present", "present")] },
         new("root-manager", "Root manager's version", FactForm.Text, WriteTouch.System | WriteTouch.UserData),
-        new("usb-debugging", "USB debugging", FactForm.Word, WriteTouch.UserData) { Words = [("off", "off"), ("on", "on"), ("authorised", "authorised for this computer")] },
-        new("account", "Account signed in", FactForm.Word, WriteTouch.UserData) { Words = [("none", "none"), ("signed-in", "signed in")] },
+        new("usb-debugging", "USB debugging", FactForm.Word, WriteTouch.UserData) { Words = [("off", "off"), ("on", "on"), ("authorised", "authorised for this computer")], IsChangedByHand = true },
+        new("account", "Account signed in", FactForm.Word, WriteTouch.UserData) { Words = [("none", "none"), ("signed-in", "signed in")], IsChangedByHand = true },
         new("encryption", "Encryption", FactForm.Word, WriteTouch.UserData) { Words = [("on", "on"), ("off", "off")] },
         new("battery-percent", "Battery", FactForm.Whole, WriteTouch.Anything) { Unit = " %", Most = 100, IsMomentary = true },
         new("battery-out", "Battery can be taken out", FactForm.Word) { Words = YesNo },
@@ -147,9 +160,9 @@ public static class FactDefinitions
         new("card-file-digest", "Digest of the copy", FactForm.Digest) { IsMomentary = true },
         new("home-key", "Home key", FactForm.Word) { Words = YesNo },
         new("last-good-build", "Last good build", FactForm.Text),
-        new("own-backup", "Own backup image", FactForm.Word) { Words = [("exists", "exists"), ("none", "none")] },
-        new("app-count", "Apps installed", FactForm.Whole, WriteTouch.UserData) { Most = 9999 },
-        new("networks", "Networks set up", FactForm.Text, WriteTouch.UserData),
+        new("own-backup", "Own backup image", FactForm.Word) { Words = [("exists", "exists"), ("none", "none")], IsChangedByHand = true },
+        new("app-count", "Apps installed", FactForm.Whole, WriteTouch.UserData) { Most = 9999, IsChangedByHand = true },
+        new("networks", "Networks set up", FactForm.Text, WriteTouch.UserData) { IsChangedByHand = true },
     ];
 
     private static readonly Dictionary<string, FactDefinition> ById = All.ToDictionary(definition => definition.Id, StringComparer.Ordinal);

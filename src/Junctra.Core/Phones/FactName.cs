@@ -71,6 +71,8 @@ public readonly record struct FactName
     public static FactName Account { get; } = new("account");
     /// <summary>Charge in percent, 0 to 100.</summary>
     public static FactName BatteryPercent { get; } = new("battery-percent");
+    /// <summary>The build that last ran well on this phone.</summary>
+    public static FactName LastGoodBuild { get; } = new("last-good-build");
     /// <summary>Whether an own backup image exists.</summary>
     public static FactName OwnBackup { get; } = new("own-backup");
     /// <summary>How many apps are installed.</summary>
@@ -135,7 +137,7 @@ public readonly record struct FactName
     }
 
     /// <summary>A momentary fact changes by itself: the newest reading counts, and an older one is no disagreement.</summary>
-    public bool IsMomentary => IsReached || FactDefinitions.Of(this).IsMomentary;
+    public bool IsMomentary => FactDefinitions.Of(this).IsMomentary;
 
     /// <summary>Whether a write that touched so much makes readings from before it void.</summary>
     public bool ExpiresBy(WriteTouch touched) => (FactDefinitions.Of(this).TouchedBy & touched) != WriteTouch.None;

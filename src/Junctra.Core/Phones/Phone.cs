@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using Junctra.Core.Catalogue;
 
 namespace Junctra.Core.Phones;
 
@@ -16,7 +17,7 @@ public enum FactState
 /// <summary>One fact with all that is claimed of it.</summary>
 /// <param name="Name">Which fact.</param>
 /// <param name="State">Whether the claims agree.</param>
-/// <param name="Claims">The claims that count, most trusted first, then newest; at most one for each source.</param>
+/// <param name="Claims">The claims that count, most trusted first, then newest; one for each value of each source.</param>
 /// <param name="Reason">How it came to this, in a sentence.</param>
 public sealed record ResolvedFact(FactName Name, FactState State, IReadOnlyList<Fact> Claims, string Reason)
 {
@@ -31,9 +32,10 @@ public sealed record ResolvedFact(FactName Name, FactState State, IReadOnlyList<
 }
 
 /// <summary>
-/// A phone as its facts. Several sources for one fact are normal. A later reading of one source replaces its earlier one;
-/// a weaker source never replaces a stronger, nor is it ignored: where it disagrees, the fact is conflicting. What the
-/// logbook holds of things that a write changes is history, and counts for nothing but the lower bound of the floor.
+/// A phone as its facts. Several sources for one fact are normal; a weaker source never replaces a stronger, nor is it ignored: where it disagrees, the fact
+/// is conflicting. Neither does a later claim replace an earlier one of the same source, but where the thing can have changed in between
+/// (<see cref="FactDefinition.IsMomentary"/>, <see cref="FactDefinition.IsChangedByHand"/>): two labels with two codes are a conflict in whatever order they came.
+/// What the logbook holds of things that a write changes is history, and counts for nothing but the lower bound of the floor.
 /// </summary>
 public sealed class Phone
 {
@@ -42,7 +44,7 @@ public sealed class Phone
     // Facts do not change, and every rule asks for the same ones.
     private readonly ConcurrentDictionary<FactName, ResolvedFact> resolved = new();
     private readonly ConcurrentDictionary<IReadOnlyList<FactName>, IReadOnlyList<Fact>> claims = new(ReferenceEqualityComparer.Instance);
-    private RollbackFloor? floor;
+    private (ModelCatalogue Catalogue, RollbackFloor Floor)? floor;
 
     /// <summary>Takes a phone's facts.</summary>
     /// <param name="facts">Those that count: neither made void by a write nor withdrawn.</param>
@@ -70,25 +72,45 @@ public sealed class Phone
     /// <summary>All that is claimed of some facts; the same list is answered for the same names.</summary>
     internal IReadOnlyList<Fact> ClaimsOf(IReadOnlyList<FactName> names) => claims.GetOrAdd(names, wanted => [.. wanted.SelectMany(name => this[name].Claims)]);
 
-    /// <summary>What is known of the rollback floor.</summary>
-    internal RollbackFloor Floor => floor ??= RollbackFloor.Read(this);
+    /// <summary>What is known of the rollback floor, by a catalogue's grammars.</summary>
+    internal RollbackFloor FloorBy(ModelCatalogue catalogue)
+    {
+        if (floor is { } known && ReferenceEquals(known.Catalogue, catalogue)) return known.Floor;
+        var read = RollbackFloor.Read(this, catalogue);
+        floor = (catalogue, read);
+        return read;
+    }
+
+    /// <summary>Every claim of a fact, those that a write made void too.</summary>
+    internal IEnumerable<Fact> Ever(FactName name) => facts[name].Concat(Earlier.Where(fact => fact.Name == name));
 
     private ResolvedFact Resolve(FactName name)
     {
-        var newest = NewestOfEach(name);
-        if (newest.Count == 0) return new ResolvedFact(name, FactState.Unknown, [], "Nobody has said anything of it yet.");
-        var counting = newest.Where(fact => Counts(name, fact)).ToList();
-        Fact[] claims = name.IsMomentary
-            ? [.. counting.OrderByDescending(fact => fact.At).ThenByDescending(fact => fact.Source).Take(1)]
-            : [.. counting.OrderByDescending(fact => fact.Source).ThenByDescending(fact => fact.At)];
+        var all = facts[name].ToList();
+        if (all.Count == 0) return new ResolvedFact(name, FactState.Unknown, [], "Nobody has said anything of it yet.");
+        var definition = FactDefinitions.Of(name);
+        var counting = all.Where(fact => Counts(name, fact)).ToList();
+        var standing = definition.IsMomentary ? Newest(counting)
+            : definition.IsChangedByHand ? counting.GroupBy(fact => fact.Source).SelectMany(Newest)
+            : name.IsReached ? counting.Where(fact => !counting.Any(other => other.At > fact.At && other.Source >= fact.Source))
+            : counting;
+        // The same, said twice by one source, is one claim; nothing depends on the order in which claims were given.
+        Fact[] claims =
+        [
+            .. standing.GroupBy(fact => (fact.Source, Value: fact.Value.ToUpperInvariant())).Select(same => same.OrderByDescending(fact => fact.At).ThenBy(fact => fact.ParsedFrom is not null).ThenBy(fact => fact.ParsedFrom, StringComparer.Ordinal).First())
+                .OrderByDescending(fact => fact.Source).ThenByDescending(fact => fact.At).ThenBy(fact => fact.Value, StringComparer.Ordinal),
+        ];
         var distinct = claims.Select(claim => claim.Value).Distinct(StringComparer.OrdinalIgnoreCase).Count();
         var state = distinct switch { 0 => FactState.Unknown, 1 => FactState.Known, _ => FactState.Conflicting };
-        return new ResolvedFact(name, state, claims, Reasons.For(name, state, claims, [.. facts[name]]));
+        return new ResolvedFact(name, state, claims, Reasons.For(name, state, claims, all));
     }
 
-    /// <summary>The newest claim of each source, whether or not it counts for the value now.</summary>
-    internal IReadOnlyList<Fact> NewestOfEach(FactName name) =>
-        [.. facts[name].GroupBy(fact => fact.Source).Select(group => group.MaxBy(fact => fact.At)!)];
+    /// <summary>The newest of some claims; more than one where they were made at one moment.</summary>
+    private static IEnumerable<Fact> Newest(IEnumerable<Fact> claims)
+    {
+        var all = claims.ToList();
+        return all.Where(fact => fact.At == all.Max(other => other.At));
+    }
 
     private static bool Counts(FactName name, Fact fact)
     {
@@ -118,7 +140,7 @@ internal static class Reasons
             return $"{string.Join(", ", claims.Select(claim => $"{claim.Source.Label()}: {claim.Value}"))}. Most trusted: {best.Source.Label()}. No source is passed over: find out which is right.";
         }
 
-        if (name.IsMomentary) return all.Count > 1 ? "It changes by itself: the newest reading counts." : $"By {best.Source.Label()}{parsed}.";
+        if (name.IsMomentary || name.IsReached) return all.Count > 1 ? "It changes by itself: the newest reading counts." : $"By {best.Source.Label()}{parsed}.";
         var replaced = all.Where(fact => fact.Source == best.Source && fact.At < best.At && !fact.Value.Equals(best.Value, StringComparison.OrdinalIgnoreCase)).MaxBy(fact => fact.At);
         var earlier = replaced is null ? "" : $" The same source had {replaced.Value} before.";
         return claims.Count == 1

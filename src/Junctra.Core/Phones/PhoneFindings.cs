@@ -18,7 +18,7 @@ public static class PhoneFindings
     private static IEnumerable<PhoneFinding> All(Phone phone, ModelCatalogue catalogue)
     {
         foreach (var finding in BoardAndShell(phone, catalogue)) yield return finding;
-        var floor = RollbackFloor.Of(phone);
+        var floor = RollbackFloor.Of(phone, catalogue);
         if (floor.IsConflicting)
             yield return new("Rollback floor", $"The readings cannot all be right: {Claims(floor.Facts)}. Read the floor again in the bootloader; a fuse never goes down.", true);
         foreach (var name in phone.Names.Where(name => phone[name].State == FactState.Conflicting && name != FactName.ModelCode && name != FactName.ChipFamily && name != FactName.RollbackFloor))

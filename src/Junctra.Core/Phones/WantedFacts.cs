@@ -54,12 +54,22 @@ public static class WantedFacts
     {
         var now = PhoneModes.Parse(phone[FactName.Mode].Value);
         if (now == mode) return Reach.Now;
-        if (phone[FactName.Reached(mode)].Value is { } seen) return seen == "yes" ? Reach.Seen : Reach.RuledOut;
-        // A phone has the write mode of its maker, and no other one.
-        if (model is not null && mode is (PhoneMode.Fastboot or PhoneMode.Download) && mode != model.WriteMode) return Reach.RuledOut;
+        // The boot chain is gone, whatever it reached before.
         if (now is PhoneMode.Emergency) return Reach.RuledOut;
+        // A phone has the write mode of its maker, and no other one; and one recovery at a time.
+        if (model is not null && mode is (PhoneMode.Fastboot or PhoneMode.Download) && mode != model.WriteMode) return Reach.RuledOut;
+        var other = mode switch { PhoneMode.StockRecovery => "custom", PhoneMode.CustomRecovery => "stock", _ => null };
+        var hasOther = other is not null && phone[FactName.Recovery].Values.Contains(other);
+        var seen = phone[FactName.Reached(mode)];
+        if (seen.State == FactState.Known && !hasOther && StillHolds(seen.Best!, phone, mode)) return seen.Value == "yes" ? Reach.Seen : Reach.RuledOut;
+        if (other is not null && hasOther && phone[FactName.Recovery].State == FactState.Known) return Reach.RuledOut;
         return mode is PhoneMode.System && now is (PhoneMode.BootLoop or PhoneMode.StuckAtLogo) ? Reach.RuledOut : Reach.Possible;
     }
+
+    /// <summary>Whether what was seen once can still be so: a start that has failed since says that the system is no longer reached.</summary>
+    private static bool StillHolds(Fact seen, Phone phone, PhoneMode mode) =>
+        seen.Value != "yes" || mode is not (PhoneMode.System or PhoneMode.SetupWizard)
+        || !phone.All.Any(fact => fact.Name == FactName.Mode && fact.At >= seen.At && PhoneModes.Parse(fact.Value) is PhoneMode.BootLoop or PhoneMode.StuckAtLogo or PhoneMode.Emergency);
 
     private static WantedFact Cheapest(FactGuide guide, Phone phone, PhoneModel? model)
     {

@@ -56,8 +56,8 @@ public sealed class MatchDesk(PackageShelf shelf, SchoolBook schools, JobLoader 
     public async Task<MatchReport> ReportAsync(JobView job, Package package, CancellationToken cancel)
     {
         var policy = await PolicyAsync(job, cancel);
-        // What else lies in the library matters for few jobs; the others are spared the look.
-        var around = policy.Goal == JobGoal.KeepRoot || policy.Wish.Kind == WishKind.Newest ? new Surroundings((await shelf.CandidatesAsync(job.Phone, cancel)).Packages, catalogue) : null;
+        // Another file of the same build puts this one under suspicion, whatever the job is for.
+        var around = new Surroundings((await shelf.CandidatesAsync(job.Phone, cancel)).Packages, catalogue);
         return Matcher.Match(job.Phone, package, catalogue, policy, around);
     }
 }
