@@ -11,30 +11,12 @@ public class LaterRuleTests
 {
     private static readonly ModelCatalogue Catalogue = Repo.Catalogue;
 
-    private static readonly Package Rest = Bundle("TN63E.5.2608.WHM2", keepPack: true);
+    private static readonly Package Rest = Sample.Bundle("TN63E.5.2608.WHM2", keepPack: true);
 
     private static Phone Of(params (FactName Name, string? Value)[] facts) => Sample.Phone([.. facts.Where(fact => fact.Value is not null).Select(fact => Sample.Fact(fact.Name, fact.Value!))]);
 
     private static Judgement Judge(IMatchRule rule, Phone phone, Package package, MatchPolicy? policy = null, ModelCatalogue? catalogue = null, params Package[] library) =>
         rule.Judge(new MatchCase(phone, package, catalogue ?? Catalogue, policy ?? MatchPolicy.Careful, new Surroundings([package, .. library], catalogue ?? Catalogue)));
-
-    /// <summary>A four-part bundle: each image in the archive of its part, the region pack keeping the data or not.</summary>
-    private static Package Bundle(string build, bool keepPack)
-    {
-        PackageMember In(string part, string partition) => Sample.Image(partition, 64 << 10) with { Within = part, Image = Sample.Image(partition, 64 << 10).Image! with { ExpandedSha256 = Sample.Digest(build + partition) } };
-        List<PackageMember> members = [In("chain.tar", "bootchain"), In("chain.tar", "boot"), In("system.tar", "system"), In("system.tar", "recovery"), In("radio.tar", "radio"), In("pack.tar", "regionpack")];
-        if (!keepPack) members.Add(In("pack.tar", "userdata"));
-        var id = Sample.Digest(build + keepPack);
-        return PackageReader.Read($"{build}.zip", new PackageContents(9_000, id, id, members, [new("board", ["TN63E"], true), new("build", [build], false)], [], []), Catalogue);
-    }
-
-    /// <summary>A part whose boot image was changed; its system is that of the bundle.</summary>
-    private static Package Patched(string build, string? by)
-    {
-        PackageMember Image(string partition, string seed) => Sample.Image(partition, 64 << 10) with { Image = Sample.Image(partition, 64 << 10).Image! with { ExpandedSha256 = Sample.Digest(seed) } };
-        List<RequirementLine> lines = [new("board", ["TN63E"], true), new("build", [build], false), new("patched-by", [by ?? "somebody"], false)];
-        return PackageReader.Read("patched.tar", new PackageContents(4_000, Sample.Digest("patched" + build + by), null, [Image("system", build + "system"), Image("boot", "changed" + by)], lines, [], []), Catalogue);
-    }
 
     // M13: the goal, the manager that patched it (empty: not said), the one on the phone, whether the rest of its build is there, and whether that has a keep-data pack.
     [Theory]
@@ -48,14 +30,14 @@ public class LaterRuleTests
     [InlineData(JobGoal.KeepRoot, "root manager 8.2", "8.2", true, false, Verdict.Stop)]
     public void A_patched_part_comes_from_the_same_build_and_the_phones_own_manager(JobGoal goal, string by, string? manager, bool hasRest, bool keepPack, Verdict expected)
     {
-        Package[] library = hasRest ? [keepPack ? Rest : Bundle("TN63E.5.2608.WHM2", keepPack: false)] : [Bundle("TN63E.5.2609.WHM1", keepPack: true)];
-        Assert.Equal(expected, Judge(new M13KeepRoot(), Of((FactName.RootManager, manager)), Patched("TN63E.5.2608.WHM2", by), new MatchPolicy { Goal = goal }, null, library).Verdict);
+        Package[] library = hasRest ? [keepPack ? Rest : Sample.Bundle("TN63E.5.2608.WHM2", keepPack: false)] : [Sample.Bundle("TN63E.5.2609.WHM1", keepPack: true)];
+        Assert.Equal(expected, Judge(new M13KeepRoot(), Of((FactName.RootManager, manager)), Sample.Patched("TN63E.5.2608.WHM2", by), new MatchPolicy { Goal = goal }, null, library).Verdict);
     }
 
     [Fact]
     public void A_part_that_shares_no_image_with_its_build_has_no_lineage()
     {
-        var changed = Patched("TN63E.5.2608.WHM2", "root manager 8.2");
+        var changed = Sample.Patched("TN63E.5.2608.WHM2", "root manager 8.2");
         var all = PackageReader.Read("other.tar", changed.Contents with { Sha256 = Sample.Digest("other"), Members = [changed.Contents.Members[1]] }, Catalogue);
         Assert.Equal(Verdict.Stop, Judge(new M13KeepRoot(), Of((FactName.RootManager, "8.2")), all, new MatchPolicy { Goal = JobGoal.KeepRoot }, null, Rest).Verdict);
     }
@@ -76,7 +58,7 @@ public class LaterRuleTests
     [InlineData(JobGoal.Recovery, Verdict.Stop, Verdict.Stop)]
     public void A_patched_part_is_only_for_an_update_that_keeps_root(JobGoal goal, Verdict origin, Verdict complete)
     {
-        var (part, policy) = (Patched("TN63E.5.2608.WHM2", "root manager 8.2"), new MatchPolicy { Goal = goal });
+        var (part, policy) = (Sample.Patched("TN63E.5.2608.WHM2", "root manager 8.2"), new MatchPolicy { Goal = goal });
         Assert.Equal(origin, Judge(new M08Provenance(), Of((FactName.ModelCode, "TN63E")), part, policy, null, Rest).Verdict);
         Assert.Equal(complete, Judge(new M09Complete(), Of((FactName.ModelCode, "TN63E")), part, policy, null, Rest).Verdict);
         if (goal == JobGoal.KeepRoot) Assert.Equal(Verdict.Stop, Judge(new M09Complete(), Of((FactName.ModelCode, "TN63E")), part, policy).Verdict);
@@ -106,7 +88,7 @@ public class LaterRuleTests
     [InlineData(true, Verdict.Go)]
     public void A_bundle_with_the_clean_pack_alone_costs_the_data(bool mayGo, Verdict expected)
     {
-        var judgement = Judge(new M09Complete(), Of((FactName.ModelCode, "TN63E")), Bundle("TN63E.5.2608.WHM2", keepPack: false), new MatchPolicy(DataMayGo: mayGo));
+        var judgement = Judge(new M09Complete(), Of((FactName.ModelCode, "TN63E")), Sample.Bundle("TN63E.5.2608.WHM2", keepPack: false), new MatchPolicy(DataMayGo: mayGo));
         Assert.Equal((expected, !mayGo), (judgement.Verdict, judgement.NeedsCleanWrite));
     }
 

@@ -56,15 +56,6 @@ public class SentenceTests
         PackageReader.Read("locked.zip", Sample.Set("TN63E", "TN63E.5.2608.WHM2").Contents with { IsLocked = true, Members = [] }, Repo.Catalogue),
     ];
 
-    // Reached only with a catalogue that is made for it, in the decision tables: a code sold both ways, a maker that forbids going back, regions one letter apart,
-    // a bundle with its parts.
-    private static readonly string[] InTables =
-    [
-        "{code} is sold open", "The phone is locked to a carrier, and the package is for open phones: the lock", "The package is a carrier's, and the phone is open: it stays", "and this maker forbids going back",
-        "differ in one letter only", "It lies whole on the external", "no emergency loader is known that could", "Made from {rest}", "has no keep-data pack", "Its only region pack is the clean one", "the rest of its build, {rest}, lies",
-        "It was patched by root manager {version}, and the version", "It was patched by root manager {theirs}",
-    ];
-
     private static (Phone Phone, Package Package, MatchPolicy Policy) Case(Random random)
     {
         var facts = new List<Fact>();
@@ -94,8 +85,16 @@ public class SentenceTests
             foreach (var rule in Matcher.Rules) reached.Add(rule.Judge(c).Said);
         }
 
-        var missing = Matcher.Rules.SelectMany(rule => rule.Sentences.Select(said => (rule.Id, said))).Where(row => !reached.Contains(row.said) && !InTables.Any(row.said.Text.Contains)).Select(row => $"{row.Id} {row.said.Text}");
-        Assert.Equal([], missing.ToArray());
+        // And those that need a catalogue, a library or an earlier write of their own.
+        foreach (var (rule, c, says) in HardRows.All())
+        {
+            var said = rule.Judge(c).Said;
+            Assert.Contains(says, said.Text);
+            reached.Add(said);
+        }
+
+        var missing = Matcher.Rules.SelectMany(rule => rule.Sentences.Select(said => (rule.Id, said))).Where(row => !reached.Contains(row.said)).Select(row => $"{row.Id} {row.said.Text}");
+        Assert.Equal("", string.Join("\n", missing));
         Assert.All(Judging.Shared, said => Assert.Contains(said, reached));
         Assert.True(reached.IsSubsetOf(Matcher.Rules.SelectMany(rule => rule.Sentences).Concat(Judging.Shared)));
     }

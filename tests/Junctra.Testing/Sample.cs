@@ -63,6 +63,24 @@ public static class Sample
         return PackageReader.Read($"{build}.tar", new PackageContents(5_000, id, published ? id : null, [.. names.Select(name => Image(name, 64 << 10) with { Within = name == "regionpack" ? "pack.tar" : null })], said, [], [], PublishedBy: published ? Mirror : null), known);
     }
 
+    /// <summary>A four-part bundle: each image in the archive of its part, the region pack keeping the data or not.</summary>
+    public static Package Bundle(string build, bool keepPack)
+    {
+        PackageMember In(string part, string partition) => Image(partition, 64 << 10) with { Within = part, Image = Image(partition, 64 << 10).Image! with { ExpandedSha256 = Digest(build + partition) } };
+        List<PackageMember> members = [In("chain.tar", "bootchain"), In("chain.tar", "boot"), In("system.tar", "system"), In("system.tar", "recovery"), In("radio.tar", "radio"), In("pack.tar", "regionpack")];
+        if (!keepPack) members.Add(In("pack.tar", "userdata"));
+        var id = Digest(build + keepPack);
+        return PackageReader.Read($"{build}.zip", new PackageContents(9_000, id, id, members, [new("board", ["TN63E"], true), new("build", [build], false)], [], [], PublishedBy: Mirror), Repo.Catalogue);
+    }
+
+    /// <summary>A part whose boot image was changed; its system is that of the bundle.</summary>
+    public static Package Patched(string build, string? by)
+    {
+        PackageMember Changed(string partition, string seed) => Image(partition, 64 << 10) with { Image = Image(partition, 64 << 10).Image! with { ExpandedSha256 = Digest(seed) } };
+        List<RequirementLine> lines = [new("board", ["TN63E"], true), new("build", [build], false), new("patched-by", [by ?? "somebody"], false)];
+        return PackageReader.Read("patched.tar", new PackageContents(4_000, Digest("patched" + build + by), null, [Changed("system", build + "system"), Changed("boot", "changed" + by)], lines, [], []), Repo.Catalogue);
+    }
+
     public static PackageMember Image(string partition, long bytes = 1 << 20, long? expanded = null, string? name = null, long? offset = 512)
     {
         var digest = Digest(partition);

@@ -18,6 +18,7 @@ public sealed class M13KeepRoot : IMatchRule
     private static readonly RuleSentence NoLineage = RuleSentence.Stop("No bundle in the library shares an image with it, so from which build it was made cannot be proved.");
     private static readonly RuleSentence OtherVersion = RuleSentence.Stop("It was patched by root manager {theirs}; the phone has {ours}. Patch it anew on the phone.");
     private static readonly RuleSentence NotWhole = RuleSentence.Stop("The rest of its build, {rest}, is not whole: without every part of it nothing can go with the patched one.");
+    private static readonly RuleSentence OtherImages = RuleSentence.Stop("Its images for {images} are neither those of {rest} nor ones that a root manager patches: from where they come is not known.");
     private static readonly RuleSentence NoKeepPack = RuleSentence.Stop("The rest of its build, {rest}, has no keep-data pack: root would be lost with the data.");
 
     /// <inheritdoc/>
@@ -30,7 +31,7 @@ public sealed class M13KeepRoot : IMatchRule
     public IReadOnlyList<FactName> Needs { get; } = [FactName.RootManager];
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleSentence> Sentences { get; } = [NotWanted, Derived, TakesRoot, UnknownManager, NoVersion, NoLineage, OtherVersion, NotWhole, NoKeepPack];
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [NotWanted, Derived, TakesRoot, UnknownManager, NoVersion, NoLineage, OtherVersion, NotWhole, OtherImages, NoKeepPack];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
@@ -39,6 +40,8 @@ public sealed class M13KeepRoot : IMatchRule
         if (c.Package.Provenance != Provenance.Patched) return TakesRoot.With();
         if (c.Package.PatchedWith is not { } version) return NoVersion.With();
         if (c.Around?.OriginOf(c.Package) is not { } origin) return NoLineage.With();
+        var foreign = origin.Changed.Where(partition => c.Package.Image(partition)?.Role is not (Catalogue.PartitionRole.Boot or Catalogue.PartitionRole.Verification)).ToList();
+        if (foreign.Count > 0) return OtherImages.With(string.Join(", ", foreign), origin.Original.FileName);
         if (!Fits(origin, c)) return NotWhole.With(origin.Original.FileName);
         if (origin.Original.Kind == PackageKind.FourPartBundle && origin.Original.Parts.All(part => part.Kind != PartKind.KeepDataPack)) return NoKeepPack.With(origin.Original.FileName);
         return Judging.Each(c.Phone[FactName.RootManager], () => UnknownManager.With(version, c.HowToRead(FactName.RootManager)),

@@ -1,0 +1,191 @@
+using Junctra.Core.Matching;
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+using Junctra.Testing;
+
+namespace Junctra.Core.Tests;
+
+/// <summary>Packages that contradict themselves, say nothing, or are somebody else's.</summary>
+public class SelfContradictionTests
+{
+    private static readonly Phone Tern = Sample.Phone(
+        Sample.Fact(FactName.ModelCode, "TN63E"), Sample.Fact(FactName.Region, "WHM"), Sample.Fact(FactName.RollbackFloor, "5", FactSource.BootloaderScreen), Sample.Fact(FactName.Build, "TN63E.5.2606.WHM1", FactSource.Settings), Sample.Fact(FactName.LockState, "unlocked"),
+        Sample.Fact(FactName.Mode, "download"), Sample.Fact(FactName.StorageSize, "64"), Sample.Fact(FactName.RadioBuild, "TN63E-R-2606-N"), Sample.Fact(FactName.OsVersion, "15", FactSource.Settings), Sample.Fact(FactName.SecurityPatch, "2026-02", FactSource.Settings));
+
+    private static RequirementLine Line(string line, string? within = null)
+    {
+        var isRequired = line.StartsWith("require ", StringComparison.Ordinal);
+        var text = isRequired ? line["require ".Length..] : line;
+        return new RequirementLine(text.Split('=')[0], text.Split('=', 2)[1].Split('|'), isRequired, within);
+    }
+
+    /// <summary>A four-part bundle as its maker sends it out: each part says of itself what it is.</summary>
+    private static Package Bundle(params RequirementLine[] more) => Bundle(lines => lines.AddRange(more));
+
+    private static Package Bundle(Action<List<RequirementLine>> change, Func<PackageContents, PackageContents>? after = null, string fileName = "bundle.zip")
+    {
+        var clean = Sample.Bundle("TN63E.5.2608.WHM2", keepPack: true).Contents;
+        List<RequirementLine> lines = [];
+        foreach (var part in new[] { "chain.tar", "system.tar", "radio.tar", "pack.tar" })
+        {
+            string[] texts = ["require board=TN63E", "require chip=Merak Four", "require storage-gb=64", "build=TN63E.5.2608.WHM2", "region=WHM", "security-patch=2026-03", "os-version=15"];
+            lines.AddRange(texts.Select(text => Line(text, part)));
+        }
+
+        lines.Add(Line("version-baseband=TN63E-R-2608-N", "radio.tar"));
+        lines.Add(Line("require version-bootloader=5", "chain.tar"));
+        change(lines);
+        var contents = clean with { Requirements = lines };
+        return PackageReader.Read(fileName, after?.Invoke(contents) ?? contents, Repo.Catalogue);
+    }
+
+    private static MatchReport Match(Package package, MatchPolicy? policy = null) => Matcher.Match(Tern, package, Repo.Catalogue, policy);
+
+    [Fact]
+    public void A_bundle_whose_parts_say_one_thing_is_go() => Assert.Equal((Verdict.Go, ""), (Match(Bundle()).Verdict, string.Join(" ", Match(Bundle()).Results.Where(result => result.Verdict > Verdict.Go).Select(result => result.Sentence))));
+
+    // One statement of one part, changed.
+    [Theory]
+    [InlineData("require board=TN63W")]
+    [InlineData("require board=TN63E|TN63W")]
+    [InlineData("require chip=Dolan Major")]
+    [InlineData("build=TN63E.5.2609.SRV1")]
+    [InlineData("build=TN63E.6.2608.WHM2")]
+    [InlineData("build=TN63W.5.2608.WHM2")]
+    [InlineData("build=something else")]
+    [InlineData("region=SRV")]
+    [InlineData("region=ALL")]
+    [InlineData("require storage-gb=128")]
+    [InlineData("require storage-gb=64|128")]
+    [InlineData("version-bootloader=6")]
+    [InlineData("version-baseband=TN63W-R-2608-N")]
+    [InlineData("version-baseband=TN63E-R-2640-N")]
+    [InlineData("device=TN63W")]
+    [InlineData("Board=TN63W")]
+    public void A_part_of_another_package_is_a_stop_with_both_places_named(string line)
+    {
+        foreach (var part in new[] { "chain.tar", "system.tar", "radio.tar", "pack.tar", null })
+        {
+            var report = Match(Bundle(Line(line, part)));
+            Assert.Equal(Verdict.Stop, report.Verdict);
+            var said = report.Results.Single(result => result.RuleId == "M07");
+            Assert.True(said.Verdict == Verdict.Stop, $"{line} in {part}: {said.Sentence}");
+        }
+    }
+
+    [Theory]
+    [InlineData("os-version=14")]
+    [InlineData("security-patch=2026-01")]
+    public void A_version_that_is_told_in_two_ways_is_cleared_up_first(string line) => Assert.True(Match(Bundle(Line(line, "system.tar"))).Verdict >= Verdict.Ask);
+
+    [Fact]
+    public void Whatever_statement_of_whatever_part_is_changed_the_package_is_never_go()
+    {
+        var count = Bundle().Contents.Requirements.Count;
+        string[] others = ["TN63W", "Dolan Major", "128", "TN63E.5.2610.WHM3", "SRV", "2026-09", "16", "TN63E-R-2640-E", "6"];
+        for (var i = 0; i < count; i++)
+        {
+            foreach (var other in others)
+            {
+                var package = Bundle(lines =>
+                {
+                    if (!lines[i].Values.SequenceEqual([other])) lines[i] = lines[i] with { Values = [other] };
+                });
+                Assert.True(Match(package).Verdict != Verdict.Go, $"{Bundle().Contents.Requirements[i]} changed to {other}");
+            }
+        }
+    }
+
+    [Theory]
+    [InlineData("require antenna=gold")]
+    [InlineData("require storage-gb=plenty")]
+    [InlineData("require partition-table=3")]
+    public void A_requirement_that_nobody_knows_is_one_that_nobody_has_met(string line)
+    {
+        var report = Match(Bundle(Line(line)));
+        Assert.True(report.Verdict >= Verdict.Ask);
+        Assert.Contains(report.Results, result => result.RuleId == "M10" && result.Verdict >= Verdict.Ask && result.Sentence.Contains(line.Split(' ')[1].Split('=')[0]));
+    }
+
+    [Theory]
+    [InlineData("Channel=Beta")]
+    [InlineData("release-type=preview")]
+    [InlineData("prerelease=yes")]
+    [InlineData("note=a pre release for testers")]
+    public void A_pre_release_is_one_in_any_spelling_and_place(string line)
+    {
+        foreach (var part in new[] { "system.tar", null }) Assert.Equal(Provenance.PreRelease, Bundle(Line("channel=stable"), Line(line, part)).Provenance);
+    }
+
+    [Theory]
+    [InlineData("Patched_By=root manager 8.2")]
+    [InlineData("rooted=yes")]
+    [InlineData("patcher=8.2")]
+    public void So_is_what_somebody_patched(string line)
+    {
+        Assert.Equal(Provenance.Patched, Bundle(Line(line, "system.tar")).Provenance);
+        Assert.Equal(Provenance.Patched, Bundle(_ => { }, contents => contents with { Members = [.. contents.Members.Select(member => member.Name == "boot.img" ? member with { Name = "boot-patched.img" } : member)] }).Provenance);
+        Assert.Equal(Provenance.Official, Bundle(Line("patched-by=none")).Provenance);
+    }
+
+    [Fact]
+    public void Names_inside_that_carry_another_phone_are_a_stop_and_the_name_of_the_file_is_only_told()
+    {
+        var inside = Bundle(_ => { }, contents => contents with { Members = [.. contents.Members.Select(member => member.Name == "system.img" ? member with { Name = "TN63W_system.img" } : member)] });
+        Assert.Contains(inside.Findings, finding => finding.Weight == FindingWeight.Contradiction && finding.Text.Contains("TN63W"));
+        var outside = Bundle(_ => { }, fileName: "TN63W_full.zip");
+        Assert.Equal(Verdict.Go, Match(outside).Verdict);
+        Assert.Contains(outside.Findings, finding => finding.Text.Contains("TN63W"));
+    }
+
+    [Fact]
+    public void What_boot_headers_say_is_held_against_the_rest()
+    {
+        Package With(BootHeader header) => Bundle(_ => { }, contents => contents with { Members = [.. contents.Members.Select(member => member.Name == "boot.img" ? member with { Image = member.Image! with { Inside = new ImageInside(Boot: header) } } : member)] });
+        Assert.Equal(Verdict.Go, Match(With(new BootHeader(2, "15", "2026-03", "TN63E"))).Verdict);
+        Assert.Equal(Verdict.Go, Match(With(new BootHeader(2, "15.0", "2026-03", "some board"))).Verdict);
+        Assert.True(Match(With(new BootHeader(2, "14", "2026-03"))).Verdict >= Verdict.Ask);
+        Assert.Equal(Verdict.Stop, Match(With(new BootHeader(2, "15", "2026-03", "TN63W"))).Verdict);
+    }
+
+    [Fact]
+    public void A_list_that_came_with_it_proves_it_whole_and_not_whose_it_is()
+    {
+        PackageContents Beside(PackageContents contents) => contents with { PublishedBy = null };
+        var package = Bundle(_ => { }, Beside);
+        Assert.Equal((Provenance.Unknown, Wholeness.Listed), (package.Provenance, package.Whole().State));
+        Assert.Equal(Verdict.Care, Match(package).Results.Single(result => result.RuleId == "M08").Verdict);
+        var locked = Sample.Phone([.. Tern.All.Where(fact => fact.Name != FactName.LockState), Sample.Fact(FactName.LockState, "locked")]);
+        Assert.True(Matcher.Match(locked, package, Repo.Catalogue).Verdict >= Verdict.Ask);
+        Assert.Equal(Verdict.Go, Matcher.Match(locked, Bundle(), Repo.Catalogue).Verdict);
+        // An MD5 tells damage and no ill will: it proves nobody.
+        Assert.Equal(Provenance.Unknown, Bundle(_ => { }, contents => contents with { PublishedDigest = new string('0', 32), Md5 = new string('0', 32) }).Provenance);
+    }
+
+    [Fact]
+    public void A_card_update_of_unknown_origin_is_at_least_asked_about_on_a_locked_phone()
+    {
+        Package Update(bool published) => Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM", published);
+        Verdict On(string? state, bool published) => Matcher.Match(Sample.Phone([Sample.Fact(FactName.ModelCode, "OB17"), .. state is null ? Array.Empty<Fact>() : [Sample.Fact(FactName.LockState, state)]]), Update(published), Repo.Catalogue).Results.Single(result => result.RuleId == "M12").Verdict;
+        Assert.Equal((Verdict.Ask, Verdict.Ask, Verdict.Care, Verdict.Go), (On("locked", false), On(null, false), On("unlocked", false), On("locked", true)));
+    }
+
+    [Fact]
+    public void An_update_with_its_own_matching_list_is_no_worse_than_a_full_one()
+    {
+        PackageMember delta = new(1, "patches/boot.delta", null, MemberKind.Image, 100, Sample.Digest("delta"));
+        RequirementLine[] lines = [Line("post-build=OB17_2.6.118_r04_DNM"), Line("pre-build=OB17_2.6.112_r04_DNM")];
+        Package With(params ChecksumLine[] list) => PackageReader.Read("update.zip", new PackageContents(100, Sample.Digest("file"), null, [delta with { Kind = MemberKind.Stray }], lines, list, []), Repo.Catalogue);
+        Assert.Equal(Verdict.Go, new M07Intact().Judge(new MatchCase(Tern, With(new ChecksumLine(delta.Sha256, delta.Name)), Repo.Catalogue, MatchPolicy.Careful)).Verdict);
+        Assert.Equal(Verdict.Care, new M07Intact().Judge(new MatchCase(Tern, With(), Repo.Catalogue, MatchPolicy.Careful)).Verdict);
+    }
+
+    [Fact]
+    public void User_data_beside_a_clean_pack_is_the_rare_fifth_part_and_no_clash()
+    {
+        PackageMember In(PackageMember member, string within, int number) => member with { Within = within, Number = number };
+        var package = Bundle(_ => { }, contents => contents with { Members = [.. contents.Members, In(Sample.Image("regionpack"), "clean.tar", 90), In(Sample.Image("userdata"), "clean.tar", 91), In(Sample.Image("userdata"), "user.tar", 92)] });
+        Assert.DoesNotContain(package.Findings, finding => finding.Text.Contains("claim the partition"));
+        Assert.Contains(package.Parts, part => part.Kind == PartKind.UserData);
+    }
+}
