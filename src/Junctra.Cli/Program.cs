@@ -34,15 +34,17 @@ check.SetAction(result => Guard(() =>
     return Task.FromResult(0);
 }));
 
+var trustOption = new Option<FileInfo?>("--trust") { Description = "Checksum list that you answer for: what agrees with it counts as its publisher's" };
+IReadOnlyDictionary<string, string> Trusted(ParseResult result) => result.GetValue(trustOption) is { } list ? FolderInspection.ReadTrusted(list.FullName) : new Dictionary<string, string>();
 var fileArgument = new Argument<FileInfo>("file") { Description = "Package file" };
-var inspect = new Command("inspect", "Looks into a package file; ends with 1 when it must not be written") { fileArgument, catalogueOption, jsonOption };
+var inspect = new Command("inspect", "Looks into a package file; ends with 1 when it must not be written") { fileArgument, trustOption, catalogueOption, jsonOption };
 inspect.SetAction((result, cancel) => Guard(async () =>
 {
     var catalogue = CatalogueReader.Read(result.GetValue(catalogueOption)!.FullName);
     var file = result.GetValue(fileArgument)!;
     if (!file.Exists) throw new FileNotFoundException($"There is no file {file.FullName}.");
-    var published = LibraryFolder.Read(file.DirectoryName!).Published.GetValueOrDefault(file.Name);
-    var report = PackageReport.Of(PackageReader.Read(file.Name, await PackageInspector.InspectFileAsync(file.FullName, published, cancel: cancel), catalogue));
+    var contents = await FolderInspection.InspectAsync(file, LibraryFolder.Read(file.DirectoryName!), Trusted(result), cancel);
+    var report = PackageReport.Of(PackageReader.Read(file.Name, contents, catalogue));
     if (result.GetValue(jsonOption)) Console.WriteLine(JsonSerializer.Serialize(report, json));
     else Print.Package(report, Console.Out);
     return report.IsIntact ? 0 : 1;
@@ -51,18 +53,18 @@ inspect.SetAction((result, cancel) => Guard(async () =>
 var phoneOption = new Option<FileInfo>("--phone") { Description = "File with the phone's facts, as docs/formats.md describes it", Required = true };
 var libraryOption = new Option<DirectoryInfo>("--library") { Description = "Folder of package files", Required = true };
 var policyOption = new Option<FileInfo?>("--policy") { Description = "File with schools, goal and wish; they go before those of the phone's file" };
-var match = new Command("match", "Judges every package of a folder for a phone; ends with 1 when none may be written") { phoneOption, libraryOption, policyOption, catalogueOption, jsonOption };
+var match = new Command("match", "Judges every package of a folder for a phone; ends with 1 when none may be written") { phoneOption, libraryOption, policyOption, trustOption, catalogueOption, jsonOption };
 match.SetAction((result, cancel) => Guard(async () =>
 {
     var catalogue = CatalogueReader.Read(result.GetValue(catalogueOption)!.FullName);
     var phone = PhoneFileReader.Read(result.GetValue(phoneOption)!.FullName, catalogue);
     var policy = result.GetValue(policyOption) is { } policyFile ? PhoneFileReader.ReadPolicy(policyFile.FullName, phone.Policy) : phone.Policy;
     var library = LibraryFolder.Read(result.GetValue(libraryOption)!.FullName);
+    var trusted = Trusted(result);
     var packages = new List<Package>();
     foreach (var file in library.Packages)
     {
-        var contents = await PackageInspector.InspectFileAsync(file.FullName, library.Published.GetValueOrDefault(file.Name), cancel: cancel);
-        packages.Add(PackageReader.Read(file.Name, contents, catalogue));
+        packages.Add(PackageReader.Read(file.Name, await FolderInspection.InspectAsync(file, library, trusted, cancel), catalogue));
     }
 
     var ranked = Matcher.Rank(phone.Phone, packages, catalogue, policy);

@@ -15,8 +15,8 @@ internal sealed record PackageReport(
 {
     public static PackageReport Of(Package package) => new(
         package.FileName, package.Contents.SizeBytes, package.Contents.Sha256, FileWords.Of(package.Kind), package.Title, package.Build?.Build,
-        !package.Findings.Any(finding => finding.Weight == FindingWeight.Fatal),
-        [.. package.Findings.Select(finding => new FindingReport(finding.Weight == FindingWeight.Fatal ? "fatal" : "note", finding.Text))],
+        !package.IsDamaged,
+        [.. package.Findings.Select(finding => new FindingReport(finding.Weight.ToString().ToLowerInvariant(), finding.Text))],
         [.. package.Statements.Select(said => new StatementReport(said.Fact.Value, said.Value, said.Where))],
         [.. package.Images.Select(image => new ImageReport(
             image.Partition, image.Member.Name, FileWords.Of(image.Body.Format), FileWords.Of(image.Body.Wrapping), image.Body.Bytes, image.Body.Sha256,

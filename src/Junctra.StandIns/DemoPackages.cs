@@ -64,6 +64,25 @@ internal static class DemoPackages
         }
     }
 
+    /// <summary>What no maker sent out: damaged, patched, or taken from a phone.</summary>
+    private static readonly string[] NobodysRelease = ["cairn-26w14-from-a-stick.tar", "patched-system-8.1.tar", "patched-system-8.2.tar", "update.zip.zip", "fell-own-backup.tar", "fell-backup-from-the-web.tar", "recovery.img"];
+
+    /// <summary>Writes the list that the makers publish of what they sent out, for a lead to take in. Its name keeps it out of the library.</summary>
+    public static async Task PublishAsync(string folder)
+    {
+        var list = Path.Combine(folder, ".published.sha256");
+        var files = new DirectoryInfo(folder).EnumerateFiles().Where(file => file.Extension is ".tar" or ".zip" && !NobodysRelease.Contains(file.Name)).OrderBy(file => file.Name, StringComparer.Ordinal).ToList();
+        if (File.Exists(list) && files.All(file => file.LastWriteTimeUtc <= File.GetLastWriteTimeUtc(list))) return;
+        var lines = new List<ChecksumLine>();
+        foreach (var file in files)
+        {
+            await using var bytes = file.OpenRead();
+            lines.Add(new ChecksumLine(Convert.ToHexStringLower(await SHA256.HashDataAsync(bytes)), file.Name));
+        }
+
+        await File.WriteAllTextAsync(list, ChecksumText.Write(lines));
+    }
+
     /// <summary>Writes a file that is not there yet; it appears under its name only when it is whole.</summary>
     public static async Task WriteWholeAsync(string path, Func<Stream, Task> write)
     {

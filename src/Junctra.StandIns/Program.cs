@@ -8,6 +8,7 @@ if (args is ["packages", var folder, .. var which])
 {
     await DemoPackages.WriteAsync(folder);
     if (which is not ["factory-sets"]) await DemoBundles.WriteAsync(folder);
+    await DemoPackages.PublishAsync(folder);
     return 0;
 }
 

@@ -149,6 +149,7 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
             package.Property(p => p.Wholeness).HasConversion<string>().HasMaxLength(20);
             package.Property(p => p.Title).HasMaxLength(400);
             package.Property(p => p.Source).HasMaxLength(60);
+            package.Property(p => p.PublishedBy).HasMaxLength(200);
             package.Property(p => p.ReadWith).HasMaxLength(64);
             package.HasIndex(p => p.ModelCodes).HasMethod("gin");
             package.HasIndex(p => p.ImageDigests).HasMethod("gin");
@@ -179,6 +180,7 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
             arrival.HasKey(a => a.Id);
             arrival.Property(a => a.Id).HasMaxLength(40);
             arrival.Property(a => a.FileName).HasMaxLength(300);
+            arrival.Property(a => a.PublishedBy).HasMaxLength(60);
             arrival.Property(a => a.State).HasConversion<string>().HasMaxLength(20);
             arrival.Property(a => a.Asked).HasConversion<string>().HasMaxLength(20);
             arrival.HasOne(a => a.Mirror).WithMany().HasForeignKey(a => a.MirrorId).OnDelete(DeleteBehavior.Restrict);
@@ -187,7 +189,7 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
         {
             published.ToTable("published_digests");
             published.Property(p => p.FileName).HasMaxLength(300);
-            published.Property(p => p.Digest).HasMaxLength(64);
+            published.Property(p => p.Digest).HasMaxLength(128);
             published.Property(p => p.From).HasMaxLength(300);
             published.HasIndex(p => p.FileName).IsUnique();
         });

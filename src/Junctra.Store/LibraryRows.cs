@@ -29,6 +29,12 @@ public sealed class PackageRow
     /// <summary>Digest that somebody published for the file, or null.</summary>
     public string? PublishedDigest { get; set; }
 
+    /// <summary>Who published it and is trusted by the shop; null for a list that came with the file or that nobody answers for.</summary>
+    public string? PublishedBy { get; set; }
+
+    /// <summary>What was found wrong with the lists beside it, as it stands in its contents.</summary>
+    public string PublishedNote { get; set; } = "";
+
     /// <summary>Where it came from: a mirror's name, <c>folder</c>, <c>upload</c> or <c>path</c>.</summary>
     public string Source { get; set; } = FromFolder;
     public DateTimeOffset AddedAt { get; set; }
@@ -163,6 +169,9 @@ public sealed class ArrivalRow
     /// <summary>What tells one state of the file at the mirror from another: its entity tag or time.</summary>
     public string? Validator { get; set; }
     public string? PublishedDigest { get; set; }
+
+    /// <summary>The mirror that published it; null where none did.</summary>
+    public string? PublishedBy { get; set; }
     public ArrivalState State { get; set; }
 
     /// <summary>What a person wants of it while it is worked on: nothing, a pause or the end.</summary>
@@ -194,6 +203,9 @@ public sealed class PublishedDigestRow
     public required string From { get; set; }
     public DateTimeOffset At { get; set; }
     public string By { get; set; } = "";
+
+    /// <summary>Whether a lead took it in: only then does it prove whose a file is, and not only that it is whole.</summary>
+    public bool IsTrusted { get; set; }
 }
 
 /// <summary>An image that was unpacked into the store; any package that has it uses the one copy.</summary>

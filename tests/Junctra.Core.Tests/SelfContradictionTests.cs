@@ -159,7 +159,7 @@ public class SelfContradictionTests
         Assert.True(Matcher.Match(locked, package, Repo.Catalogue).Verdict >= Verdict.Ask);
         Assert.Equal(Verdict.Go, Matcher.Match(locked, Bundle(), Repo.Catalogue).Verdict);
         // An MD5 tells damage and no ill will: it proves nobody.
-        Assert.Equal(Provenance.Unknown, Bundle(_ => { }, contents => contents with { PublishedDigest = new string('0', 32), Md5 = new string('0', 32) }).Provenance);
+        Assert.Equal(Provenance.Unknown, Bundle(_ => { }, contents => contents with { PublishedDigest = new string('0', 32), Others = new OtherDigests(Md5: new string('0', 32)) }).Provenance);
     }
 
     [Fact]

@@ -53,8 +53,8 @@ public sealed class ArchiveTests : IDisposable
     [Fact]
     public Task Wrapped_images_read_back() => Members.SampleAsync(async members =>
     {
-        await AssertReadsBackAsync(Packs.Tar(TarEntryFormat.Pax, [.. members.Select(m => (m.Name, Packs.Gzip(m.Bytes)))]), members, Wrapping.Gzip);
-        await AssertReadsBackAsync(Packs.Tar(TarEntryFormat.Pax, [.. members.Select(m => (m.Name, Packs.Lz4(m.Bytes)))]), members, Wrapping.Lz4);
+        await AssertReadsBackAsync(Packs.Tar(TarEntryFormat.Pax, [.. members.Select(m => (m.Name + ".gz", Packs.Gzip(m.Bytes)))]), members.Select(m => (m.Name + ".gz", m.Bytes)), Wrapping.Gzip);
+        await AssertReadsBackAsync(Packs.Tar(TarEntryFormat.Pax, [.. members.Select(m => (m.Name + ".lz4", Packs.Lz4(m.Bytes)))]), members.Select(m => (m.Name + ".lz4", m.Bytes)), Wrapping.Lz4);
     }, iter: 25);
 
     [Fact]
@@ -148,7 +148,7 @@ public sealed class ArchiveTests : IDisposable
         foreach (var file in new[]
         {
             Packs.Zip(CompressionLevel.Fastest, members), Packs.Gzip(Packs.Tar(TarEntryFormat.Gnu, members)),
-            Packs.Tar(TarEntryFormat.Pax, ("images.zip", Packs.Zip(CompressionLevel.Fastest, members))), Packs.Tar(TarEntryFormat.Pax, [.. members.Select(m => (m.Name, Packs.Lz4(m.Bytes)))]),
+            Packs.Tar(TarEntryFormat.Pax, ("images.zip", Packs.Zip(CompressionLevel.Fastest, members))), Packs.Tar(TarEntryFormat.Pax, [.. members.Select(m => (m.Name + ".lz4", Packs.Lz4(m.Bytes)))]),
         })
         {
             var images = (await Packs.InspectAsync(file)).Members.Where(member => member.Image is not null).ToDictionary(member => member, _ => (Stream)new MemoryStream());

@@ -23,8 +23,8 @@ public class DemoPackageTests
     [InlineData("halyard2_N.zip", PackageKind.SingleBundle, "TRB62", null, 4, DataFate.NotPromised, Wholeness.AsPublished)]
     [InlineData("fell-full-2.6.118.zip", PackageKind.CardUpdate, "OB17", "DNM", 4, DataFate.Kept, Wholeness.AsPublished)]
     [InlineData("update.zip.zip", PackageKind.CardUpdate, "OB17", "DNM", 4, DataFate.Kept, Wholeness.Unproven)]
-    [InlineData("fell-own-backup.tar", PackageKind.BackupSet, "OB17", "DNM", 4, DataFate.Replaced, Wholeness.AsPublished)]
-    [InlineData("fell-backup-from-the-web.tar", PackageKind.BackupSet, "OB17", "DNM", 4, DataFate.Replaced, Wholeness.AsPublished)]
+    [InlineData("fell-own-backup.tar", PackageKind.BackupSet, "OB17", "DNM", 4, DataFate.Replaced, Wholeness.Listed)]
+    [InlineData("fell-backup-from-the-web.tar", PackageKind.BackupSet, "OB17", "DNM", 4, DataFate.Replaced, Wholeness.Listed)]
     [InlineData("recovery.img", PackageKind.SingleImage, null, null, null, DataFate.Kept, Wholeness.Unproven)]
     [InlineData("cairn-two-26w20.tar", PackageKind.FactorySet, "HX310", null, 2, DataFate.Choice, Wholeness.AsPublished)]
     public async Task Each_is_what_it_is(string file, PackageKind kind, string? model, string? region, int? revision, DataFate data, Wholeness whole)

@@ -18,11 +18,11 @@ public class ExampleTests
     {
         var tern = PhoneFileReader.Read(PathOf("tern-6-loop.yaml"), Repo.Catalogue);
         Assert.Equal("TN63E", tern.Phone[FactName.ModelCode].Value);
-        Assert.Equal([5], RollbackFloor.Of(tern.Phone).Exact);
+        Assert.Equal([5], RollbackFloor.Of(tern.Phone, Repo.Catalogue).Exact);
         var cairn = PhoneFileReader.Read(PathOf("cairn-unlocked.json"), Repo.Catalogue);
         Assert.Equal("15", cairn.Phone[FactName.OsVersion].Value);
         Assert.True(cairn.Policy.DataMayGo);
-        Assert.Equal(3, RollbackFloor.Of(cairn.Phone).Exact.Single());
+        Assert.Equal(3, RollbackFloor.Of(cairn.Phone, Repo.Catalogue).Exact.Single());
     }
 
     [Fact]

@@ -141,9 +141,9 @@ public class ImageHeaderTests
     public async Task An_image_is_known_by_its_beginning_whatever_it_is_wrapped_in()
     {
         byte[] boot = [.. BootHeaderWriter.Page(new BootHeader(4, "15", "2026-08"), 4096, 4096), .. Packs.Noise(3 * 4096)];
-        foreach (var wrapped in new[] { boot, Packs.Gzip(boot), Packs.Lz4(boot), Packs.Zstandard(boot) })
+        foreach (var (wrapped, ending) in new[] { (boot, ""), (Packs.Gzip(boot), ".gz"), (Packs.Lz4(boot), ".lz4"), (Packs.Zstandard(boot), ".zst") })
         {
-            var inTar = await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img", wrapped)));
+            var inTar = await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img" + ending, wrapped)));
             var alone = await Packs.InspectAsync(wrapped);
             foreach (var contents in new[] { inTar, alone })
             {

@@ -169,7 +169,7 @@ public class InspectorTests
     public async Task A_board_that_contradicts_the_build_is_fatal()
     {
         var contents = await InspectAsync(await TarAsync(File("r", "require board=HX204C\nbuild=HX204/15.26w10-7.r3\n"u8.ToArray()), File("boot.img", Noise(100_000))));
-        Assert.Contains(PackageReader.Read("x", contents, Repo.Catalogue).Findings, f => f.Weight == FindingWeight.Fatal && f.Text.Contains("build string is of HX204"));
+        Assert.Contains(PackageReader.Read("x", contents, Repo.Catalogue).Findings, f => f.Weight == FindingWeight.Contradiction && f.Text.Contains("HX204 (build string)"));
     }
 
     private static async Task<string> RunAsync(string program, params string[] args)

@@ -47,11 +47,15 @@ public static class DemoLibrary
     public static async Task<Package> ReadAnyAsync(string fileName)
     {
         var folder = await AllFolderAsync();
-        var published = LibraryFolder.Read(folder).Published.GetValueOrDefault(fileName);
-        return PackageReader.Read(fileName, await PackageInspector.InspectFileAsync(Path.Combine(folder, fileName), published), Repo.Catalogue);
+        var contents = await FolderInspection.InspectAsync(new FileInfo(Path.Combine(folder, fileName)), LibraryFolder.Read(folder), FolderInspection.ReadTrusted(Path.Combine(folder, ".published.sha256")));
+        return PackageReader.Read(fileName, contents, Repo.Catalogue);
     }
 
     /// <summary>One of the factory sets, looked into once: none of the files ever changes.</summary>
     public static Task<Package> ReadAsync(string fileName) => Read.GetOrAdd(fileName, new Lazy<Task<Package>>(async () =>
-        PackageReader.Read(fileName, await PackageInspector.InspectFileAsync(await PathAsync(fileName)), Repo.Catalogue))).Value;
+    {
+        var folder = await FolderAsync();
+        var contents = await FolderInspection.InspectAsync(new FileInfo(Path.Combine(folder, fileName)), LibraryFolder.Read(folder), FolderInspection.ReadTrusted(Path.Combine(folder, ".published.sha256")));
+        return PackageReader.Read(fileName, contents, Repo.Catalogue);
+    })).Value;
 }

@@ -20,6 +20,10 @@ public enum Wrapping
     Lz4,
     /// <summary>Zstandard, RFC 8878.</summary>
     Zstandard,
+    /// <summary>xz.</summary>
+    Xz,
+    /// <summary>bzip2.</summary>
+    Bzip2,
 }
 
 /// <summary>The form of a package file, judged by its content.</summary>
@@ -37,6 +41,10 @@ public enum FileForm
     Lz4,
     /// <summary>Packed as a whole with Zstandard.</summary>
     Zstandard,
+    /// <summary>Packed as a whole with xz.</summary>
+    Xz,
+    /// <summary>Packed as a whole with bzip2.</summary>
+    Bzip2,
     /// <summary>An image and no archive.</summary>
     Image,
 }
@@ -67,10 +75,24 @@ public enum MemberKind
 /// <param name="ExpandedSha256">Digest once expanded, holes read as zero; null when it could not be expanded.</param>
 /// <param name="Offset">Where its bytes lie as they are in the package file, or null when they must be unpacked first.</param>
 /// <param name="Inside">What its beginning says, or null where it begins like nothing known.</param>
-/// <param name="Md5">Its MD5, only where a list publishes one.</param>
+/// <param name="Others">Its other digests, only where a list publishes such.</param>
 public sealed record MemberImage(
     ImageFormat Format, Wrapping Wrapping, long Bytes, string Sha256, long ExpandedBytes, string? ExpandedSha256, long? Offset,
-    ImageInside? Inside = null, string? Md5 = null);
+    ImageInside? Inside = null, OtherDigests? Others = null);
+
+/// <summary>Digests besides SHA-256, lower-case hexadecimal, each only where somebody published one.</summary>
+public sealed record OtherDigests(string? Md5 = null, string? Sha1 = null, string? Sha512 = null)
+{
+    /// <summary>The digest of the same kind as one that was published, told by its length; null where it was not computed.</summary>
+    public static string? Like(string published, string sha256, OtherDigests? others) => published.Length switch
+    {
+        ChecksumLine.Md5Digits => others?.Md5,
+        ChecksumLine.Sha1Digits => others?.Sha1,
+        ChecksumLine.Sha256Digits => sha256,
+        ChecksumLine.Sha512Digits => others?.Sha512,
+        _ => null,
+    };
+}
 
 /// <summary>One member of an archive, as found.</summary>
 /// <param name="Number">Its place in the order in which the file was walked, from 0; by it the member is found again.</param>
@@ -80,9 +102,13 @@ public sealed record MemberImage(
 /// <param name="PackedBytes">Its size as it lies in its archive, after the archive's own compression.</param>
 /// <param name="Sha256">Digest of those bytes, lower-case hexadecimal.</param>
 /// <param name="Image">The image it holds; null for other kinds.</param>
-/// <param name="Md5">MD5 of those bytes, only where a list publishes one.</param>
+/// <param name="Others">Other digests of those bytes, only where a list publishes such.</param>
 public sealed record PackageMember(
-    int Number, string Name, string? Within, MemberKind Kind, long PackedBytes, string Sha256, MemberImage? Image = null, string? Md5 = null);
+    int Number, string Name, string? Within, MemberKind Kind, long PackedBytes, string Sha256, MemberImage? Image = null, OtherDigests? Others = null)
+{
+    /// <summary>Its path in the archive in which it lies.</summary>
+    public string PathWithin => Within is null ? Name : Name[Math.Min(Name.Length, Within.Length + 1)..];
+}
 
 /// <summary>One line of a text by which a package, or a part of it, says what it is.</summary>
 /// <param name="Name">The name before the equals sign.</param>
@@ -92,16 +118,26 @@ public sealed record PackageMember(
 public sealed record RequirementLine(string Name, IReadOnlyList<string> Values, bool IsRequired, string? Within = null);
 
 /// <summary>One line of a checksum list.</summary>
-/// <param name="Digest">Lower-case hexadecimal: a SHA-256, or, with 32 digits, an MD5.</param>
-/// <param name="FileName">The file it is the digest of, as written.</param>
+/// <param name="Digest">Lower-case hexadecimal: a SHA-256, or, by its length, an MD5, a SHA-1 or a SHA-512.</param>
+/// <param name="FileName">The file it is the digest of, as written; empty where the list holds a digest alone, and is named after its file.</param>
 /// <param name="Within">Name of the archive member in which the list lies, or null.</param>
-public sealed record ChecksumLine(string Digest, string FileName, string? Within = null)
+/// <param name="Folder">The folder of that archive in which the list lies; empty at its top.</param>
+public sealed record ChecksumLine(string Digest, string FileName, string? Within = null, string Folder = "")
 {
     /// <summary>Number of hexadecimal digits of an MD5.</summary>
     public const int Md5Digits = 32;
+    /// <summary>Number of hexadecimal digits of a SHA-1.</summary>
+    public const int Sha1Digits = 40;
+    /// <summary>Number of hexadecimal digits of a SHA-256.</summary>
+    public const int Sha256Digits = 64;
+    /// <summary>Number of hexadecimal digits of a SHA-512.</summary>
+    public const int Sha512Digits = 128;
 
-    /// <summary>Whether it is an MD5, which tells damage but no ill will.</summary>
-    public bool IsMd5 => Digest.Length == Md5Digits;
+    /// <summary>Whether so many digits are a digest of a kind that is known.</summary>
+    public static bool IsLength(int digits) => digits is Md5Digits or Sha1Digits or Sha256Digits or Sha512Digits;
+
+    /// <summary>Whether a digest tells damage but no ill will: files of one MD5 or SHA-1 can be made.</summary>
+    public static bool IsWeak(string digest) => digest.Length < Sha256Digits;
 }
 
 /// <summary>How much a finding matters.</summary>
@@ -131,7 +167,7 @@ public sealed record PackageFinding(FindingWeight Weight, string Text);
 /// <param name="Checksums">All lines of checksum lists inside the archive.</param>
 /// <param name="Findings">What was noticed.</param>
 /// <param name="Form">The form of the file itself.</param>
-/// <param name="Md5">MD5 of the whole file, only where one is published.</param>
+/// <param name="Others">Other digests of the whole file, only where such are published.</param>
 /// <param name="IsLocked">Whether members are locked with a password that was not given, or not the right one.</param>
 /// <param name="PublishedBy">Who gave the published digest and is trusted by the shop: a mirror, or a list that the lead took in. Null for a list that merely
 /// lies beside the file: that proves the file whole, not whose it is.</param>
@@ -144,14 +180,17 @@ public sealed record PackageContents(
     IReadOnlyList<ChecksumLine> Checksums,
     IReadOnlyList<PackageFinding> Findings,
     FileForm Form = FileForm.Unknown,
-    string? Md5 = null,
+    OtherDigests? Others = null,
     bool IsLocked = false,
     string? PublishedBy = null)
 {
     /// <summary>Whether the file is what its publisher sent out; null where nothing is published for it.</summary>
     public bool? IsAsPublished => PublishedDigest is null ? null
-        : PublishedDigest.Length == ChecksumLine.Md5Digits ? PublishedDigest == Md5 : PublishedDigest == Sha256;
+        : PublishedDigest == OtherDigests.Like(PublishedDigest, Sha256, Others);
 
     /// <summary>Whether a digest from elsewhere, which the shop trusts, says that this is its publisher's file.</summary>
-    public bool IsProven => PublishedBy is not null && PublishedDigest?.Length > ChecksumLine.Md5Digits && IsAsPublished == true;
+    public bool IsProven => PublishedBy is not null && PublishedDigest is not null && !ChecksumLine.IsWeak(PublishedDigest) && IsAsPublished == true;
+
+    /// <summary>Whether the file is one image and no archive: then its name alone says for which partition it is.</summary>
+    public bool IsSingle { get; init; }
 }

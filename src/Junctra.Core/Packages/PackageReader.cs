@@ -9,6 +9,8 @@ namespace Junctra.Core.Packages;
 /// </summary>
 public static class PackageReader
 {
+    private const int MostLost = 20;
+
     /// <summary>Roles whose images publishers often name after model and version besides the partition.</summary>
     private static readonly PartitionRole[] LongNamedRoles = [PartitionRole.BootChain, PartitionRole.Radio];
 
@@ -27,7 +29,7 @@ public static class PackageReader
         var models = boards.Select(catalogue.Model).OfType<PhoneModel>().ToList();
         foreach (var member in contents.Members.Where(member => member.Kind == MemberKind.Image && member.Image!.Inside?.Table is null))
         {
-            var partition = contents.Form == FileForm.Image || member.Name == SingleImage ? PartitionOf(fileName, boards, catalogue) : PartitionOf(member.Name, boards, catalogue);
+            var partition = PartitionOf(contents.IsSingle ? fileName : member.Name, boards, catalogue);
             if (IsKnown(partition, catalogue) || IsNamedAsImage(member)) images.Add(new PackageImage(partition, member, digests.Of(member), RoleOf(partition, models, catalogue)));
             else findings.Add(Note($"{member.Name} is for no partition that the catalogue knows; it is ignored."));
         }
@@ -44,7 +46,15 @@ public static class PackageReader
 
         if (contents.IsAsPublished == false)
             findings.Add(Fatal("The file is not what its publisher sent out: its digest differs from the one in the checksum list beside it."));
-        foreach (var line in digests.WithoutMember)
+        foreach (var name in digests.Twice) findings.Add(Fatal($"Its lists give two digests for {name}: which of them is right cannot be known."));
+        foreach (var member in contents.Members.Where(member => member.Kind is MemberKind.Stray or MemberKind.Requirements or MemberKind.Metadata && !member.Name.EndsWith('/')))
+        {
+            // A partition would go without what is meant for it.
+            var file = member.Name[(member.Name.LastIndexOf('/') + 1)..];
+            if (!file.Contains('.') && IsKnown(file.ToLowerInvariant(), catalogue)) findings.Add(Fatal($"{member.Name} is named after a partition, and by its content is no image. Whether it belongs there cannot be known."));
+        }
+
+        foreach (var line in digests.WithoutMember.Take(MostLost))
             findings.Add(Fatal($"The checksum list names {line.FileName}, which is not in the archive."));
 
         var kind = PackageKinds.Of(contents, images, parts, models);
@@ -113,7 +123,7 @@ public static class PackageReader
 
     private static readonly Dictionary<string, FileForm> Endings = new(StringComparer.Ordinal)
     {
-        ["tar"] = FileForm.Tar, ["zip"] = FileForm.Zip, ["gz"] = FileForm.Gzip, ["tgz"] = FileForm.Gzip, ["lz4"] = FileForm.Lz4, ["zst"] = FileForm.Zstandard, ["img"] = FileForm.Image,
+        ["tar"] = FileForm.Tar, ["zip"] = FileForm.Zip, ["gz"] = FileForm.Gzip, ["tgz"] = FileForm.Gzip, ["lz4"] = FileForm.Lz4, ["zst"] = FileForm.Zstandard, ["xz"] = FileForm.Xz, ["bz2"] = FileForm.Bzip2, ["img"] = FileForm.Image,
     };
 
     private static string Word(FileForm form) => form switch
@@ -122,14 +132,13 @@ public static class PackageReader
         FileForm.Lz4 => "an LZ4 frame",
         FileForm.Gzip => "a gzip stream",
         FileForm.Zstandard => "a Zstandard frame",
+        FileForm.Xz => "an xz stream",
+        FileForm.Bzip2 => "a bzip2 stream",
         _ => $"a {form.ToString().ToUpperInvariant()}",
     };
 
     private static PartitionRole? RoleOf(string partition, List<PhoneModel> models, ModelCatalogue catalogue) =>
         models.Select(model => model.Partition(partition)).FirstOrDefault(found => found is not null)?.Role ?? catalogue.RoleOf(partition);
-
-    /// <summary>What an image is called that is no member of anything.</summary>
-    private const string SingleImage = "image";
 
     /// <summary>
     /// The partition an image's name stands for: its last path part up to the first dot. Boot chain and radio may carry model and

@@ -1,8 +1,8 @@
 namespace Junctra.Core.Packages;
 
 /// <summary>
-/// Holds members against the digests that were published for them: in a checksum list of their own archive, or of another in the
-/// same file; in the list for the archive they lie in; or for the package file as a whole.
+/// Holds members against the digests that were published for them: in a checksum list of their own archive and folder; in the list for the archive they lie in; or
+/// for the package file as a whole. A line means the file that it names from where its list lies, and never another folder's of the same name.
 /// </summary>
 internal sealed class PublishedDigests
 {
@@ -16,30 +16,34 @@ internal sealed class PublishedDigests
         archives = contents.Members.Where(member => member.Kind == MemberKind.Archive)
             .DistinctBy(member => member.Name).ToDictionary(member => member.Name, StringComparer.Ordinal);
         // Each member under its own name, and a wrapped image also under the name it had before: system.img for system.img.lz4.
-        var named = contents.Members.Select(member => new Named(member.Name, member, member.Sha256, member.Md5))
+        var named = contents.Members.Select(member => new Named(member.PathWithin, member, member.Sha256, member.Others))
             .Concat(contents.Members.Where(member => member.Image is { Wrapping: not Wrapping.None })
-                .Select(member => new Named(member.Name[..Math.Max(0, member.Name.LastIndexOf('.'))], member, member.Image!.Sha256, member.Image.Md5)))
-            .ToLookup(name => LastPart(name.Name), StringComparer.Ordinal);
+                .Select(member => new Named(member.PathWithin[..Math.Max(0, member.PathWithin.LastIndexOf('.'))], member, member.Image!.Sha256, member.Image.Others)))
+            .ToLookup(name => LastPart(name.Path), StringComparer.Ordinal);
         var lost = new List<ChecksumLine>();
+        var twice = new HashSet<string>(StringComparer.Ordinal);
+        var said = new Dictionary<(string?, string, string, int), string>();
         foreach (var line in contents.Checksums)
         {
             var listed = Plain(line.FileName);
-            var meant = named[LastPart(listed)].Where(name => Ends(Plain(name.Name), listed)).ToList();
-            // A list means its own archive's files first, and those of others only where its own has none of that name.
-            if (meant.Any(name => name.Member.Within == line.Within)) meant.RemoveAll(name => name.Member.Within != line.Within);
+            if (!said.TryAdd((line.Within, line.Folder, listed, line.Digest.Length), line.Digest) && said[(line.Within, line.Folder, listed, line.Digest.Length)] != line.Digest) twice.Add(listed);
+            var meant = Meant(named[LastPart(listed)], line, listed);
             if (meant.Count == 0) lost.Add(line);
             foreach (var name in meant)
             {
-                if ((line.IsMd5 ? name.Md5 : name.Sha256) != line.Digest) own[name.Member.Number] = DigestState.Differs;
+                if (OtherDigests.Like(line.Digest, name.Sha256, name.Others) != line.Digest) own[name.Member.Number] = DigestState.Differs;
                 else own.TryAdd(name.Member.Number, DigestState.Matches);
             }
         }
 
-        WithoutMember = lost;
+        (WithoutMember, Twice) = (lost, [.. twice]);
     }
 
     /// <summary>Lines that name no member.</summary>
     public IReadOnlyList<ChecksumLine> WithoutMember { get; }
+
+    /// <summary>Files for which lists give two digests of one kind.</summary>
+    public IReadOnlyList<string> Twice { get; }
 
     /// <summary>How a member compares with the digests published for it alone.</summary>
     public DigestState OfItself(PackageMember member) => own.GetValueOrDefault(member.Number, DigestState.NothingToCompare);
@@ -52,12 +56,28 @@ internal sealed class PublishedDigests
         return contents.IsAsPublished == true ? DigestState.Matches : DigestState.NothingToCompare;
     }
 
-    private readonly record struct Named(string Name, PackageMember Member, string Sha256, string? Md5);
+    private static List<Named> Meant(IEnumerable<Named> candidates, ChecksumLine line, string listed)
+    {
+        var all = candidates.ToList();
+        var here = all.Where(name => name.Member.Within == line.Within).ToList();
+        var exact = here.Where(name => name.Path == (line.Folder.Length == 0 ? listed : $"{line.Folder}/{listed}")).ToList();
+        if (exact.Count > 0) return exact;
+        var fromTop = here.Where(name => name.Path == listed).ToList();
+        if (fromTop.Count > 0) return fromTop;
+        // A list at the top of what it describes may leave the folders below it out, where that leaves no doubt.
+        var below = here.Where(name => (line.Folder.Length == 0 || name.Path.StartsWith(line.Folder + "/", StringComparison.Ordinal)) && name.Path.EndsWith("/" + listed, StringComparison.Ordinal)).ToList();
+        if (below.Count > 0) return below.Select(name => name.Member.Number).Distinct().Count() == 1 ? below : [];
+        var inside = all.Where(name => name.Member.Within is { } within && (line.Within is null || within.StartsWith(line.Within + "/", StringComparison.Ordinal)) && ("/" + name.Member.Name).EndsWith("/" + listed, StringComparison.Ordinal)).ToList();
+        return inside.Select(name => name.Member.Number).Distinct().Count() == 1 ? inside : [];
+    }
 
-    /// <summary>A list usually lies in the folder of the files it names, so its paths may lack that folder.</summary>
-    private static bool Ends(string path, string listed) => path == listed || path.EndsWith("/" + listed, StringComparison.Ordinal);
+    private readonly record struct Named(string Path, PackageMember Member, string Sha256, OtherDigests? Others);
 
-    private static string Plain(string path) => path.StartsWith("./", StringComparison.Ordinal) ? path[2..] : path;
+    private static string Plain(string path)
+    {
+        var plain = path.Replace('\\', '/');
+        return plain.StartsWith("./", StringComparison.Ordinal) ? plain[2..] : plain;
+    }
 
     private static string LastPart(string path) => path[(path.LastIndexOf('/') + 1)..];
 }

@@ -10,6 +10,7 @@ namespace Junctra.Formats.Archives;
 /// </summary>
 internal sealed class MemberStream : ForwardStream, IAsyncDisposable
 {
+    private const int BeginningBytes = 64 << 10;
     private readonly Stream rest;
     private readonly long? length;
     private readonly byte[] start;
@@ -25,6 +26,9 @@ internal sealed class MemberStream : ForwardStream, IAsyncDisposable
     /// <summary>What it is, by its beginning.</summary>
     public ContentKind Kind { get; }
 
+    /// <summary>Its length as its archive gives it, or null.</summary>
+    public long? KnownLength => length;
+
     /// <summary>Its first bytes; all of a text.</summary>
     public ReadOnlySpan<byte> Start => start;
 
@@ -37,23 +41,29 @@ internal sealed class MemberStream : ForwardStream, IAsyncDisposable
     /// <summary>Keeps the beginning of what passes, or null.</summary>
     public ImageBeginning? Beginning { get; set; }
 
-    /// <summary>Computes the MD5 of what passes as well, or null.</summary>
-    public IncrementalHash? Md5 { get; set; }
-
-    /// <summary>Lower-case hexadecimal MD5 of what was read, or null where nobody asked for it.</summary>
-    public string? Md5Digest() => Md5 is null ? null : Convert.ToHexStringLower(Md5.GetCurrentHash());
+    /// <summary>Computes other digests of what passes as well, or null.</summary>
+    public OtherHashes? Others { get; set; }
 
     /// <summary>Looks at a member's beginning.</summary>
     /// <param name="data">The member.</param>
     /// <param name="length">Its length as its archive gives it, or null where only its end tells.</param>
-    /// <param name="most">How much to look at.</param>
+    /// <param name="mostText">How much of a text to look at; of anything else a beginning suffices.</param>
     /// <param name="cancel">Cancels.</param>
-    public static async ValueTask<MemberStream> OpenAsync(Stream data, long? length, int most, CancellationToken cancel)
+    public static async ValueTask<MemberStream> OpenAsync(Stream data, long? length, int mostText, CancellationToken cancel)
     {
-        var start = new byte[(int)Math.Min(length ?? long.MaxValue, most)];
+        var start = new byte[(int)Math.Min(length ?? long.MaxValue, Math.Min(mostText, BeginningBytes))];
         var read = await data.ReadAtLeastAsync(start, start.Length, throwOnEndOfStream: length is not null, cancel).ConfigureAwait(false);
-        var isWhole = length is { } known ? known == read : read < most;
-        return new MemberStream(start[..read], data, length, isWhole);
+        // A text is only told from an image by all of it.
+        if (read == BeginningBytes && mostText > read && !(length > mostText) && Content.MayBeText(start))
+        {
+            var whole = new byte[(int)Math.Min(length ?? long.MaxValue, mostText)];
+            start.CopyTo(whole, 0);
+            read += await data.ReadAtLeastAsync(whole.AsMemory(read), whole.Length - read, throwOnEndOfStream: length is not null, cancel).ConfigureAwait(false);
+            start = whole;
+        }
+
+        var isWhole = length is { } known ? known == read : read < start.Length || read < Math.Min(mostText, BeginningBytes);
+        return new MemberStream(start.Length == read ? start : start[..read], data, length, isWhole);
     }
 
     /// <summary>Has the digest computed beside the reading; to be called before the first byte is read.</summary>
@@ -73,7 +83,7 @@ internal sealed class MemberStream : ForwardStream, IAsyncDisposable
     {
         if (lane is not null) await lane.DisposeAsync().ConfigureAwait(false);
         hash.Dispose();
-        Md5?.Dispose();
+        Others?.Dispose();
         await base.DisposeAsync().ConfigureAwait(false);
     }
 
@@ -95,7 +105,7 @@ internal sealed class MemberStream : ForwardStream, IAsyncDisposable
 
         if (lane is null) hash.AppendData(buffer.Span[..count]);
         else await lane.AppendAsync(buffer[..count], cancel).ConfigureAwait(false);
-        Md5?.AppendData(buffer.Span[..count]);
+        Others?.Append(buffer.Span[..count]);
         Beginning?.Take(buffer.Span[..count]);
         if (Copy is not null) await Copy.WriteAsync(buffer[..count], cancel).ConfigureAwait(false);
         return count;

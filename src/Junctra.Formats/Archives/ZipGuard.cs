@@ -14,7 +14,7 @@ internal static class ZipGuard
     private const int MostComment = 0xFFFF;
 
     /// <summary>A list of 4,096 members with long names and notes stays far below this.</summary>
-    private const long MostListBytes = 16 << 20;
+    private const long MostListBytes = 8 << 20;
 
     /// <summary>Refuses a list that is too long. Whatever is wrong with the end besides is left to the reader.</summary>
     /// <param name="zip">The archive, seekable.</param>
@@ -28,27 +28,25 @@ internal static class ZipGuard
         zip.Position = tailAt;
         await zip.ReadExactlyAsync(tail, cancel).ConfigureAwait(false);
         var end = tail.AsSpan().LastIndexOf("PK\x05\x06"u8);
-        if (end >= 0 && end + EndBytes <= tail.Length)
+        // A mark that does not end the file stands in a comment, or in front of something that was added: what the reader takes for the list would not be what was looked at here.
+        if (end < 0 || end + EndBytes > tail.Length || end + EndBytes + BinaryPrimitives.ReadUInt16LittleEndian(tail.AsSpan(end + 20)) != tail.Length) throw new InvalidDataException("Its end is not where it says.");
+        long count = BinaryPrimitives.ReadUInt16LittleEndian(tail.AsSpan(end + 10));
+        long list = BinaryPrimitives.ReadUInt32LittleEndian(tail.AsSpan(end + 16));
+        if (end >= LocatorBytes && tail.AsSpan(end - LocatorBytes).StartsWith("PK\x06\x07"u8))
         {
-            long count = BinaryPrimitives.ReadUInt16LittleEndian(tail.AsSpan(end + 10));
-            long list = BinaryPrimitives.ReadUInt32LittleEndian(tail.AsSpan(end + 16));
-            if (end >= LocatorBytes && tail.AsSpan(end - LocatorBytes).StartsWith("PK\x06\x07"u8))
+            var end64At = BinaryPrimitives.ReadInt64LittleEndian(tail.AsSpan(end - LocatorBytes + 8));
+            var end64 = new byte[End64Bytes];
+            if (end64At >= 0 && end64At <= zip.Length - End64Bytes)
             {
-                var end64At = BinaryPrimitives.ReadInt64LittleEndian(tail.AsSpan(end - LocatorBytes + 8));
-                var end64 = new byte[End64Bytes];
-                if (end64At >= 0 && end64At <= zip.Length - End64Bytes)
-                {
-                    zip.Position = end64At;
-                    await zip.ReadExactlyAsync(end64, cancel).ConfigureAwait(false);
-                    count = Math.Max(count == 0xFFFF ? 0 : count, BinaryPrimitives.ReadInt64LittleEndian(end64.AsSpan(32)));
-                    list = list == uint.MaxValue ? BinaryPrimitives.ReadInt64LittleEndian(end64.AsSpan(48)) : list;
-                }
+                zip.Position = end64At;
+                await zip.ReadExactlyAsync(end64, cancel).ConfigureAwait(false);
+                count = Math.Max(count == 0xFFFF ? 0 : count, BinaryPrimitives.ReadInt64LittleEndian(end64.AsSpan(32)));
+                list = list == uint.MaxValue ? BinaryPrimitives.ReadInt64LittleEndian(end64.AsSpan(48)) : list;
             }
-
-            if (count > mostMembers) throw new TrapException($"The archive has more than {mostMembers} members.");
-            if (tailAt + end - list > MostListBytes) throw new TrapException("The file is a trap: the list of its members is longer than any that is honest.");
         }
 
+        if (count > mostMembers) throw new TrapException($"The archive has more than {mostMembers} members.");
+        if (tailAt + end - list > MostListBytes) throw new TrapException("The file is a trap: the list of its members is longer than any that is honest.");
         zip.Position = 0;
     }
 }

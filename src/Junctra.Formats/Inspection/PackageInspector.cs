@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using Junctra.Core.Packages;
+using Junctra.Formats.Archives;
 
 namespace Junctra.Formats.Inspection;
 
@@ -17,13 +18,13 @@ namespace Junctra.Formats.Inspection;
 public static class PackageInspector
 {
     /// <summary>Version of what an inspection finds; higher than that of a stored result, the file must be looked at again.</summary>
-    public const int Version = 3;
+    public const int Version = 4;
 
     private const int BufferBytes = 1 << 18;
 
     /// <summary>Inspects a file on this computer.</summary>
     /// <param name="path">Path of the file.</param>
-    /// <param name="publishedDigest">The digest published for the file, SHA-256 or MD5 in hexadecimal, or null.</param>
+    /// <param name="publishedDigest">The digest published for the file, in hexadecimal: SHA-256, SHA-512, SHA-1 or MD5, or null.</param>
     /// <param name="password">Opens locked members, or null.</param>
     /// <param name="progress">Told how many bytes of the file are done, from 0 to its size.</param>
     /// <param name="cancel">Cancels.</param>
@@ -43,7 +44,7 @@ public static class PackageInspector
 
     /// <summary>Inspects what a stream gives.</summary>
     /// <param name="open">Opens the file from its first byte, seekable; called more than once.</param>
-    /// <param name="publishedDigest">The digest published for the file, SHA-256 or MD5 in hexadecimal, or null.</param>
+    /// <param name="publishedDigest">The digest published for the file, in hexadecimal: SHA-256, SHA-512, SHA-1 or MD5, or null.</param>
     /// <param name="password">Opens locked members, or null.</param>
     /// <param name="limits">What the file may ask of this computer.</param>
     /// <param name="progress">Told how many bytes of the file are done, from 0 to its size.</param>
@@ -54,16 +55,16 @@ public static class PackageInspector
     {
         using var broken = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         var meter = new WalkMeter(progress);
-        var digesting = Task.Run(() => DigestAsync(open, publishedDigest?.Length == ChecksumLine.Md5Digits, meter, broken.Token), cancel);
+        var digesting = Task.Run(() => DigestAsync(open, OtherHashes.Of([publishedDigest]), meter, broken.Token), cancel);
         var walk = new PackageWalk(open, limits ?? InspectionLimits.Default, null, meter, password);
         try
         {
             var found = await walk.WalkAsync(broken.Token).ConfigureAwait(false);
-            var (bytes, sha256, md5) = await digesting.ConfigureAwait(false);
-            // A list may follow what it names, so that an MD5, wanted by nobody else, takes another reading.
-            if (found.Checksums.Any(line => line.IsMd5))
-                found = await new PackageWalk(open, limits ?? InspectionLimits.Default, null, new WalkMeter(null), password, withMd5: true).WalkAsync(broken.Token).ConfigureAwait(false);
-            return new PackageContents(bytes, sha256, publishedDigest, found.Members, found.Requirements, found.Checksums, found.Findings, found.Form, md5, found.IsLocked);
+            var (bytes, sha256, others) = await digesting.ConfigureAwait(false);
+            // A list may follow what it names, so that a digest of another kind, wanted by nobody else, takes another reading.
+            if (OtherHashes.Of(found.Checksums.Select(line => line.Digest)) is var kinds && kinds != HashKinds.None)
+                found = await new PackageWalk(open, limits ?? InspectionLimits.Default, null, new WalkMeter(null), password, kinds).WalkAsync(broken.Token).ConfigureAwait(false);
+            return new PackageContents(bytes, sha256, publishedDigest?.ToLowerInvariant(), found.Members, found.Requirements, found.Checksums, found.Findings, found.Form, others, found.IsLocked) { IsSingle = found.IsSingle };
         }
         catch
         {
@@ -77,21 +78,21 @@ public static class PackageInspector
 
     private static FileStream Open(string path) => new(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, 1, FileOptions.SequentialScan);
 
-    private static async Task<(long Bytes, string Sha256, string? Md5)> DigestAsync(Func<Stream> open, bool withMd5, WalkMeter meter, CancellationToken cancel)
+    private static async Task<(long Bytes, string Sha256, OtherDigests? Others)> DigestAsync(Func<Stream> open, HashKinds kinds, WalkMeter meter, CancellationToken cancel)
     {
         await using var file = open();
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
-        using var md5 = withMd5 ? IncrementalHash.CreateHash(HashAlgorithmName.MD5) : null;
+        using var others = kinds == HashKinds.None ? null : new OtherHashes(kinds);
         var buffer = new byte[BufferBytes];
         long bytes = 0;
         for (int count; (count = await file.ReadAsync(buffer, cancel).ConfigureAwait(false)) > 0; bytes += count)
         {
             hash.AppendData(buffer.AsSpan(0, count));
-            md5?.AppendData(buffer.AsSpan(0, count));
+            others?.Append(buffer.AsSpan(0, count));
             meter.Add(count);
         }
 
-        return (bytes, Convert.ToHexStringLower(hash.GetCurrentHash()), md5 is null ? null : Convert.ToHexStringLower(md5.GetCurrentHash()));
+        return (bytes, Convert.ToHexStringLower(hash.GetCurrentHash()), others?.Digests());
     }
 }
 

@@ -1,10 +1,10 @@
 using System.Buffers;
 using System.Formats.Tar;
-using System.IO.Compression;
-using System.Security.Cryptography;
+using Junctra.Core;
 using Junctra.Core.Packages;
 using Junctra.Formats.Archives;
 using Junctra.Formats.Images;
+using Junctra.Formats.Text;
 
 namespace Junctra.Formats.Inspection;
 
@@ -18,13 +18,15 @@ namespace Junctra.Formats.Inspection;
 /// <param name="copyTo">Gives a stream that takes the image of a member, by the member's number, or null where it is not wanted.</param>
 /// <param name="meter">Told how far the reading has come.</param>
 /// <param name="password">Opens locked members, or null.</param>
-/// <param name="withMd5">Whether MD5 is computed beside SHA-256.</param>
-internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Func<int, Stream?>? copyTo, WalkMeter meter, string? password = null, bool withMd5 = false)
+/// <param name="others">Digests that are computed beside SHA-256.</param>
+internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits limits, Func<int, Stream?>? copyTo, WalkMeter meter, string? password = null, HashKinds others = HashKinds.None)
 {
     private const int BufferBytes = 1 << 18;
 
     /// <summary>What an image is called that is no member of anything.</summary>
     private const string SingleImage = "image";
+
+    private static readonly NameEncoding Names = new();
     private readonly byte[] buffer = new byte[BufferBytes];
     private WalkFindings found = new(limits, 0);
 
@@ -34,7 +36,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
     /// <param name="Base">Where its bytes lie plainly in the file, or null.</param>
     private sealed record Place(string? Within, int Depth, long? Base)
     {
-        public string Name(string member) => Within is null ? member : $"{Within}/{member}";
+        public string Name(string member) => Within is null ? ShownText.Of(member) : $"{Within}/{ShownText.Of(member)}";
     }
 
     /// <summary>Walks the file; whatever is wrong with it is among the findings.</summary>
@@ -52,11 +54,12 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
                 case ContentKind.Tar or ContentKind.Zip:
                     await WalkArchiveAsync(whole.Kind, whole, open, root, cancel).ConfigureAwait(false);
                     break;
-                case ContentKind.Gzip or ContentKind.Lz4 or ContentKind.Zstandard:
+                case ContentKind.Gzip or ContentKind.Lz4 or ContentKind.Zstandard or ContentKind.Xz or ContentKind.Bzip2:
                     await WalkWrappedRootAsync(whole, root, cancel).ConfigureAwait(false);
                     break;
                 case ContentKind.Sparse or ContentKind.Raw when found.Form == FileForm.Image:
                     var image = new Spot(SingleImage, root, found.NextNumber());
+                    found.IsSingle = true;
                     Watch(whole);
                     whole.Copy = copyTo?.Invoke(image.Number);
                     Add(image, MemberKind.Image, whole, await ReadImageAsync("The file", whole, Wrapping.None, 0, cancel).ConfigureAwait(false), await whole.DigestAsync().ConfigureAwait(false));
@@ -73,9 +76,9 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         {
             found.Fatal(error.Message);
         }
-        catch (Exception error) when (IsDamage(error))
+        catch (Exception error) when (IsDamage(error, cancel))
         {
-            found.Fatal(found.Members.Count == 0 ? "This is no archive that can be read, or it is cut off at its beginning." : $"The archive is cut off or damaged after {found.Members[^1].Name}.");
+            found.Fatal(error is InvalidDataException { Message: var reason } && IsOwnWord(reason) ? $"The file cannot be read. {reason}" : found.Members.Count == 0 ? "This is no archive that can be read, or it is cut off at its beginning." : $"The archive is cut off or damaged after {found.Members[^1].Name}.");
         }
 
         return found;
@@ -95,6 +98,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         else if (FormOf(inner) == FileForm.Image)
         {
             var at = new Spot(SingleImage, root, found.NextNumber());
+            found.IsSingle = true;
             inner.Copy = copyTo?.Invoke(at.Number);
             var image = await ReadImageAsync("The file", inner, Content.WrappingOf(packed.Kind)!.Value, null, cancel).ConfigureAwait(false);
             await packed.DrainAsync(buffer, cancel).ConfigureAwait(false);
@@ -109,96 +113,28 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
     private Task WalkArchiveAsync(ContentKind kind, Stream whole, Func<Stream>? reopen, Place place, CancellationToken cancel) =>
         kind == ContentKind.Tar ? WalkTarAsync(whole, place, cancel) : WalkZipAsync(whole, reopen, place, cancel);
 
-    private async Task WalkTarAsync(Stream whole, Place place, CancellationToken cancel)
-    {
-        var input = new TarGuard(whole);
-        await using var tar = new TarReader(input, leaveOpen: true);
-        var before = found.Numbered;
-        var names = new HashSet<string>(StringComparer.Ordinal);
-        while (await tar.GetNextEntryAsync(copyData: false, cancel).ConfigureAwait(false) is { } entry)
-        {
-            if (entry.EntryType is TarEntryType.Directory or TarEntryType.GlobalExtendedAttributes) continue;
-            if (!found.MayEnter(entry.Name, place.Name(entry.Name))) return;
-            if (!names.Add(entry.Name)) found.Fatal($"{place.Name(entry.Name)} is there twice: which one is meant cannot be known.");
-            if (entry.EntryType is not (TarEntryType.RegularFile or TarEntryType.V7RegularFile or TarEntryType.ContiguousFile))
-                found.Note($"{place.Name(entry.Name)} is a {Word(entry.EntryType)}; it is ignored.");
-            else if (entry.DataStream is null || entry.Length == 0)
-                found.Note($"{place.Name(entry.Name)} is empty; it is ignored.");
-            else
-                await ReadMemberAsync(entry.Name, entry.DataStream, entry.Length, place, place.Base + input.Position, cancel).ConfigureAwait(false);
-        }
-
-        if (found.Numbered == before) found.Fatal(place.Within is null ? "The archive holds no file." : $"{place.Within} is an archive that holds no file.");
-        // What follows the archive's end is part of the file's digest, and nothing else.
-        while (await input.ReadAsync(buffer, cancel).ConfigureAwait(false) > 0) { }
-    }
-
-    private async Task WalkZipAsync(Stream whole, Func<Stream>? reopen, Place place, CancellationToken cancel)
-    {
-        await using var seekable = reopen?.Invoke() ?? await SpoolAsync(whole, cancel).ConfigureAwait(false);
-        await ZipGuard.CheckAsync(seekable, limits.MostMembers, cancel).ConfigureAwait(false);
-        await using var locked = new LockedZip(seekable, password);
-        await using var zip = await ZipArchive.CreateAsync(seekable, ZipArchiveMode.Read, leaveOpen: true, entryNameEncoding: null, cancel).ConfigureAwait(false);
-        long packed = 0;
-        var before = found.Numbered;
-        var names = new HashSet<string>(StringComparer.Ordinal);
-        var number = -1;
-        foreach (var entry in zip.Entries)
-        {
-            number++;
-            if (entry.FullName.EndsWith('/')) continue;
-            if (!found.MayEnter(entry.FullName, place.Name(entry.FullName))) return;
-            packed += entry.CompressedLength;
-            if (packed > seekable.Length)
-            {
-                found.Fatal($"{place.Within ?? "The archive"} is a trap: its members overlap, and claim more bytes than it has.");
-                return;
-            }
-
-            var name = place.Name(entry.FullName);
-            if (!names.Add(entry.FullName)) found.Fatal($"{place.Name(entry.FullName)} is there twice: which one is meant cannot be known.");
-            if (entry.IsEncrypted && password is null) Locked($"{name} is locked with a password.");
-            else if ((entry.ExternalAttributes >> 16 & 0xF000) == 0xA000) found.Note($"{name} is a link; it is ignored.");
-            else if (entry.Length == 0) found.Note($"{name} is empty; it is ignored.");
-            else await ReadZipEntryAsync(entry, entry.IsEncrypted ? () => locked.OpenAsync(number, entry, cancel) : () => new ValueTask<Stream>(entry.OpenAsync(cancel)), name, place, cancel).ConfigureAwait(false);
-            if (reopen is not null && place.Within is null) meter.Add(entry.CompressedLength);
-        }
-
-        if (found.Numbered == before) found.Fatal(place.Within is null ? "The archive holds no file." : $"{place.Within} is an archive that holds no file.");
-    }
-
-    private async Task ReadZipEntryAsync(ZipArchiveEntry entry, Func<ValueTask<Stream>> openEntry, string name, Place place, CancellationToken cancel)
-    {
-        try
-        {
-            await using var data = await openEntry().ConfigureAwait(false);
-            var member = new CheckedMember(Guarded(data), entry.Length, entry is { IsEncrypted: true, Crc32: 0 } ? null : entry.Crc32);
-            await ReadMemberAsync(entry.FullName, member, entry.Length, place, null, cancel).ConfigureAwait(false);
-            // The checksum is compared at the end, which nobody may have read to.
-            while (await member.ReadAsync(buffer, cancel).ConfigureAwait(false) > 0) { }
-        }
-        catch (Exception error) when (entry.IsEncrypted && (LockedZip.IsRefusal(error) || IsDamage(error)))
-        {
-            Locked($"{name} is locked, and the password given does not open it.");
-        }
-        catch (Exception error) when (IsDamage(error))
-        {
-            found.Fatal($"{name} is damaged. {(error is InvalidDataException && error.Message.StartsWith("It", StringComparison.Ordinal) ? error.Message : "Its bytes cannot be unpacked.")}");
-        }
-    }
-
     /// <summary>Takes one member in, whatever it is.</summary>
     private async Task ReadMemberAsync(string entryName, Stream data, long length, Place place, long? offset, CancellationToken cancel)
     {
         var at = new Spot(place.Name(entryName), place, found.NextNumber());
         await using var member = await MemberStream.OpenAsync(data, length, limits.MostTextBytes, cancel).ConfigureAwait(false);
         Watch(member);
+        if (!GoTogether(at.Name, member.Kind))
+        {
+            // Never written, and never passed over in silence: some partition would go without it.
+            await member.DrainAsync(buffer, cancel).ConfigureAwait(false);
+            found.Fatal($"{at.Name} is named as {Content.Word(Content.NamedAs(at.Name)!.Value).Replace("none of these", "an image")} and is {Content.Word(member.Kind).Replace("none of these", "none")}: its name and its bytes do not go together.");
+            Add(at, MemberKind.Stray, member, null, await member.DigestAsync().ConfigureAwait(false));
+            return;
+        }
+
+        if (ChecksumText.IsListName(at.Name) && member.Kind != ContentKind.Text) found.Doubt($"{at.Name} is named as a list of digests, and cannot be read as one.");
         switch (member.Kind)
         {
             case ContentKind.Tar or ContentKind.Zip:
                 await ReadInnerArchiveAsync(at, member, length, offset, cancel).ConfigureAwait(false);
                 break;
-            case ContentKind.Gzip or ContentKind.Lz4 or ContentKind.Zstandard:
+            case ContentKind.Gzip or ContentKind.Lz4 or ContentKind.Zstandard or ContentKind.Xz or ContentKind.Bzip2:
                 await ReadWrappedAsync(at, member, cancel).ConfigureAwait(false);
                 break;
             case ContentKind.Sparse or ContentKind.Raw:
@@ -217,10 +153,21 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         }
     }
 
+    /// <summary>Whether a member may be what its name says. A name without an ending that says anything goes with everything.</summary>
+    private static bool GoTogether(string name, ContentKind kind) => kind == ContentKind.Foreign || Content.NamedAs(name) switch
+    {
+        null => true,
+        ContentKind.Raw => kind is ContentKind.Raw or ContentKind.Sparse,
+        // A part of a bundle is often called a TAR and is one, packed.
+        ContentKind.Tar => kind == ContentKind.Tar || Content.WrappingOf(kind) is not null,
+        var told => kind == told,
+    };
+
     private async Task ReadTextAsync(Spot at, MemberStream member, CancellationToken cancel)
     {
         await member.DrainAsync(buffer, cancel).ConfigureAwait(false);
-        var kind = found.TakeText(Content.AsText(member.Start) ?? "", at.Place.Within);
+        var within = at.Place.Within;
+        var kind = found.TakeText(Content.AsText(member.Start) ?? "", within is null ? at.Name : at.Name[(within.Length + 1)..], within);
         Add(at, kind, member, null, await member.DigestAsync().ConfigureAwait(false));
     }
 
@@ -261,7 +208,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
             await member.DrainAsync(buffer, cancel).ConfigureAwait(false);
         }
 
-        found.Members.Insert(place, new PackageMember(at.Number, at.Name, at.Place.Within, MemberKind.Archive, member.Position, await member.DigestAsync().ConfigureAwait(false), Md5: member.Md5Digest()));
+        found.Members.Insert(place, new PackageMember(at.Number, at.Name, at.Place.Within, MemberKind.Archive, member.Position, await member.DigestAsync().ConfigureAwait(false), Others: member.Others?.Digests()));
     }
 
     private async Task ReadWrappedAsync(Spot at, MemberStream packed, CancellationToken cancel)
@@ -275,6 +222,14 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
             await using var unwrapped = Unwrapping.Open(packed.Kind, packed);
             await using var inner = await MemberStream.OpenAsync(Guarded(unwrapped), null, limits.MostTextBytes, cancel).ConfigureAwait(false);
             Watch(inner);
+            var plainName = at.Name.LastIndexOf('.') is > 0 and var dot ? at.Name[..dot] : at.Name;
+            if (Content.NamedAs(at.Name) is not null && !GoTogether(plainName, inner.Kind))
+            {
+                await inner.DrainAsync(buffer, cancel).ConfigureAwait(false);
+                found.Fatal($"{at.Name} holds {Content.Word(inner.Kind).Replace("none of these", "something else")}, which its name does not go with.");
+                return;
+            }
+
             switch (inner.Kind)
             {
                 case ContentKind.Sparse or ContentKind.Raw:
@@ -289,6 +244,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
                     break;
                 case ContentKind.Text or ContentKind.Empty:
                     await inner.DrainAsync(buffer, cancel).ConfigureAwait(false);
+                    found.Note($"{at.Name} holds {Content.Word(inner.Kind)}, packed; it is ignored.");
                     break;
                 default:
                     found.Fatal($"{at.Name} is packed more than once, which is not unpacked here.");
@@ -296,7 +252,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
             }
         }).ConfigureAwait(false);
         await packed.DrainAsync(buffer, cancel).ConfigureAwait(false);
-        found.Members.Insert(place, new PackageMember(at.Number, at.Name, at.Place.Within, kind, packed.Position, await packed.DigestAsync().ConfigureAwait(false), image, packed.Md5Digest()));
+        found.Members.Insert(place, new PackageMember(at.Number, at.Name, at.Place.Within, kind, packed.Position, await packed.DigestAsync().ConfigureAwait(false), image, packed.Others?.Digests()));
     }
 
     /// <summary>Reads an image to its end, expanding it where it is sparse.</summary>
@@ -315,7 +271,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         if (wrong is not null) found.Fatal($"{name} {wrong}");
         found.Expanded(isSparse ? expanded : image.Position);
         return new MemberImage(isSparse ? ImageFormat.Sparse : ImageFormat.Raw, wrapping, image.Position, sha256,
-            isSparse ? expanded : image.Position, isSparse ? digest : sha256, offset, inside, image.Md5Digest());
+            isSparse ? expanded : image.Position, isSparse ? digest : sha256, offset, inside, image.Others?.Digests());
     }
 
     /// <summary>Damage inside a member ends the member, not the walk.</summary>
@@ -325,9 +281,9 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         {
             await read().ConfigureAwait(false);
         }
-        catch (Exception error) when (IsDamage(error))
+        catch (Exception error) when (IsDamage(error, CancellationToken.None))
         {
-            found.Fatal($"{name} is cut off or damaged.");
+            found.Fatal($"{name} is cut off or damaged.{(error is InvalidDataException { Message: var reason } && IsOwnWord(reason) ? " " + reason : "")}");
         }
     }
 
@@ -360,7 +316,7 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
 
     private void Watch(MemberStream member)
     {
-        if (withMd5) member.Md5 = IncrementalHash.CreateHash(HashAlgorithmName.MD5);
+        if (others != HashKinds.None) member.Others = new OtherHashes(others);
     }
 
     /// <summary>Form of a file, or of what it was packed from. A raw image with nothing at its beginning to know it by is none.</summary>
@@ -371,6 +327,8 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
         ContentKind.Gzip => FileForm.Gzip,
         ContentKind.Lz4 => FileForm.Lz4,
         ContentKind.Zstandard => FileForm.Zstandard,
+        ContentKind.Xz => FileForm.Xz,
+        ContentKind.Bzip2 => FileForm.Bzip2,
         ContentKind.Sparse => FileForm.Image,
         ContentKind.Raw when ImageBeginning.IsKnown(whole.Start) => FileForm.Image,
         _ => FileForm.Unknown,
@@ -379,11 +337,20 @@ internal sealed class PackageWalk(Func<Stream> open, InspectionLimits limits, Fu
     private CountedStream Guarded(Stream unpacked) => new(unpacked, found.Unpacked);
 
     private void Add(Spot at, MemberKind kind, MemberStream member, MemberImage? image, string sha256) =>
-        found.Members.Add(new PackageMember(at.Number, at.Name, at.Place.Within, kind, member.Position, sha256, image, member.Md5Digest()));
+        found.Members.Add(new PackageMember(at.Number, at.Name, at.Place.Within, kind, member.Position, sha256, image, member.Others?.Digests()));
 
-    // The archive readers' own words are for programmers; what matters at the bench is where it broke.
-    private static bool IsDamage(Exception error) =>
-        error is EndOfStreamException or InvalidDataException or FormatException or NotSupportedException or ArgumentException or OverflowException or InvalidOperationException;
+    // The archive readers' own words are for programmers; what matters at the bench is where it broke, and why where that is our own sentence.
+    private static bool IsOwnWord(string reason) => (reason.StartsWith("It", StringComparison.Ordinal) || reason.StartsWith("A ", StringComparison.Ordinal) || reason.StartsWith("The ", StringComparison.Ordinal)) && reason.EndsWith('.') && !reason.Contains('\'');
+
+    /// <summary>Whatever a reader makes of bytes is damage of the file, but what the computer itself refuses: then nothing is known of the file.</summary>
+    private static bool IsDamage(Exception error, CancellationToken cancel) => error switch
+    {
+        TrapException => false,
+        OperationCanceledException => !cancel.IsCancellationRequested && error.InnerException is not null,
+        EndOfStreamException => true,
+        IOException or UnauthorizedAccessException or OutOfMemoryException => false,
+        _ => true,
+    };
 
     private static string Word(TarEntryType type) => type switch
     {

@@ -1,3 +1,4 @@
+using Junctra.Core;
 using Junctra.Core.Packages;
 using Junctra.Formats.Archives;
 using Junctra.Formats.Text;
@@ -10,9 +11,12 @@ namespace Junctra.Formats.Inspection;
 internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
 {
     private const int MostLines = 20_000;
+    private const int MostFindings = 200;
+    private const int MostUnread = 3;
     private long expandedBytes;
     private long unpackedBytes;
     private int entries;
+    private long nameCharacters;
 
     public List<PackageMember> Members { get; } = [];
     public List<RequirementLine> Requirements { get; } = [];
@@ -25,6 +29,9 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
     /// <summary>Whether members are locked with a password that was not given, or not the right one.</summary>
     public bool IsLocked { get; set; }
 
+    /// <summary>Whether the file is one image, and no archive.</summary>
+    public bool IsSingle { get; set; }
+
     /// <summary>Members that were numbered.</summary>
     public int Numbered { get; private set; }
 
@@ -33,9 +40,20 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
 
     public int NextNumber() => Numbered++;
 
-    public void Fatal(string text) => Findings.Add(new PackageFinding(FindingWeight.Fatal, text));
+    public void Fatal(string text) => Add(FindingWeight.Fatal, text);
 
-    public void Note(string text) => Findings.Add(new PackageFinding(FindingWeight.Note, text));
+    public void Doubt(string text) => Add(FindingWeight.Doubt, text);
+
+    public void Note(string text) => Add(FindingWeight.Note, text);
+
+    // A file with a thousand faults needs no thousand sentences; that it has a grave one must not be lost.
+    private void Add(FindingWeight weight, string text)
+    {
+        if (Findings.Count < MostFindings || weight == FindingWeight.Fatal && Findings.TrueForAll(finding => finding.Weight != FindingWeight.Fatal)) Findings.Add(new PackageFinding(weight, text));
+    }
+
+    /// <summary>How much of what an image of so many bytes expands to is digested; a few bytes that claim to be a disk are not worth minutes.</summary>
+    public static long DigestedAllowed(long bytes) => InspectionLimits.ExpandedFreely + bytes * InspectionLimits.MostExpandedTimes;
 
     public void Expanded(long bytes) => expandedBytes += bytes;
 
@@ -49,6 +67,10 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
             return false;
         }
 
+        if (name.Length > limits.MostNameCharacters) throw new TrapException($"The file is a trap: a name in it has {name.Length} characters.");
+        nameCharacters += shownName.Length;
+        if (nameCharacters > limits.MostNamesCharacters) throw new TrapException("The file is a trap: the names in it are longer than any list of files.");
+        if (!ShownText.IsFit(name)) Fatal($"{shownName} is a name that no publisher gives: it holds characters that are not shown.");
         if (name.StartsWith('/') || name.StartsWith('\\') || name.Split('/', '\\').Contains(".."))
             Fatal($"{shownName} tries to leave the archive's folder: no publisher does that. Nothing is unpacked by its name.");
         return true;
@@ -63,30 +85,33 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
             throw new TrapException("The file is a trap: it unpacks to more than this computer allows.");
     }
 
-    private void AddLines(IEnumerable<RequirementLine> lines, string? within) =>
-        Requirements.AddRange(lines.Take(MostLines - Requirements.Count).Select(line => line with { Within = within }));
-
-    /// <summary>Takes a text in: requirement lines, metadata, a checksum list, or none of them.</summary>
-    public MemberKind TakeText(string text, string? within)
+    /// <summary>Takes a text in: requirement lines, metadata, a checksum list, or none of them. Whatever of it cannot be read is told.</summary>
+    /// <param name="text">The text.</param>
+    /// <param name="path">Its path in its archive.</param>
+    /// <param name="within">Name of the archive in which it lies, or null.</param>
+    public MemberKind TakeText(string text, string path, string? within)
     {
-        var kind = MemberKind.Stray;
-        if (RequirementText.Read(text) is { } requirements)
+        if (!ChecksumText.IsListName(path) && (RequirementText.Read(text) is { } said || (said = MetadataText.Read(text)) is not null))
         {
-            AddLines(requirements, within);
-            kind = MemberKind.Requirements;
-        }
-        else if (MetadataText.Read(text) is { } metadata)
-        {
-            AddLines(metadata, within);
-            kind = MemberKind.Metadata;
-        }
-        else if (ChecksumText.Read(text) is { } checksums)
-        {
-            Checksums.AddRange(checksums.Take(MostLines - Checksums.Count).Select(line => line with { Within = within }));
-            kind = MemberKind.ChecksumList;
+            if (Requirements.Count + said.Lines.Count > MostLines) Fatal($"The archive holds more than {MostLines} lines that say what it is.");
+            Requirements.AddRange(said.Lines.Take(MostLines - Requirements.Count).Select(line => line with { Within = within }));
+            foreach (var line in said.Unread.Take(MostUnread)) Doubt($"{path} says something that cannot be read: {line}");
+            return said.Lines.Any(line => line.IsRequired) ? MemberKind.Requirements : MemberKind.Metadata;
         }
 
-        if (Requirements.Count == MostLines || Checksums.Count == MostLines) Fatal($"The archive holds more than {MostLines} requirement or checksum lines.");
-        return kind;
+        if (ChecksumText.Read(text, ChecksumText.IsListName(path)) is not { } list) return MemberKind.Stray;
+        if (Checksums.Count + list.Lines.Count > MostLines) Fatal($"The archive holds more than {MostLines} lines of digests.");
+        var folder = path.LastIndexOf('/') is > 0 and var slash ? path[..slash] : "";
+        foreach (var line in list.Lines.Take(MostLines - Checksums.Count))
+        {
+            // A digest alone is that of the file after which the list is named.
+            if (line.FileName.Length > 0) Checksums.Add(line with { Within = within, Folder = folder });
+            else if (ChecksumText.NamedAfter(path) is { } name) Checksums.Add(line with { FileName = name, Within = within, Folder = folder });
+            else Doubt($"{path} holds a digest and does not say of what.");
+        }
+
+        foreach (var line in list.Unread.Take(MostUnread)) Doubt($"{path} is a list of digests with a line that cannot be read: {line}");
+        if (list.Lines.Count == 0 && list.Unread.Count == 0) Doubt($"{path} is named as a list of digests and holds none.");
+        return MemberKind.ChecksumList;
     }
 }

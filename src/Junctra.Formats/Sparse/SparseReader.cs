@@ -1,6 +1,5 @@
 using System.Buffers;
 using System.Buffers.Binary;
-using System.IO.Hashing;
 
 namespace Junctra.Formats.Sparse;
 
@@ -23,7 +22,7 @@ public sealed class SparseReader
     private static readonly byte[] Zeros = new byte[64 * 1024];
 
     private readonly Stream input;
-    private readonly Crc32 crc = new();
+    private readonly RunningCrc crc = new();
     private readonly byte[] scratch = new byte[SparseHeader.Size];
     private long position;
     private long nextBlock;
@@ -72,8 +71,16 @@ public sealed class SparseReader
     /// <param name="data">Called with expanded bytes and their offset: those of raw and fill chunks, and zeros for holes.
     /// The memory is only valid during the call.</param>
     /// <param name="cancel">Cancels.</param>
+    public ValueTask ReadAllAsync(Action<SparseChunk>? chunk, Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data, CancellationToken cancel = default) =>
+        ReadAllAsync(chunk, data, () => data is not null, cancel);
+
+    /// <inheritdoc cref="ReadAllAsync(Action{SparseChunk}, Func{SparseChunk, ReadOnlyMemory{byte}, long, ValueTask}, CancellationToken)"/>
+    /// <param name="chunk">Called before each chunk.</param>
+    /// <param name="data">Called with expanded bytes and their offset.</param>
+    /// <param name="isWanted">Whether fills and holes are still wanted; of those that are not, only the checksum is computed.</param>
+    /// <param name="cancel">Cancels.</param>
     public async ValueTask ReadAllAsync(
-        Action<SparseChunk>? chunk, Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data, CancellationToken cancel = default)
+        Action<SparseChunk>? chunk, Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data, Func<bool> isWanted, CancellationToken cancel)
     {
         var buffer = ArrayPool<byte>.Shared.Rent(1 << 18);
         try
@@ -85,7 +92,7 @@ public sealed class SparseReader
                 var offset = next.FirstBlock * Header.BlockSize;
                 var bytes = (long)next.Blocks * Header.BlockSize;
                 if (next.Kind == SparseChunkKind.Raw) await CopyRawAsync(next, offset, bytes, buffer, data, cancel).ConfigureAwait(false);
-                else if (next.Kind != SparseChunkKind.Crc32) await RepeatAsync(next, offset, bytes, buffer, data, cancel).ConfigureAwait(false);
+                else if (next.Kind != SparseChunkKind.Crc32) await RepeatAsync(next, offset, bytes, buffer, data, isWanted, cancel).ConfigureAwait(false);
             }
         }
         finally
@@ -94,7 +101,7 @@ public sealed class SparseReader
         }
 
         if (nextBlock != Header.TotalBlocks) throw new SparseFormatException($"Its chunks cover {nextBlock} blocks, its header says {Header.TotalBlocks}.");
-        if (Header.Checksum != 0 && Header.Checksum != crc.GetCurrentHashAsUInt32()) throw new SparseFormatException("The checksum in its header is not that of its data.");
+        if (Header.Checksum != 0 && Header.Checksum != crc.Value) throw new SparseFormatException("The checksum in its header is not that of its data.");
     }
 
     private async ValueTask<SparseChunk> NextAsync(CancellationToken cancel)
@@ -125,7 +132,7 @@ public sealed class SparseReader
             value = BinaryPrimitives.ReadUInt32LittleEndian(scratch);
         }
 
-        if (kind == SparseChunkKind.Crc32 && value != crc.GetCurrentHashAsUInt32()) throw new SparseFormatException($"The checksum in chunk {chunksRead} is not that of the data before it.");
+        if (kind == SparseChunkKind.Crc32 && value != crc.Value) throw new SparseFormatException($"The checksum in chunk {chunksRead} is not that of the data before it.");
         var chunk = new SparseChunk(kind, nextBlock, blocks, position, value);
         position += dataBytes;
         nextBlock += blocks;
@@ -147,8 +154,9 @@ public sealed class SparseReader
     }
 
     private async ValueTask RepeatAsync(SparseChunk chunk, long offset, long bytes, byte[] buffer,
-        Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data, CancellationToken cancel)
+        Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data, Func<bool> isWanted, CancellationToken cancel)
     {
+        crc.AppendRepeated(chunk.Kind == SparseChunkKind.Fill ? chunk.Value : 0, bytes);
         ReadOnlyMemory<byte> pattern = Zeros;
         if (chunk is { Kind: SparseChunkKind.Fill, Value: not 0 })
         {
@@ -160,8 +168,8 @@ public sealed class SparseReader
         while (bytes > 0)
         {
             cancel.ThrowIfCancellationRequested();
+            if (!isWanted()) return;
             var part = pattern[..(int)Math.Min(pattern.Length, bytes)];
-            crc.Append(part.Span);
             if (data is not null) await data(chunk, part, offset).ConfigureAwait(false);
             offset += part.Length;
             bytes -= part.Length;

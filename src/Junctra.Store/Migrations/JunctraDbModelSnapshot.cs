@@ -127,6 +127,11 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("problem");
 
+                    b.Property<string>("PublishedBy")
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("published_by");
+
                     b.Property<string>("PublishedDigest")
                         .HasColumnType("text")
                         .HasColumnName("published_digest");
@@ -859,9 +864,19 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("path");
 
+                    b.Property<string>("PublishedBy")
+                        .HasMaxLength(200)
+                        .HasColumnType("character varying(200)")
+                        .HasColumnName("published_by");
+
                     b.Property<string>("PublishedDigest")
                         .HasColumnType("text")
                         .HasColumnName("published_digest");
+
+                    b.Property<string>("PublishedNote")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("published_note");
 
                     b.Property<string>("ReadWith")
                         .IsRequired()
@@ -979,8 +994,8 @@ namespace Junctra.Store.Migrations
 
                     b.Property<string>("Digest")
                         .IsRequired()
-                        .HasMaxLength(64)
-                        .HasColumnType("character varying(64)")
+                        .HasMaxLength(128)
+                        .HasColumnType("character varying(128)")
                         .HasColumnName("digest");
 
                     b.Property<string>("FileName")
@@ -994,6 +1009,10 @@ namespace Junctra.Store.Migrations
                         .HasMaxLength(300)
                         .HasColumnType("character varying(300)")
                         .HasColumnName("from");
+
+                    b.Property<bool>("IsTrusted")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_trusted");
 
                     b.HasKey("Id")
                         .HasName("pk_published_digests");

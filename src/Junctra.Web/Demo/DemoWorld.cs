@@ -1,4 +1,5 @@
 using Junctra.Core.Modes;
+using Junctra.Formats.Text;
 using Junctra.Store;
 using Junctra.Web.Library.Arrivals;
 using Microsoft.EntityFrameworkCore;
@@ -29,6 +30,16 @@ internal static class DemoWorld
             {
                 Name = name, BaseAddress = address, IndexForm = MirrorClient.JsonIndex, IndexPath = "index.json", NeedsTicket = name == "Drift", PublishesChecksums = name == "Breakwater",
             });
+        }
+
+        // The lists that the makers of the demo world sent to the shop.
+        var makers = Path.Combine(options.Library, ".published.sha256");
+        if (File.Exists(makers) && !await db.PublishedDigests.AnyAsync() && ChecksumText.Read(await File.ReadAllTextAsync(makers), isNamedAsList: true) is { } list)
+        {
+            db.PublishedDigests.AddRange(list.Lines.Select(line => new PublishedDigestRow
+            {
+                FileName = line.FileName, Digest = line.Digest, From = "the makers' list", At = services.GetRequiredService<TimeProvider>().GetUtcNow(), By = "lead", IsTrusted = true,
+            }));
         }
 
         if (!await db.BenchThings.AnyAsync())

@@ -1,3 +1,4 @@
+using Junctra.Core;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
@@ -31,6 +32,9 @@ public sealed class LibraryWatch(
     /// <summary>Names of files in the folder that are still arriving; they are looked at once they are whole.</summary>
     public IReadOnlyList<string> Arriving { get; private set; } = [];
 
+    /// <summary>Names of what lies in the folder and cannot be looked into, with the reason.</summary>
+    public IReadOnlyList<(string Name, string Why)> Unreadable { get; private set; } = [];
+
     /// <summary>Asks for another look.</summary>
     public void LookAgain()
     {
@@ -58,52 +62,83 @@ public sealed class LibraryWatch(
     }
 
     /// <summary>A file to look into, and the row it has so far.</summary>
-    private sealed record Waiting(string Path, string FileName, long Bytes, string? PublishedDigest, string? Password, string? StoredAs);
+    private sealed record Waiting(string Path, string FileName, long Bytes, PublishedFor Published, string? Password, string? StoredAs);
 
     private async Task LookAsync(CancellationToken cancel)
     {
         Directory.CreateDirectory(options.Value.Library);
         var folder = LibraryFolder.Read(options.Value.Library);
         Arriving = [.. folder.Arriving.Select(file => file.Name)];
+        var unreadable = folder.PassedOver.Select(name => (ShownText.Of(name), "It is no file that can be read: a pipe, a device, a link that leads nowhere, or a name that cannot be written down.")).ToList();
         await using var db = await databases.CreateDbContextAsync(cancel);
         var paths = folder.Packages.Select(file => file.FullName).ToList();
         await db.Packages.Where(p => p.Path != null && !paths.Contains(p.Path) && !p.IsStored).ExecuteDeleteAsync(cancel);
         await db.Packages.Where(p => p.Path != null && !paths.Contains(p.Path)).ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, (string?)null), cancel);
-        var listed = await db.PublishedDigests.ToDictionaryAsync(p => p.FileName, p => p.Digest, cancel);
+        var lists = await PublishedLists.ReadAsync(db, folder, cancel);
         var known = await db.Packages.AsNoTracking()
-            .Select(p => new { p.Id, p.Path, p.IsStored, p.FileName, p.SizeBytes, p.FileChangedAt, p.InspectorVersion, p.PublishedDigest, p.Password }).ToListAsync(cancel);
+            .Select(p => new { p.Id, p.Path, p.IsStored, p.FileName, p.SizeBytes, p.FileChangedAt, p.InspectorVersion, p.PublishedDigest, p.PublishedBy, p.PublishedNote, p.Password }).ToListAsync(cancel);
         var byPath = known.Where(p => p.Path is not null).ToDictionary(p => p.Path!, StringComparer.Ordinal);
         var waiting = new List<Waiting>();
         foreach (var file in folder.Packages)
         {
-            var published = folder.Published.GetValueOrDefault(file.Name) ?? listed.GetValueOrDefault(file.Name);
             var row = byPath.GetValueOrDefault(file.FullName);
-            if (row is null || row.SizeBytes != file.Length || row.InspectorVersion != PackageInspector.Version || row.PublishedDigest != published
-                || Math.Abs((row.FileChangedAt - file.LastWriteTimeUtc).TotalMilliseconds) >= 1)
-                waiting.Add(new Waiting(file.FullName, file.Name, file.Length, published, row?.Password, null));
+            try
+            {
+                var isSame = row is not null && row.SizeBytes == file.Length && Math.Abs((row.FileChangedAt - file.LastWriteTimeUtc).TotalMilliseconds) < 1;
+                var published = lists.For(file.Name, isSame ? row!.Id : null, null, null, isInFolder: true);
+                if (!isSame || row!.InspectorVersion != PackageInspector.Version || row.PublishedDigest != published.Digest || row.PublishedBy != published.By || row.PublishedNote != published.Note)
+                    waiting.Add(new Waiting(file.FullName, file.Name, file.Length, published, row?.Password, null));
+            }
+            catch (IOException)
+            {
+                // It went away since the folder was read; the next look sees that.
+            }
         }
 
-        waiting.AddRange(known.Where(p => p is { IsStored: true, Path: null } && store.Has(p.Id) && (p.InspectorVersion != PackageInspector.Version || (listed.GetValueOrDefault(p.FileName) ?? p.PublishedDigest) != p.PublishedDigest))
-            .Select(p => new Waiting(store.PathOf(p.Id), p.FileName, p.SizeBytes, listed.GetValueOrDefault(p.FileName) ?? p.PublishedDigest, p.Password, p.Id)));
-        for (var i = 0; i < waiting.Count; i++) await InspectAsync(waiting[i], waiting.Count - i - 1, cancel);
+        foreach (var row in known.Where(p => p is { IsStored: true, Path: null } && store.Has(p.Id)))
+        {
+            var published = lists.For(row.FileName, row.Id, row.PublishedDigest, row.PublishedBy, isInFolder: false);
+            if (row.InspectorVersion != PackageInspector.Version || published.Digest != row.PublishedDigest || published.By != row.PublishedBy) waiting.Add(new Waiting(store.PathOf(row.Id), row.FileName, row.SizeBytes, published, row.Password, row.Id));
+        }
+
+        for (var i = 0; i < waiting.Count; i++)
+        {
+            try
+            {
+                if (await InspectAsync(waiting[i], lists, waiting.Count - i - 1, cancel) is { } why) unreadable.Add((waiting[i].FileName, why));
+            }
+            catch (Exception error) when (error is not OperationCanceledException || !cancel.IsCancellationRequested)
+            {
+                // Whatever it is, it is about this file: the others are looked into all the same.
+                log.LogError(error, "{File} could not be looked into", waiting[i].FileName);
+                unreadable.Add((waiting[i].FileName, "It could not be looked into because of a fault here; the log has more."));
+            }
+        }
+
+        Unreadable = unreadable;
         await DescribeAnewAsync(cancel);
     }
 
-    private async Task InspectAsync(Waiting file, int left, CancellationToken cancel)
+    /// <returns>Null, or why it could not be read.</returns>
+    private async Task<string?> InspectAsync(Waiting file, PublishedLists lists, int left, CancellationToken cancel)
     {
         PackageContents contents;
         var changedAt = new DateTimeOffset(File.GetLastWriteTimeUtc(file.Path));
         try
         {
             Progress = new LibraryProgress(file.FileName, 0, file.Bytes, left);
-            contents = await PackageInspector.InspectFileAsync(file.Path, file.PublishedDigest, file.Password,
+            contents = await PackageInspector.InspectFileAsync(file.Path, file.Published.Digest, file.Password,
                 new Tell(read => Progress = new LibraryProgress(file.FileName, read, file.Bytes, left)), cancel);
         }
         catch (Exception error) when (error is IOException or UnauthorizedAccessException)
         {
             log.LogWarning(error, "{File} cannot be read", file.FileName);
-            return;
+            return error is FileNotFoundException or DirectoryNotFoundException ? null : "It cannot be read here: it may be of another user, or the disk is at fault.";
         }
+
+        // Only now is it known by its digest, which says more than its name.
+        var published = file.Published.Digest is null || file.Published.By is null ? lists.For(file.FileName, contents.Sha256, file.Published.Digest, file.Published.By, file.StoredAs is null) : file.Published;
+        contents = contents with { PublishedDigest = published.Digest, PublishedBy = published.By, Findings = [.. contents.Findings, .. published.Findings] };
 
         await using var db = await databases.CreateDbContextAsync(cancel);
         if (file.StoredAs is { } id && contents.Sha256 != id)
@@ -117,11 +152,12 @@ public sealed class LibraryWatch(
         if (file.StoredAs is null) await db.Packages.Where(p => p.Path == file.Path && p.Id != contents.Sha256).ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, (string?)null), cancel);
         var row = await db.Packages.FindAsync([contents.Sha256], cancel);
         if (row is null) db.Packages.Add(row = new PackageRow { Id = contents.Sha256, FileName = file.FileName, Contents = contents, AddedAt = time.GetUtcNow() });
-        (row.Contents, row.SizeBytes, row.InspectedAt, row.InspectorVersion, row.PublishedDigest, row.Password) =
-            (contents, contents.SizeBytes, time.GetUtcNow(), PackageInspector.Version, file.PublishedDigest, file.Password);
+        (row.Contents, row.SizeBytes, row.InspectedAt, row.InspectorVersion, row.PublishedDigest, row.PublishedBy, row.PublishedNote, row.Password) =
+            (contents, contents.SizeBytes, time.GetUtcNow(), PackageInspector.Version, published.Digest, published.By, published.Note, file.Password);
         if (file.StoredAs is null) (row.Path, row.FileName, row.FileChangedAt) = (file.Path, file.FileName, changedAt);
         row.Describe(PackageReader.Read(row.FileName, contents, catalogue), catalogue.Stamp);
         await db.SaveChangesAsync(cancel);
+        return null;
     }
 
     private async Task DescribeAnewAsync(CancellationToken cancel)

@@ -64,6 +64,7 @@ public sealed class PackageSearch(JunctraDb db)
     public static string Label(Wholeness whole) => whole switch
     {
         Wholeness.AsPublished => "as published",
+        Wholeness.Listed => "whole, origin not proved",
         Wholeness.Unproven => "nothing to compare",
         Wholeness.Locked => "locked",
         _ => "not to be written",

@@ -19,6 +19,12 @@ public sealed class ArrivalDesk(JunctraDb db, ContentStore store, IBackgroundJob
     /// <summary>Where a source does not say what a file unpacks to: packed stock images come out two and a half times as large.</summary>
     private const double UsualExpansion = 2.5;
 
+    /// <summary>So many uploads a person may have open at once.</summary>
+    private const int MostUploadsEach = 8;
+
+    /// <summary>An upload of which nothing comes for so long is given up, and its room given back.</summary>
+    public static readonly TimeSpan UploadPatience = TimeSpan.FromHours(24);
+
     private const long KeptFree = 256 << 20;
 
     private static readonly ArrivalState[] Open = [ArrivalState.Waiting, ArrivalState.Fetching, ArrivalState.Checking, ArrivalState.Paused];
@@ -32,21 +38,49 @@ public sealed class ArrivalDesk(JunctraDb db, ContentStore store, IBackgroundJob
         if (await db.Arrivals.AnyAsync(a => a.MirrorId == file.MirrorId && a.From == file.Path && Open.Contains(a.State), cancel)) return (null, "That file is on its way already.");
         // A digest that any mirror publishes for a file of that name and size counts for all of them.
         var name = MirrorClient.FileNameOf(file.Path);
-        var digest = file.Sha256 ?? (await db.MirrorFiles.Where(f => f.Sha256 != null && f.SizeBytes == file.SizeBytes).Select(f => new { f.Path, f.Sha256 }).ToListAsync(cancel))
-            .FirstOrDefault(other => MirrorClient.FileNameOf(other.Path) == name)?.Sha256;
+        var other = file.Sha256 is null ? (await db.MirrorFiles.Where(f => f.Sha256 != null && f.SizeBytes == file.SizeBytes).Select(f => new { f.Path, f.Sha256, f.Mirror.Name }).ToListAsync(cancel))
+            .FirstOrDefault(other => MirrorClient.FileNameOf(other.Path) == name) : null;
+        var (digest, by) = (file.Sha256 ?? other?.Sha256, file.Sha256 is null ? other?.Name : file.Mirror.Name);
         return await TakeAsync(new ArrivalRow
         {
-            Id = NewId(), FileName = name, Source = file.Mirror.Name, MirrorId = file.MirrorId, From = file.Path, SizeBytes = file.SizeBytes, PublishedDigest = digest, CreatedBy = who,
+            Id = NewId(), FileName = name, Source = file.Mirror.Name, MirrorId = file.MirrorId, From = file.Path, SizeBytes = file.SizeBytes, PublishedDigest = digest, PublishedBy = by, CreatedBy = who,
             ReservedBytes = (file.SizeBytes ?? 0) + (file.UnpackedBytes ?? (long)((file.SizeBytes ?? 0) * UsualExpansion)),
         }, start: true, cancel);
     }
 
     /// <summary>Takes a file that a person's computer is about to send.</summary>
     /// <returns>The order, or why it cannot be given.</returns>
-    public Task<(ArrivalRow? Row, string? Problem)> ReceiveAsync(string fileName, long bytes, string who, CancellationToken cancel) => TakeAsync(new ArrivalRow
+    public async Task<(ArrivalRow? Row, string? Problem, bool IsTooMany)> ReceiveAsync(string fileName, long bytes, string who, CancellationToken cancel)
     {
-        Id = NewId(), FileName = MirrorClient.FileNameOf(fileName), Source = "upload", SizeBytes = bytes, CreatedBy = who, ReservedBytes = bytes + (long)(bytes * UsualExpansion), State = ArrivalState.Fetching,
-    }, start: false, cancel);
+        await ExpireUploadsAsync(cancel);
+        if (await db.Arrivals.CountAsync(a => a.Source == "upload" && a.CreatedBy == who && (a.State == ArrivalState.Fetching || a.State == ArrivalState.Paused), cancel) >= MostUploadsEach)
+            return (null, $"{MostUploadsEach} uploads of yours are open. End some of them, or let them come in first.", true);
+        var (row, problem) = await TakeAsync(new ArrivalRow
+        {
+            Id = NewId(), FileName = MirrorClient.FileNameOf(fileName), Source = "upload", SizeBytes = bytes, CreatedBy = who, ReservedBytes = bytes + (long)(bytes * UsualExpansion), State = ArrivalState.Fetching,
+        }, start: false, cancel);
+        return (row, problem, false);
+    }
+
+    /// <summary>Gives up uploads of which nothing came for a day: announced ones that never come would keep their room for ever.</summary>
+    public async Task ExpireUploadsAsync(CancellationToken cancel = default)
+    {
+        var limit = time.GetUtcNow() - UploadPatience;
+        foreach (var id in await db.Arrivals.Where(a => a.Source == "upload" && (a.State == ArrivalState.Fetching || a.State == ArrivalState.Paused) && a.UpdatedAt < limit).Select(a => a.Id).ToListAsync(cancel))
+        {
+            var now = time.GetUtcNow();
+            if (await db.Arrivals.Where(a => a.Id == id && a.UpdatedAt < limit).ExecuteUpdateAsync(set => set.SetProperty(a => a.State, ArrivalState.Cancelled).SetProperty(a => a.ReservedBytes, 0L).SetProperty(a => a.UpdatedAt, now), cancel) > 0) store.Discard(id);
+        }
+    }
+
+    /// <summary>Gives an upload up at its sender's word; nothing else is given up so.</summary>
+    /// <returns>Whether there was one.</returns>
+    public async Task<bool> EndUploadAsync(string id, CancellationToken cancel)
+    {
+        if (!await db.Arrivals.AnyAsync(a => a.Id == id && a.Source == "upload" && a.State != ArrivalState.Cancelled && a.State != ArrivalState.Done, cancel)) return false;
+        await CancelAsync(id, cancel);
+        return true;
+    }
 
     /// <summary>Brings a file of this computer in.</summary>
     /// <returns>The order, or why it cannot be given.</returns>
@@ -104,6 +138,7 @@ public sealed class ArrivalDesk(JunctraDb db, ContentStore store, IBackgroundJob
     /// <summary>Takes up what somebody worked on who gives no sign of life any more; called once a minute.</summary>
     public async Task TakeUpLeftAsync()
     {
+        await ExpireUploadsAsync();
         var now = time.GetUtcNow();
         var left = await db.Arrivals.Where(a => (a.State == ArrivalState.Waiting || a.State == ArrivalState.Checking || a.State == ArrivalState.Fetching && a.Source != "upload") && a.LeaseUntil < now)
             .Select(a => a.Id).ToListAsync();

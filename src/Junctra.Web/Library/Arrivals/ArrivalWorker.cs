@@ -19,6 +19,8 @@ public sealed class ArrivalWorker(
     private static readonly TimeSpan Lease = TimeSpan.FromSeconds(20);
     private static readonly TimeSpan TellEvery = TimeSpan.FromSeconds(1);
     private static readonly TimeSpan Silence = TimeSpan.FromSeconds(30);
+    private static readonly TimeSpan DripWindow = TimeSpan.FromMinutes(1);
+    private const long LeastADripWindow = 16 << 10;
     private readonly string me = WorkerName.Of(Environment.ProcessId);
 
     /// <summary>Works on an order until it is done, stopped or cannot go on.</summary>
@@ -123,6 +125,7 @@ public sealed class ArrivalWorker(
         await SetAsync(row.Id, set => set.SetProperty(a => a.SizeBytes, row.SizeBytes).SetProperty(a => a.Validator, row.Validator).SetProperty(a => a.BytesDone, source.From));
         var most = row.SizeBytes ?? ArrivalDesk.MostUploadBytes;
         var buffer = new byte[BufferBytes];
+        var (windowAt, windowBytes, window) = (Stopwatch.GetTimestamp(), 0L, TimeSpan.Zero);
         using var silence = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         while (true)
         {
@@ -138,6 +141,14 @@ public sealed class ArrivalWorker(
             }
 
             if (count == 0) break;
+            // Bytes that drip keep everybody waiting as surely as none.
+            (window, windowBytes) = (Stopwatch.GetElapsedTime(windowAt), windowBytes + count);
+            if (window > DripWindow)
+            {
+                if (windowBytes < LeastADripWindow) throw new SourceException($"{row.Source} gives {windowBytes} bytes in {window.TotalSeconds:0} s: at that rate it never ends. Take it from another mirror, or go on later.");
+                (windowAt, windowBytes) = (Stopwatch.GetTimestamp(), 0);
+            }
+
             if (file.Position + count > most) throw new SourceException($"{row.Source} sends more than the {ByteSize.Text(most)} it promised. Take it from another mirror.", isSpoilt: true);
             if (row.MirrorId is not null) await pace.TakeAsync(count, cancel);
             await file.WriteAsync(buffer.AsMemory(0, count), cancel);
@@ -205,14 +216,14 @@ public sealed class ArrivalWorker(
             {
                 package = new PackageRow
                 {
-                    Id = sha256, FileName = row.FileName, SizeBytes = bytes, FileChangedAt = now, Source = row.Source, AddedAt = now, AddedBy = row.CreatedBy, PublishedDigest = row.PublishedDigest,
+                    Id = sha256, FileName = row.FileName, SizeBytes = bytes, FileChangedAt = now, Source = row.Source, AddedAt = now, AddedBy = row.CreatedBy, PublishedDigest = row.PublishedDigest, PublishedBy = row.PublishedBy,
                     Title = row.FileName, Contents = new PackageContents(bytes, sha256, row.PublishedDigest, [], [], [], []),
                 };
                 db.Packages.Add(package);
             }
 
             package.IsStored = true;
-            package.PublishedDigest ??= row.PublishedDigest;
+            if (row.PublishedBy is not null || package.PublishedDigest is null) (package.PublishedDigest, package.PublishedBy) = (row.PublishedDigest ?? package.PublishedDigest, row.PublishedBy ?? package.PublishedBy);
             await db.SaveChangesAsync(cancel);
         }
 

@@ -35,13 +35,30 @@ public sealed class MirrorBook(JunctraDb db, MirrorClient client, TimeProvider t
         {
             (mirror.Problem, mirror.IndexedAt) = (problem, time.GetUtcNow());
             if (rate is not null) (mirror.Rate, mirror.MeasuredAt) = (rate, time.GetUtcNow());
-            if (files is null) continue;
+            await db.SaveChangesAsync(cancel);
+            if (files is not null) await KeepAsync(mirror, files, cancel);
+        }
+    }
+
+    /// <summary>Keeps what one mirror offers; what cannot be kept is that mirror's trouble alone.</summary>
+    private async Task KeepAsync(MirrorRow mirror, IReadOnlyList<MirrorFileRow> files, CancellationToken cancel)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        try
+        {
             await db.MirrorFiles.Where(f => f.MirrorId == mirror.Id).ExecuteDeleteAsync(cancel);
             foreach (var file in files) file.MirrorId = mirror.Id;
             db.MirrorFiles.AddRange(files);
+            await db.SaveChangesAsync(cancel);
+            await transaction.CommitAsync(cancel);
         }
-
-        await db.SaveChangesAsync(cancel);
+        catch (DbUpdateException)
+        {
+            await transaction.RollbackAsync(cancel);
+            foreach (var file in files) db.Entry(file).State = EntityState.Detached;
+            mirror.Problem = $"What {mirror.Name} offers cannot be kept here.";
+            await db.SaveChangesAsync(cancel);
+        }
     }
 
     /// <summary>Files that the mirrors offer, by name; for each the offers with the best first.</summary>
@@ -85,9 +102,9 @@ public sealed class MirrorBook(JunctraDb db, MirrorClient client, TimeProvider t
         {
             return (mirror, null, null, error.Message);
         }
-        catch (IOException)
+        catch (Exception error) when (error is not OperationCanceledException || !cancel.IsCancellationRequested)
         {
-            return (mirror, null, null, $"{mirror.Name} broke off while it was measured.");
+            return (mirror, null, null, error is IOException or HttpRequestException ? $"{mirror.Name} broke off while it was measured." : $"{mirror.Name} answers in a way that cannot be read.");
         }
     }
 }

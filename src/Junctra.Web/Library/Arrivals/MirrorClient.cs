@@ -3,6 +3,7 @@ using System.Net;
 using System.Net.Http.Headers;
 using System.Text;
 using System.Text.Json;
+using Junctra.Core;
 using Junctra.Core.Packages;
 using Junctra.Formats.Text;
 using Junctra.Store;
@@ -43,7 +44,10 @@ public sealed class MirrorClient(HttpClient http)
 
     private const int MostIndexBytes = 8 << 20;
     private const int MostFiles = 20_000;
+    private const int MostPathCharacters = 400;
+    private const long MostFileBytes = 1L << 40;
     private const int ProbeBytes = 1 << 20;
+    private static readonly TimeSpan ProbePatience = TimeSpan.FromSeconds(20);
     private const string TicketHeader = "X-Ticket";
 
     /// <summary>The client as all are made: no redirects, no waiting for ever.</summary>
@@ -76,7 +80,17 @@ public sealed class MirrorClient(HttpClient http)
         await using var body = await answer.Content.ReadAsStreamAsync(cancel);
         var buffer = new byte[64 << 10];
         long got = 0;
-        for (int count; got < ProbeBytes && (count = await body.ReadAsync(buffer, cancel)) > 0;) got += count;
+        using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        patience.CancelAfter(ProbePatience);
+        try
+        {
+            for (int count; got < ProbeBytes && (count = await body.ReadAsync(buffer, patience.Token)) > 0;) got += count;
+        }
+        catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
+        {
+            // So far is as good a measure as any.
+        }
+
         return got / Math.Max(0.001, Stopwatch.GetElapsedTime(began).TotalSeconds);
     }
 
@@ -110,9 +124,11 @@ public sealed class MirrorClient(HttpClient http)
                     throw new SourceException($"{mirror.Name} answered with another part of the file than was asked for.", mayTryAgain: true);
                 case HttpStatusCode.RequestedRangeNotSatisfiable when answer.Content.Headers.ContentRange?.Length == from:
                     return new OpenedSource(Stream.Null, from, from, validator);
-                case HttpStatusCode.RequestedRangeNotSatisfiable:
+                case HttpStatusCode.RequestedRangeNotSatisfiable when request.Headers.Range is not null:
                     answer.Dispose();
                     return await OpenAsync(mirror, path, 0, null, cancel);
+                case HttpStatusCode.RequestedRangeNotSatisfiable:
+                    throw new SourceException($"{mirror.Name} refuses a part of the file that nobody asked for. Take it from another mirror.");
                 default:
                     throw Refused(mirror, answer.StatusCode);
             }
@@ -194,8 +210,8 @@ public sealed class MirrorClient(HttpClient http)
     }
 
     private static List<MirrorFileRow> ReadList(MirrorRow mirror, string text) =>
-        ChecksumText.Read(text) is { } lines
-            ? [.. lines.Where(line => !line.IsMd5).DistinctBy(line => line.FileName).Take(MostFiles).Select(line => new MirrorFileRow { Path = line.FileName, Sha256 = line.Digest })]
+        ChecksumText.Read(text) is { Lines: { Count: > 0 } lines }
+            ? [.. lines.Where(line => line.Digest.Length == ChecksumLine.Sha256Digits && IsPath(line.FileName)).DistinctBy(line => line.FileName).Take(MostFiles).Select(line => new MirrorFileRow { Path = line.FileName, Sha256 = line.Digest })]
             : throw new SourceException($"The index of {mirror.Name} is no checksum list.");
 
     private static List<MirrorFileRow> ReadJson(MirrorRow mirror, string text)
@@ -203,7 +219,8 @@ public sealed class MirrorClient(HttpClient http)
         try
         {
             var index = JsonSerializer.Deserialize<MirrorIndex>(text, JsonSerializerOptions.Web);
-            return [.. (index?.Files ?? throw new JsonException()).Where(file => !string.IsNullOrWhiteSpace(file.Path) && file.Path.Length <= 400 && file.SizeBytes is null or >= 0)
+            // An entry that makes no sense is left out; its neighbours are no worse for it.
+            return [.. (index?.Files ?? throw new JsonException()).OfType<IndexedFile>().Where(file => IsPath(file.Path) && file.SizeBytes is null or >= 0 and <= MostFileBytes && file.UnpackedBytes is null or <= 4 * MostFileBytes)
                 .DistinctBy(file => file.Path).Take(MostFiles).Select(file => new MirrorFileRow
                 {
                     Path = file.Path, SizeBytes = file.SizeBytes, UnpackedBytes = file.UnpackedBytes is > 0 ? file.UnpackedBytes : null, Build = Short(file.Build), ModelCode = Short(file.Model),
@@ -216,9 +233,11 @@ public sealed class MirrorClient(HttpClient http)
         }
     }
 
-    private static string? Short(string? text) => string.IsNullOrWhiteSpace(text) || text.Length > 120 ? null : text;
+    private static bool IsPath(string? path) => !string.IsNullOrWhiteSpace(path) && path.Length <= MostPathCharacters && ShownText.IsFit(path);
 
-    private sealed record MirrorIndex(IReadOnlyList<IndexedFile>? Files);
+    private static string? Short(string? text) => string.IsNullOrWhiteSpace(text) || text.Length > 120 || !ShownText.IsFit(text) ? null : text;
+
+    private sealed record MirrorIndex(IReadOnlyList<IndexedFile?>? Files);
 
     private sealed record IndexedFile(string Path, long? SizeBytes, long? UnpackedBytes, string? Sha256, string? Build, string? Model);
 

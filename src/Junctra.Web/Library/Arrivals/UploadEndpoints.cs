@@ -30,14 +30,19 @@ internal static class UploadEndpoints
         {
             var http = context.HttpContext;
             http.Response.Headers["Tus-Resumable"] = Version;
-            if (!HttpMethods.IsOptions(http.Request.Method) && http.Request.Headers["Tus-Resumable"] != Version) return Results.StatusCode(StatusCodes.Status412PreconditionFailed);
+            if (!HttpMethods.IsOptions(http.Request.Method) && http.Request.Headers["Tus-Resumable"] != Version)
+            {
+                http.Response.Headers["Tus-Version"] = Version;
+                return Results.StatusCode(StatusCodes.Status412PreconditionFailed);
+            }
+
             if (HttpMethods.IsOptions(http.Request.Method) || HttpMethods.IsHead(http.Request.Method)) return await next(context);
             return await http.RequestServices.GetRequiredService<IAntiforgery>().IsRequestValidAsync(http) ? await next(context) : Results.BadRequest("The page is too old. Load it again.");
         });
         uploads.MapMethods("", ["OPTIONS"], (HttpContext http) =>
         {
             http.Response.Headers["Tus-Version"] = Version;
-            http.Response.Headers["Tus-Extension"] = "creation,termination";
+            http.Response.Headers["Tus-Extension"] = "creation,termination,expiration";
             http.Response.Headers["Tus-Max-Size"] = ArrivalDesk.MostUploadBytes.ToString(CultureInfo.InvariantCulture);
             return Results.NoContent();
         });
@@ -46,8 +51,7 @@ internal static class UploadEndpoints
         uploads.MapPatch("{id}", ReceiveAsync).DisableAntiforgery();
         uploads.MapDelete("{id}", async (string id, ArrivalDesk desk, CancellationToken cancel) =>
         {
-            await desk.CancelAsync(id, cancel);
-            return Results.NoContent();
+            return IsId(id) && await desk.EndUploadAsync(id, cancel) ? Results.NoContent() : Results.NotFound();
         });
     }
 
@@ -57,15 +61,20 @@ internal static class UploadEndpoints
             return Results.BadRequest("An upload says its size, above zero, before it begins.");
         if (bytes > ArrivalDesk.MostUploadBytes) return Results.Text($"The file has {ByteSize.Text(bytes)}; {ByteSize.Text(ArrivalDesk.MostUploadBytes)} is the most.", statusCode: StatusCodes.Status413PayloadTooLarge);
         if (FileNameIn(http.Request.Headers["Upload-Metadata"].ToString()) is not { } name) return Results.BadRequest("An upload says the name of its file.");
-        var (row, problem) = await desk.ReceiveAsync(name, bytes, http.User.Identity!.Name!, cancel);
-        return row is null ? Results.Text(problem, statusCode: StatusCodes.Status507InsufficientStorage) : Results.Created($"/uploads/{row.Id}", null);
+        var (row, problem, isTooMany) = await desk.ReceiveAsync(name, bytes, http.User.Identity!.Name!, cancel);
+        if (row is null) return Results.Text(problem, statusCode: isTooMany ? StatusCodes.Status429TooManyRequests : StatusCodes.Status507InsufficientStorage);
+        TellExpiry(http, row);
+        return Results.Created($"/uploads/{row.Id}", null);
     }
 
     private static async Task<IResult> TellAsync(string id, HttpContext http, JunctraDb db, ContentStore store, CancellationToken cancel)
     {
         http.Response.Headers.CacheControl = "no-store";
         if (await FindAsync(db, id, cancel) is not { } row) return Results.NotFound();
-        var have = row.State == ArrivalState.Fetching ? store.IncomingBytes(id) : row.SizeBytes!.Value;
+        // One that was paused here goes on where it is; one that is being taken in has all its bytes.
+        var have = row.State is ArrivalState.Fetching or ArrivalState.Paused ? store.IncomingBytes(id) : row.SizeBytes!.Value;
+        http.Response.Headers["Upload-Metadata"] = $"filename {Convert.ToBase64String(Encoding.UTF8.GetBytes(row.FileName))}";
+        TellExpiry(http, row);
         http.Response.Headers["Upload-Offset"] = have.ToString(CultureInfo.InvariantCulture);
         http.Response.Headers["Upload-Length"] = row.SizeBytes!.Value.ToString(CultureInfo.InvariantCulture);
         return Results.Ok();
@@ -74,7 +83,9 @@ internal static class UploadEndpoints
     private static async Task<IResult> ReceiveAsync(string id, HttpContext http, JunctraDb db, ContentStore store, ArrivalDesk desk, TimeProvider time)
     {
         if (http.Request.ContentType != Pieces) return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
-        if (await FindAsync(db, id, http.RequestAborted) is not { State: ArrivalState.Fetching } row) return Results.NotFound();
+        if (await FindAsync(db, id, http.RequestAborted) is not { } row) return Results.NotFound();
+        if (row.State == ArrivalState.Paused) return Results.Text("It was paused. Go on with it on the page first.", statusCode: StatusCodes.Status409Conflict);
+        if (row.State != ArrivalState.Fetching) return Results.Conflict();
         if (!Busy.TryAdd(id, 0)) return Results.StatusCode(StatusCodes.Status423Locked);
         try
         {
@@ -83,6 +94,7 @@ internal static class UploadEndpoints
             if (!long.TryParse(http.Request.Headers["Upload-Offset"], NumberStyles.None, CultureInfo.InvariantCulture, out var offset) || offset != file.Length) return Results.Conflict();
             file.Position = offset;
             if (!await CopyAsync(http, file, row.SizeBytes!.Value)) return Results.Text("More came than the upload said.", statusCode: StatusCodes.Status413PayloadTooLarge);
+            TellExpiry(http, row);
             (row.BytesDone, row.UpdatedAt) = (file.Length, time.GetUtcNow());
             var isWhole = file.Length == row.SizeBytes;
             await file.DisposeAsync();
@@ -90,6 +102,11 @@ internal static class UploadEndpoints
             if (isWhole) await desk.ReceivedAsync(row, CancellationToken.None);
             http.Response.Headers["Upload-Offset"] = row.BytesDone.ToString(CultureInfo.InvariantCulture);
             return Results.NoContent();
+        }
+        catch (IOException error) when (IsDiskFull(error))
+        {
+            // What came is kept; it goes on once there is room.
+            return Results.Text("The disk is full. Make room, then go on.", statusCode: StatusCodes.Status507InsufficientStorage);
         }
         finally
         {
@@ -110,7 +127,7 @@ internal static class UploadEndpoints
                 await file.WriteAsync(buffer.AsMemory(0, count));
             }
         }
-        catch (Exception error) when (error is IOException or OperationCanceledException)
+        catch (Exception error) when (error is OperationCanceledException || error is IOException && !IsDiskFull(error))
         {
             // The sender went away; it asks how far it came, and sends the rest.
         }
@@ -118,8 +135,15 @@ internal static class UploadEndpoints
         return true;
     }
 
-    private static Task<ArrivalRow?> FindAsync(JunctraDb db, string id, CancellationToken cancel) =>
-        db.Arrivals.SingleOrDefaultAsync(a => a.Id == id && a.Source == "upload" && a.State != ArrivalState.Cancelled && a.State != ArrivalState.Failed && a.State != ArrivalState.Paused, cancel);
+    private static async Task<ArrivalRow?> FindAsync(JunctraDb db, string id, CancellationToken cancel) =>
+        IsId(id) ? await db.Arrivals.SingleOrDefaultAsync(a => a.Id == id && a.Source == "upload" && a.State != ArrivalState.Cancelled && a.State != ArrivalState.Failed, cancel) : null;
+
+    private static bool IsId(string id) => id.Length == 32 && id.All(char.IsAsciiHexDigit);
+
+    /// <summary>ENOSPC and EDQUOT, as the framework passes them on.</summary>
+    private static bool IsDiskFull(Exception error) => (error.HResult & 0xFFFF) is 28 or 122 || error.Message.Contains("No space left", StringComparison.Ordinal);
+
+    private static void TellExpiry(HttpContext http, ArrivalRow row) => http.Response.Headers["Upload-Expires"] = (row.UpdatedAt + ArrivalDesk.UploadPatience).ToString("r", CultureInfo.InvariantCulture);
 
     /// <summary>The name among <c>key base64</c> pairs.</summary>
     private static string? FileNameIn(string metadata)

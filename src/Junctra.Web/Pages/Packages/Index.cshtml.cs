@@ -24,6 +24,9 @@ public sealed class IndexModel(PackageSearch search, LibraryWatch watch, IOption
 
     public IReadOnlyList<string> Arriving => watch.Arriving;
 
+    /// <summary>What lies in the folder and could not be looked into, with the reason.</summary>
+    public IReadOnlyList<(string Name, string Why)> Unreadable => watch.Unreadable;
+
     public string Folder => options.Value.Library;
 
     public bool IsNarrowed => Filter != new PackageFilter();
@@ -35,7 +38,7 @@ public sealed class IndexModel(PackageSearch search, LibraryWatch watch, IOption
             Wholeness.Damaged => (Verdict.Stop, PackageSearch.Label(line.Wholeness)),
             Wholeness.Locked => (Verdict.Ask, "locked with a password"),
             _ when line.Kind == PackageKind.Unknown => (Verdict.Ask, "not a known kind"),
-            Wholeness.Unproven => (Verdict.Care, PackageSearch.Label(line.Wholeness)),
+            Wholeness.Unproven or Wholeness.Listed => (Verdict.Care, PackageSearch.Label(line.Wholeness)),
             _ => (Verdict.Go, PackageSearch.Label(line.Wholeness)),
         };
 

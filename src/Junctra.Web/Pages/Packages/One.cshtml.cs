@@ -53,7 +53,7 @@ public sealed class OneModel(PackageShelf shelf, ModelCatalogue catalogue, Libra
 
     public Verdict ForVerdict => Package.Says(FactName.ModelCode) is [var code] && catalogue.Model(code) is not null ? Verdict.Go : Verdict.Ask;
 
-    public Verdict WholeVerdict => Package.Whole().State switch { Wholeness.AsPublished => Verdict.Go, Wholeness.Unproven => Verdict.Care, Wholeness.Locked => Verdict.Ask, _ => Verdict.Stop };
+    public Verdict WholeVerdict => Package.Whole().State switch { Wholeness.AsPublished => Verdict.Go, Wholeness.Unproven or Wholeness.Listed => Verdict.Care, Wholeness.Locked => Verdict.Ask, _ => Verdict.Stop };
 
     public Verdict DataVerdict => Package.Data().Fate switch { DataFate.Kept => Verdict.Go, DataFate.Unknown => Verdict.Ask, _ => Verdict.Care };
 

@@ -1,5 +1,6 @@
 using System.Text;
 using System.Text.Json;
+using Junctra.Core;
 using Junctra.Core.Packages;
 using Junctra.Formats.Text;
 using Junctra.Store;
@@ -178,21 +179,36 @@ public sealed class IndexModel(
         var bytes = new MemoryStream();
         await list.CopyToAsync(bytes, cancel);
         var text = Encoding.UTF8.GetString(bytes.ToArray()).TrimStart('\uFEFF');
-        var digests = ReadManifest(text) ?? ChecksumText.Read(text)?.Select(line => (Name: Path.GetFileName(line.FileName), line.Digest)).ToList();
-        if (digests is null)
+        var digests = ReadManifest(text) ?? ChecksumText.Read(text, isNamedAsList: ChecksumText.IsListName(list.FileName))?.Lines.Select(line => (Name: line.FileName.Length > 0 ? Path.GetFileName(line.FileName) : ChecksumText.NamedAfter(list.FileName) ?? "", line.Digest)).ToList();
+        if (digests is null or { Count: 0 })
         {
             Problem = "The file is neither a checksum list nor a manifest.";
             return;
         }
 
         var from = MirrorClient.FileNameOf(list.FileName);
-        foreach (var (name, digest) in digests.Where(pair => pair.Name.Length is > 0 and <= 300).DistinctBy(pair => pair.Name))
+        if (digests.GroupBy(pair => pair.Name).FirstOrDefault(group => group.Select(pair => pair.Digest).Where(digest => digest.Length == group.First().Digest.Length).Distinct().Count() > 1) is { } twice)
         {
-            var row = await db.PublishedDigests.SingleOrDefaultAsync(p => p.FileName == name, cancel);
-            if (row is null) db.PublishedDigests.Add(row = new PublishedDigestRow { FileName = name, Digest = digest, From = from });
-            (row.Digest, row.From, row.At, row.By) = (digest, from, time.GetUtcNow(), User.Identity!.Name!);
+            Problem = $"The list gives two digests for {ShownText.Of(twice.Key)}. Nothing of it was taken in.";
+            return;
         }
 
+        // Only a lead answers for whose a file is; what anybody else brings proves a file whole.
+        var isTrusted = await MayAsync(Policies.Lead);
+        foreach (var (name, digest) in digests.Where(pair => pair.Name.Length is > 0 and <= 300 && ShownText.IsFit(pair.Name)).OrderByDescending(pair => pair.Digest.Length).DistinctBy(pair => pair.Name))
+        {
+            var row = await db.PublishedDigests.SingleOrDefaultAsync(p => p.FileName == name, cancel);
+            if (row is { IsTrusted: true } && !isTrusted)
+            {
+                if (row.Digest != digest) Problem = $"A lead took in another digest for {name}; that one stays.";
+                continue;
+            }
+
+            if (row is null) db.PublishedDigests.Add(row = new PublishedDigestRow { FileName = name, Digest = digest, From = from });
+            (row.Digest, row.From, row.At, row.By, row.IsTrusted) = (digest, from, time.GetUtcNow(), User.Identity!.Name!, isTrusted);
+        }
+
+        db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = User.Identity!.Name!, Act = $"Took in a list of digests, {from}{(isTrusted ? "; what agrees with it counts as its publisher's" : "")}." });
         await db.SaveChangesAsync(cancel);
         watch.LookAgain();
         Done = $"{digests.Count} digest{(digests.Count == 1 ? "" : "s")} taken in from {from}. Packages of those names are held against them.";

@@ -6,10 +6,10 @@ using ZipArchiveEntry = SharpCompress.Archives.Zip.ZipArchiveEntry;
 
 namespace Junctra.Formats.Archives;
 
-/// <summary>Opens the members of a ZIP that are locked with a password.</summary>
+/// <summary>Opens the members of a ZIP that the plain reader does not: those that are locked with a password, or packed in a rarer way (LZMA, bzip2, Zstandard, xz).</summary>
 /// <param name="zip">The archive, seekable.</param>
-/// <param name="password">The password; without one nothing is opened.</param>
-internal sealed class LockedZip(Stream zip, string? password) : IAsyncDisposable
+/// <param name="password">The password, or null; without one nothing that is locked is opened.</param>
+internal sealed class OtherZip(Stream zip, string? password) : IAsyncDisposable
 {
     private IWritableAsyncArchive<SharpCompress.Writers.Zip.ZipWriterOptions>? archive;
     private List<ZipArchiveEntry>? entries;
