@@ -74,6 +74,20 @@ match.SetAction((result, cancel) => Guard(async () =>
     return report.Candidates.Any(candidate => candidate.MayBeChosen) ? 0 : 1;
 }));
 
+var countOption = new Option<int>("--count") { Description = "How many files to spoil", DefaultValueFactory = _ => 100_000 };
+var seedOption = new Option<int>("--seed") { Description = "Gives the same run again", DefaultValueFactory = _ => 20261128 };
+var mutations = new Command("mutations", "Spoils good files on purpose and looks into each; ends with 1 when one was called whole, took too long or too much, or threw") { countOption, seedOption, catalogueOption };
+mutations.SetAction((result, cancel) => Guard(async () =>
+{
+    var seeds = await MutationSeeds.AllAsync();
+    var catalogue = CatalogueReader.Read(result.GetValue(catalogueOption)!.FullName);
+    var report = await Mutations.RunAsync(seeds, result.GetValue(countOption), result.GetValue(seedOption), catalogue, new Told(done => Console.Error.Write($"\r{done} ")), cancel);
+    Console.Error.WriteLine();
+    foreach (var line in report.Escapes.Concat(report.Slow).Concat(report.Wrong).Take(40)) Console.WriteLine(line);
+    Console.WriteLine($"{report.Files} files of {seeds.Count} kinds: {report.Refused} refused, {report.Escapes.Count} exceptions, {report.Slow.Count} slower than {Mutations.MostTime.TotalSeconds:0} s, {report.Wrong.Count} called whole and changed, {ByteSize.Text(report.PeakBytes)} of memory at most.");
+    return report.IsClean ? 0 : 1;
+}));
+
 var rules = new Command("rules", "Prints every sentence that the rules of the match can say, as docs/match-rules.md has it");
 rules.SetAction(_ => Guard(() =>
 {
@@ -118,7 +132,7 @@ replay.SetAction(result => Guard(() =>
     return Task.FromResult(0);
 }));
 
-return await new RootCommand("Junctra at the command line") { check, inspect, match, rules, route, replay }.Parse(args).InvokeAsync();
+return await new RootCommand("Junctra at the command line") { check, inspect, match, rules, route, replay, mutations }.Parse(args).InvokeAsync();
 
 static PhoneMode Mode(string id) => PhoneModes.Parse(id) ?? throw new IOException($"{id} is no mode. Modes are {string.Join(", ", Enum.GetValues<PhoneMode>().Select(mode => mode.Id()))}.");
 
@@ -133,4 +147,10 @@ static async Task<int> Guard(Func<Task<int>> act)
         Console.Error.WriteLine(error.Message);
         return 2;
     }
+}
+
+/// <summary>Tells how far something is, at once and in order.</summary>
+internal sealed class Told(Action<int> tell) : IProgress<int>
+{
+    public void Report(int value) => tell(value);
 }

@@ -1,3 +1,4 @@
+using YamlDotNet.Core;
 using System.Globalization;
 using YamlDotNet.RepresentationModel;
 
@@ -26,7 +27,7 @@ internal sealed class CatalogueNode(string file, YamlNode node, List<CataloguePr
     public string? OptionalText(string key)
     {
         if (Find(key) is not { } value) return null;
-        if (value is YamlScalarNode { Value: { Length: > 0 } text }) return text;
+        if (value is YamlScalarNode { Value: { Length: > 0 } text } scalar && !IsNothing(scalar)) return text;
         Problem($"{key} must be a text.", value);
         return "";
     }
@@ -108,6 +109,11 @@ internal sealed class CatalogueNode(string file, YamlNode node, List<CataloguePr
         node is YamlSequenceNode list ? [.. list.Children.Select(item => new CatalogueNode(file, item, problems))] : [];
 
     public bool Has(string key) => Find(key) is not null;
+
+    /// <summary>Whether it is there and says nothing: <c>null</c>, a tilde, or no value at all.</summary>
+    public bool IsNull => node is YamlScalarNode scalar && IsNothing(scalar);
+
+    private static bool IsNothing(YamlScalarNode scalar) => scalar.Style is ScalarStyle.Plain or ScalarStyle.Any && (scalar.Value is null or "" or "~" or "null" or "Null" or "NULL");
 
     public string? Scalar => (node as YamlScalarNode)?.Value;
 

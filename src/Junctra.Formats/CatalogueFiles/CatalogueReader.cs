@@ -159,9 +159,12 @@ public static class CatalogueReader
     {
         try
         {
-            using var text = File.OpenText(Path.Combine(folder, file));
+            var path = Path.Combine(folder, file);
+            if (new FileInfo(path) is { Exists: true, Length: > YamlGuard.MostCharacters }) throw new YamlException($"It has more than {YamlGuard.MostCharacters} characters.");
+            var text = File.ReadAllText(path);
+            YamlGuard.Check(text);
             var stream = new YamlStream();
-            stream.Load(text);
+            stream.Load(new StringReader(text));
             if (stream.Documents.Count == 1) return new CatalogueNode(file, stream.Documents[0].RootNode, problems);
             problems.Add(new CatalogueProblem(file, 1, "The file must hold one document."));
         }
@@ -169,7 +172,12 @@ public static class CatalogueReader
         {
             problems.Add(new CatalogueProblem(file, (int)error.Start.Line, $"This is no YAML: {error.Message}"));
         }
-        catch (IOException error)
+        catch (Exception error) when (error is ArgumentException or InvalidOperationException or KeyNotFoundException or FormatException or OverflowException)
+        {
+            // What the library itself stumbles over, such as one key twice.
+            problems.Add(new CatalogueProblem(file, 1, $"This is no YAML: {error.Message}"));
+        }
+        catch (Exception error) when (error is IOException or UnauthorizedAccessException)
         {
             problems.Add(new CatalogueProblem(file, 1, $"The file cannot be read: {error.Message}"));
         }

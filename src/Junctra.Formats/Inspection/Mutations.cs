@@ -94,7 +94,7 @@ public static class Mutations
 
     private static byte[] MutateOnce(byte[] bytes, Random random)
     {
-        if (bytes.Length < 16) return [.. bytes, (byte)random.Next(256)];
+        if (bytes.Length < 1024) return [.. bytes, (byte)random.Next(256)];
         // Beginnings and ends decide most; the middle is mostly content.
         var at = random.Next(5) switch { 0 => random.Next(Math.Min(bytes.Length, 1024)), 1 => bytes.Length - 1 - random.Next(Math.Min(bytes.Length, 1024)), 2 => random.Next(bytes.Length) / 512 * 512 + random.Next(64), _ => random.Next(bytes.Length) };
         at = Math.Min(at, bytes.Length - 1);

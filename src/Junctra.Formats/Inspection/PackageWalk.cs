@@ -251,6 +251,8 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
                     break;
             }
         }).ConfigureAwait(false);
+        // What broke off within the image is none.
+        if (image is null && kind == MemberKind.Image) kind = MemberKind.Stray;
         await packed.DrainAsync(buffer, cancel).ConfigureAwait(false);
         found.Members.Insert(place, new PackageMember(at.Number, at.Name, at.Place.Within, kind, packed.Position, await packed.DigestAsync().ConfigureAwait(false), image, packed.Others?.Digests()));
     }

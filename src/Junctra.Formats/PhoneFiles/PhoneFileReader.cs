@@ -91,6 +91,12 @@ public static class PhoneFileReader
 
     private static IEnumerable<Fact> ReadClaim(FactName name, CatalogueNode claim, FactSource? source, DateTimeOffset at, ModelCatalogue catalogue)
     {
+        if (claim.IsNull)
+        {
+            claim.Problem($"{name} says nothing. What is not known is left out.");
+            yield break;
+        }
+
         var text = claim.Scalar;
         var by = "file";
         if (text is null)
@@ -111,7 +117,7 @@ public static class PhoneFileReader
 
         if (FactValues.Normalise(name, text) is not { } value)
         {
-            claim.Problem($"{text} is no value of {name}.");
+            claim.Problem($"{text} is no value of {name}. {FactDefinitions.Of(name).Hint}");
             yield break;
         }
 
