@@ -1,3 +1,5 @@
+using System.Net;
+using System.Net.Sockets;
 using System.Globalization;
 
 namespace Junctra.Link;
@@ -22,4 +24,27 @@ public readonly record struct LinkAddress(string Host, int Port)
 
     /// <inheritdoc/>
     public override string ToString() => Host.Contains(':', StringComparison.Ordinal) ? $"[{Host}]:{Port}" : $"{Host}:{Port}";
+
+    /// <summary>Whether two addresses lead to one place: by whatever names, and to whatever address of this computer.</summary>
+    public static async Task<bool> LeadToOneAsync(string? left, string? right, CancellationToken cancel)
+    {
+        if (Parse(left) is not { } a || Parse(right) is not { } b || a.Port != b.Port) return false;
+        if (a.Host.Equals(b.Host, StringComparison.OrdinalIgnoreCase)) return true;
+        var (hosts, others) = (await AddressesAsync(a.Host, cancel).ConfigureAwait(false), await AddressesAsync(b.Host, cancel).ConfigureAwait(false));
+        return hosts.Any(others.Contains) || hosts.Any(IPAddress.IsLoopback) && others.Any(IPAddress.IsLoopback);
+    }
+
+    private static async Task<IReadOnlyList<IPAddress>> AddressesAsync(string host, CancellationToken cancel)
+    {
+        try
+        {
+            var found = IPAddress.TryParse(host.Trim('[', ']'), out var plain) ? [plain] : await Dns.GetHostAddressesAsync(host, cancel).ConfigureAwait(false);
+            // A name of all addresses of this computer is a name of each.
+            return [.. found.Select(address => address.IsIPv4MappedToIPv6 ? address.MapToIPv4() : address).Select(address => address.Equals(IPAddress.Any) || address.Equals(IPAddress.IPv6Any) ? IPAddress.Loopback : address)];
+        }
+        catch (SocketException)
+        {
+            return [];
+        }
+    }
 }

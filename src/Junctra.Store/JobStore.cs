@@ -122,7 +122,7 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
     /// <returns>Null, or why it cannot begin.</returns>
     public async Task<string?> BeginAsync(RunRow run, CancellationToken cancel = default)
     {
-        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        await using var own = db.Database.CurrentTransaction is null ? await db.Database.BeginTransactionAsync(cancel) : null;
         db.Runs.Add(run);
         try
         {
@@ -137,7 +137,7 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
         await RunJournal.AppendFirstAsync(db, run, run.BegunAt);
         Note(run.JobId, run.BegunBy, $"Began to write {run.Plan.PackageTitle}: all gates held, the ticket number was typed.");
         await db.SaveChangesAsync(cancel);
-        await transaction.CommitAsync(cancel);
+        if (own is not null) await own.CommitAsync(cancel);
         return null;
     }
 

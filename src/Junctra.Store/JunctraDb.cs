@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Junctra.Core;
 using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
@@ -34,10 +35,53 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
     public DbSet<RunEventRow> RunEvents => Set<RunEventRow>();
     public DbSet<PortRow> Ports => Set<PortRow>();
     public DbSet<AuditRow> Audit => Set<AuditRow>();
+    public DbSet<EndedSignInRow> EndedSignIns => Set<EndedSignInRow>();
 
     /// <summary>Options for a PostgreSQL database; the one place where the provider and the names of columns are settled.</summary>
     public static DbContextOptionsBuilder Configure(DbContextOptionsBuilder options, string connection) =>
-        options.UseNpgsql(connection).UseSnakeCaseNamingConvention();
+        options.UseNpgsql(Patient(connection)).UseSnakeCaseNamingConvention();
+
+    // A program that hangs in the middle of a transaction keeps its rows locked, and with them a run that others must be able to end.
+    private const int MostIdleInTransactionSeconds = 30;
+
+    private static string Patient(string connection)
+    {
+        var settings = new Npgsql.NpgsqlConnectionStringBuilder(connection);
+        if (settings.Options?.Contains("idle_in_transaction", StringComparison.Ordinal) != true) settings.Options = $"{settings.Options} -c idle_in_transaction_session_timeout={MostIdleInTransactionSeconds}s".Trim();
+        return settings.ConnectionString;
+    }
+
+    /// <summary>Locks the rows of jobs until the transaction ends.</summary>
+    public async Task LockJobsAsync(IReadOnlyCollection<int> ids, CancellationToken cancel)
+    {
+        var wanted = ids.Order().ToArray();
+        await Database.SqlQuery<int>($"select id as \"Value\" from jobs where id = any({wanted}) order by id for update").ToListAsync(cancel);
+    }
+
+    /// <summary>
+    /// Stores changes. What hangs on a job is changed under the lock of its row, and only while nothing is being written for it: of a begin and an act against it, one comes
+    /// first, and the other is told.
+    /// </summary>
+    /// <exception cref="JobBusyException">A write has begun for the job. Nothing was stored.</exception>
+    public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
+    {
+        // Labels that people type, and words of a phone, must not make a line of the audit look like two, or run the other way.
+        foreach (var entry in ChangeTracker.Entries<AuditRow>().Where(entry => entry.State == EntityState.Added)) (entry.Entity.By, entry.Entity.Act) = (ShownText.Of(entry.Entity.By), ShownText.Of(entry.Entity.Act));
+        var touched = ChangeTracker.Entries().Where(entry => entry.State is EntityState.Added or EntityState.Modified or EntityState.Deleted).Select(entry => entry.Entity switch
+        {
+            JobRow job when entry.State != EntityState.Added => job.Id,
+            FactRow or TriageAnswerRow or ClaimRow or ConsentRow or SnapshotRow or GateAnswerRow => (int)entry.Property("JobId").CurrentValue!,
+            SchoolRow { JobId: { } job } => job,
+            _ => 0,
+        }).Where(id => id > 0).ToHashSet();
+        if (touched.Count == 0) return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+        await using var own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync(cancellationToken) : null;
+        await LockJobsAsync(touched, cancellationToken);
+        if (await Runs.AnyAsync(run => touched.Contains(run.JobId) && (run.Status == Core.Runs.RunStatus.Queued || run.Status == Core.Runs.RunStatus.Writing), cancellationToken)) throw new JobBusyException();
+        var count = await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+        if (own is not null) await own.CommitAsync(cancellationToken);
+        return count;
+    }
 
     protected override void OnModelCreating(ModelBuilder builder)
     {
@@ -193,6 +237,12 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
             published.Property(p => p.From).HasMaxLength(300);
             published.HasIndex(p => p.FileName).IsUnique();
         });
+        builder.Entity<EndedSignInRow>(ended =>
+        {
+            ended.ToTable("ended_sign_ins");
+            ended.HasKey(e => e.Id);
+            ended.Property(e => e.Id).HasMaxLength(64);
+        });
         builder.Entity<UnpackedImageRow>(image =>
         {
             image.ToTable("unpacked_images");
@@ -248,3 +298,6 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
             value => JsonSerializer.Serialize(value, StoreJson.Options),
             text => JsonSerializer.Deserialize<T>(text, StoreJson.Options)!);
 }
+
+/// <summary>A write has begun for a job; what was to be changed of it was not.</summary>
+public sealed class JobBusyException() : Exception("A write is going on for this job.");

@@ -1,3 +1,4 @@
+using Junctra.Core;
 using Junctra.Core.Modes;
 using Microsoft.EntityFrameworkCore;
 
@@ -50,6 +51,7 @@ public sealed class LinkBook(JunctraDb db, TimeProvider time)
     {
         var text = label?.Trim() ?? "";
         if (kind is not (LinkThing.Cable or LinkThing.Computer)) return "Only cables and computers are added here.";
+        if (!ShownText.IsFit(text)) return "A label is letters, digits and signs that can be seen, in one line.";
         if (text.Length is 0 or > MostCharacters) return $"A label is 1 to {MostCharacters} characters.";
         if (await db.BenchThings.FirstOrDefaultAsync(thing => thing.Kind == kind && thing.Label == text, cancel) is { } known)
         {

@@ -165,9 +165,10 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
         var run = await db.Runs.AsNoTracking().SingleAsync(r => r.Id == runId);
         var touched = RunState.Of(run.Plan, await ReadInAsync(db, runId, 0, default)).TouchedBy;
         if (touched == WriteTouch.None) return;
-        var facts = await db.Facts.Where(f => f.JobId == run.JobId && f.ExpiredAt == null && f.WithdrawnAt == null).ToListAsync();
-        foreach (var fact in facts.Where(f => new FactName(f.Name).ExpiresBy(touched))) fact.ExpiredAt = now;
-        await db.SaveChangesAsync();
+        var facts = await db.Facts.AsNoTracking().Where(f => f.JobId == run.JobId && f.ExpiredAt == null && f.WithdrawnAt == null).ToListAsync();
+        // In the transaction that ends the run, and of the writer: by no way that waits for whoever begins the next one.
+        var expired = facts.Where(f => new FactName(f.Name).ExpiresBy(touched)).Select(f => f.Id).ToArray();
+        await db.Facts.Where(f => expired.Contains(f.Id)).ExecuteUpdateAsync(set => set.SetProperty(f => f.ExpiredAt, now));
     }
 
     private static async Task<List<JournalEntry>> ReadInAsync(JunctraDb db, int runId, long after, CancellationToken cancel) =>

@@ -9,6 +9,14 @@ public sealed class StaffRow : IdentityUser<int>
     public bool HasGivenPassword { get; set; }
 }
 
+/// <summary>A sign-in that was ended by whoever made it: a copy of its cookie counts no more.</summary>
+public sealed class EndedSignInRow
+{
+    /// <summary>The sign-in, 32 hexadecimal digits.</summary>
+    public required string Id { get; set; }
+    public DateTimeOffset At { get; set; }
+}
+
 /// <summary>The roles of a shop.</summary>
 public static class StaffRoles
 {

@@ -20,6 +20,12 @@ public sealed class JunctraOptions
     /// <summary>The folder that <see cref="Store"/> means.</summary>
     public string StoreFolder => Store.Length > 0 ? Store : Path.Combine(Library, ".store");
 
+    /// <summary>Folder of the key that protects the keys in the database; beside the store when empty. It belongs into no copy of the database.</summary>
+    public string Keys { get; set; } = "";
+
+    /// <summary>The folder that <see cref="Keys"/> means.</summary>
+    public string KeysFolder => Keys.Length > 0 ? Keys : StoreFolder.TrimEnd('/') + ".keys";
+
     /// <summary>Folders of this computer from which packages may be brought by their path; with none, no path is taken.</summary>
     public List<string> AllowedRoots { get; } = [];
 

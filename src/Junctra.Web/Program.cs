@@ -33,7 +33,7 @@ builder.Services.AddSingleton(services => CatalogueReader.Read(services.GetRequi
 builder.Services.AddSingleton(services => LinkClocks.From(services.GetRequiredService<Junctra.Core.Catalogue.ModelCatalogue>().Figures));
 builder.Services.AddSingleton(services => new RunJournal(services.GetRequiredService<IDbContextFactory<JunctraDb>>(), services.GetRequiredService<TimeProvider>(),
     TimeSpan.FromSeconds(services.GetRequiredService<IOptions<JunctraOptions>>().Value.LeaseSeconds)));
-builder.Services.AddStaff();
+builder.Services.AddStaff(builder.Configuration);
 builder.Services.AddMatchApi();
 builder.Services.AddScoped<JobStore>();
 builder.Services.AddSingleton<JobShelf>();
@@ -46,6 +46,7 @@ builder.Services.AddScoped<LinkBook>();
 builder.Services.AddScoped<LinkDesk>();
 builder.Services.AddScoped<MatchDesk>();
 builder.Services.AddScoped<RouteDesk>();
+builder.Services.AddScoped<Planner>();
 builder.Services.AddLibrary(connection);
 builder.Services.AddSingleton<LibraryWatch>();
 builder.Services.AddHostedService(services => services.GetRequiredService<LibraryWatch>());
@@ -54,7 +55,7 @@ builder.Services.AddHostedService(services => services.GetRequiredService<Journa
 builder.Services.AddHostedService<WriterService>();
 builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.Services.AddRouting(options => options.LowercaseUrls = true);
-builder.Services.AddRazorPages();
+builder.Services.AddRazorPages().AddMvcOptions(mvc => mvc.Filters.Add<PlainFields>(int.MinValue));
 // Not what is packed already. Pages hold tokens, but those are sealed anew in every answer, and nothing is compressed over TLS.
 builder.Services.AddResponseCompression(options => options.MimeTypes = ["text/html", "application/json", "text/css", "text/javascript", "application/javascript", "image/svg+xml"]);
 // A write finishes its image before this program ends, a boot chain and its restart included.
@@ -90,6 +91,7 @@ app.UseResponseCompression();
 app.UseStaticFiles(new StaticFileOptions { OnPrepareResponse = context => context.Context.Response.Headers.CacheControl = "public, max-age=3600" });
 app.UseRouting();
 app.UseAuthentication();
+app.UseMiddleware<PlainInput>();
 app.UseAuthorization();
 app.MapHealthChecks("/healthz").AllowAnonymous();
 app.MapRunEvents();

@@ -12,11 +12,20 @@ internal sealed class SecurityHeaders(RequestDelegate next)
 
     public Task InvokeAsync(HttpContext context)
     {
-        var headers = context.Response.Headers;
+        // At the last moment: a page of errors begins with headers that were cleared.
+        context.Response.OnStarting(() =>
+        {
+            Set(context.Response.Headers);
+            return Task.CompletedTask;
+        });
+        return next(context);
+    }
+
+    private static void Set(IHeaderDictionary headers)
+    {
         headers.ContentSecurityPolicy = Policy;
         headers.XContentTypeOptions = "nosniff";
         headers["Referrer-Policy"] = "same-origin";
         headers["Cross-Origin-Opener-Policy"] = "same-origin";
-        return next(context);
     }
 }

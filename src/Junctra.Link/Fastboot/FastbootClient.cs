@@ -1,3 +1,4 @@
+using Junctra.Core;
 using System.Globalization;
 using System.Net.Sockets;
 using System.Text;
@@ -249,7 +250,7 @@ public sealed class FastbootClient : IAsyncDisposable
 
         public static Answer Read(byte[] message)
         {
-            var text = Encoding.UTF8.GetString(message);
+            var text = ShownText.Of(Encoding.UTF8.GetString(message));
             var rest = Clean(text.Length > 4 ? text[4..] : "");
             return (text.Length >= 4 ? text[..4] : text) switch
             {

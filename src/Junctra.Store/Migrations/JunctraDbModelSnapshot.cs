@@ -354,6 +354,23 @@ namespace Junctra.Store.Migrations
                     b.ToTable("consents", (string)null);
                 });
 
+            modelBuilder.Entity("Junctra.Store.EndedSignInRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.HasKey("Id")
+                        .HasName("pk_ended_sign_ins");
+
+                    b.ToTable("ended_sign_ins", (string)null);
+                });
+
             modelBuilder.Entity("Junctra.Store.FactRow", b =>
                 {
                     b.Property<int>("Id")

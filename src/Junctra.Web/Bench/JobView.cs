@@ -84,6 +84,11 @@ public sealed class JobView
     /// <summary>Title over the job's line.</summary>
     public string Title => $"{Row.Ticket} · {Model?.ProductName ?? Phone[FactName.ProductName].Value ?? "phone"}, {Row.Description}";
 
+    /// <summary>Why nothing of this job may be changed now; null where it may.</summary>
+    public string? WhyFrozen => Row.HandedBackAt is not null ? "This phone was handed back; its record is closed."
+        : Row.Cell != CellState.Sound ? $"This phone is {Row.Cell.ToString().ToLowerInvariant()}: it is set apart, and nothing is done to it."
+        : JobStore.IsWriting(Row) ? "A write is going on. Nothing is changed until it has ended." : null;
+
     /// <summary>The last run, unless it failed and the phone was read again since: the job then goes on from that reading.</summary>
     private RunStatus? OpenRunStatus =>
         LastRun is { Status: RunStatus.Failed or RunStatus.Stopped, EndedAt: { } ended }

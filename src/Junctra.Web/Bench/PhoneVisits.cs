@@ -21,7 +21,7 @@ public sealed class PhoneVisits(JunctraDb db, JobStore store, ModelCatalogue cat
     public async Task<Visit> ReadAsync(JobRow job, string portName, string who, CancellationToken cancel)
     {
         if (await db.Ports.FindAsync([portName], cancel) is not { } port) return new Visit(null, $"There is no port {portName} on this bench.");
-        if (await IsWritingAsync(portName, cancel)) return new Visit(null, $"A write is going on at port {portName}. Do not touch it; read when it has ended.");
+        if (await BusyWithAsync(port.Address, null, cancel) is { } busy) return new Visit(null, busy);
         if (LinkAddress.Parse(port.Address) is not { } address) return new Visit(null, $"The address {port.Address} of port {portName} is no host and port.");
         try
         {
@@ -56,7 +56,7 @@ public sealed class PhoneVisits(JunctraDb db, JobStore store, ModelCatalogue cat
         if (here.LastSerial is null) return;
         foreach (var other in await db.Ports.Where(p => p.Name != here.Name && p.LastSerial == here.LastSerial).ToListAsync(cancel))
         {
-            if (LinkAddress.Parse(other.Address) is not { } address || await IsWritingAsync(other.Name, cancel)) continue;
+            if (LinkAddress.Parse(other.Address) is not { } address || await BusyWithAsync(other.Address, null, cancel) is not null) continue;
             try
             {
                 other.LastSerial = (await PhoneReader.ReadAsync(address, clocks, catalogue, time.GetUtcNow(), "", cancel))[FactName.Serial];
@@ -68,8 +68,21 @@ public sealed class PhoneVisits(JunctraDb db, JobStore store, ModelCatalogue cat
         }
     }
 
-    private Task<bool> IsWritingAsync(string portName, CancellationToken cancel) =>
-        db.Runs.AnyAsync(r => r.PortName == portName && (r.Status == Core.Runs.RunStatus.Queued || r.Status == Core.Runs.RunStatus.Writing), cancel);
+    /// <summary>
+    /// What is being written at an address, by whatever name of a port or a computer it is reached, or to a phone of that serial; null where nothing is. A port is where it
+    /// leads, not what it is called.
+    /// </summary>
+    public async Task<string?> BusyWithAsync(string address, string? serial, CancellationToken cancel)
+    {
+        var open = await db.Runs.AsNoTracking().Where(r => r.Status == Core.Runs.RunStatus.Queued || r.Status == Core.Runs.RunStatus.Writing).Select(r => new { r.PortName, r.Address, r.Plan }).ToListAsync(cancel);
+        foreach (var run in open)
+        {
+            if (await LinkAddress.LeadToOneAsync(address, run.Address, cancel)) return $"A write is going on at port {run.PortName}, which leads to the same phone. Do not touch it; go on when it has ended.";
+            if (serial is not null && run.Plan.Target.Serial.Equals(serial, StringComparison.OrdinalIgnoreCase)) return $"A write is going on to a phone of the serial {serial}, at port {run.PortName}.";
+        }
+
+        return null;
+    }
 
     /// <summary>One job is one phone: once its serial was read over the link, another phone's facts must not mix in.</summary>
     private static string? OtherPhone(JobRow job, PhoneReading reading)

@@ -40,6 +40,10 @@ internal static class PackageFiles
         {
             return Results.Text(error.Message, statusCode: StatusCodes.Status409Conflict);
         }
+        catch (IOException error)
+        {
+            return Results.Text(error.Message, statusCode: StatusCodes.Status507InsufficientStorage);
+        }
 
         // The library's ZIP writer ends its members by blocking writes, a few bytes each.
         if (form == "zip" && http.Features.Get<IHttpBodyControlFeature>() is { } body) body.AllowSynchronousIO = true;

@@ -12,6 +12,8 @@ namespace Junctra.Web.Library;
 /// </summary>
 public sealed class UnpackedShelf(IDbContextFactory<JunctraDb> databases, ContentStore store, TimeProvider time)
 {
+    private const long KeptFree = 256 << 20;
+
     /// <summary>Unpacks what is not unpacked yet.</summary>
     /// <param name="package">The package.</param>
     /// <param name="packagePath">Where its file lies.</param>
@@ -19,6 +21,7 @@ public sealed class UnpackedShelf(IDbContextFactory<JunctraDb> databases, Conten
     /// <param name="cancel">Cancels; nothing half unpacked stays.</param>
     /// <returns>Where each lies, by the digest of the image as a phone is given it.</returns>
     /// <exception cref="InvalidDataException">An image is no longer what the inspection found.</exception>
+    /// <exception cref="IOException">There is no room.</exception>
     public async Task<IReadOnlyDictionary<string, string>> EnsureAsync(Package package, string packagePath, IEnumerable<PackageImage> images, CancellationToken cancel)
     {
         var wanted = images.DistinctBy(image => image.Body.Sha256).ToList();
@@ -26,6 +29,9 @@ public sealed class UnpackedShelf(IDbContextFactory<JunctraDb> databases, Conten
         var missing = wanted.Where(image => !store.Has(image.Body.Sha256)).ToList();
         if (missing.Count > 0)
         {
+            // Kept free for what is on its way: a download of an archive must not fill the disk under a write.
+            var needed = missing.Sum(image => image.Body.Bytes);
+            if (needed > store.FreeBytes() - KeptFree) throw new IOException($"{ByteSize.Text(needed)} must be unpacked, and {ByteSize.Text(Math.Max(0, store.FreeBytes() - KeptFree))} are free. Make room first.");
             var password = await db.Packages.Where(p => p.Id == package.Id).Select(p => p.Password).SingleOrDefaultAsync(cancel);
             await UnpackAsync(packagePath, missing, password, cancel);
         }

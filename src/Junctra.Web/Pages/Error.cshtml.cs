@@ -1,3 +1,5 @@
+using Npgsql;
+using Microsoft.EntityFrameworkCore;
 using Junctra.Store;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Diagnostics;
@@ -24,7 +26,24 @@ public sealed class ErrorModel : PageModel
             return;
         }
 
-        (Title, Text) = Words(status);
+        var error = HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error;
+        if (error is JobBusyException)
+        {
+            Response.StatusCode = StatusCodes.Status409Conflict;
+            (Title, Text) = ("A write is going on for this job", "Nothing of yours was stored. Do not touch the phone; look at the write.");
+            return;
+        }
+
+        // What the database itself refuses of what was typed, and what the server refuses of a request, are mistakes of the input and not of the program.
+        if (error is DbUpdateException { InnerException: PostgresException { SqlState: ['2', '2', ..] } } or PostgresException { SqlState: ['2', '2', ..] })
+        {
+            Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
+            (Title, Text) = ("That cannot be kept", "Something that was typed is too long, or holds characters that cannot be kept. Nothing was stored. Go back and write it shorter, without special characters.");
+            return;
+        }
+
+        if (error is BadHttpRequestException refused) Response.StatusCode = refused.StatusCode;
+        (Title, Text) = Words(status ?? (error is BadHttpRequestException bad ? bad.StatusCode : null));
     }
 
     public void OnPost(int? status) => OnGet(status);
@@ -33,6 +52,7 @@ public sealed class ErrorModel : PageModel
     {
         404 => ("There is no such page", "The ticket or the address may be mistyped. Nothing was changed."),
         403 => ("That is for another role", "Your account may not do this. Nothing was changed. Ask somebody whose work it is, or the lead for the role."),
+        413 => ("That is too much at once", "Nothing was changed. Send less, or sign in first."),
         401 => ("Sign in first", "Nothing was changed. Sign in and try again."),
         400 => ("That was not understood", "The page may have been open for too long. Go back, load it again, and repeat."),
         { } other => ($"That did not work ({other})", "Nothing was changed. Go back and try again."),

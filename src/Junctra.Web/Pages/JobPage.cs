@@ -57,10 +57,12 @@ public abstract class JobPage(JobLoader jobs) : PageModel
 
         await PrepareAsync(HttpContext.RequestAborted);
         var executed = await next();
-        if (executed.Exception is DbUpdateConcurrencyException)
+        if (executed.Exception is DbUpdateConcurrencyException or JobBusyException)
         {
+            Problem = executed.Exception is JobBusyException
+                ? "A write began for this job at the same moment. Nothing of yours was stored: do not touch the phone, and look at the write."
+                : "Somebody else changed this job at the same moment. Nothing of yours was stored, and nothing of theirs was overwritten: look at it again, then repeat.";
             executed.ExceptionHandled = true;
-            Problem = "Somebody else changed this job at the same moment. Nothing of yours was stored, and nothing of theirs was overwritten: look at it again, then repeat.";
             Response.StatusCode = StatusCodes.Status409Conflict;
             HttpContext.RequestServices.GetRequiredService<JunctraDb>().ChangeTracker.Clear();
             Job = (await jobs.FindAsync(ticket, HttpContext.RequestAborted))!;
@@ -97,8 +99,7 @@ public abstract class JobPage(JobLoader jobs) : PageModel
     }
 
     /// <summary>Whether the job may still be changed here.</summary>
-    protected string? WhyFrozen => Job.Row.HandedBackAt is not null
-        ? "This phone was handed back; its record is closed."
-        : Job.Row.Cell != CellState.Sound && Station is not (Station.Intake or Station.HandBack) ? $"This phone is {Job.Row.Cell.ToString().ToLowerInvariant()}: it is set apart, and nothing is done to it."
-        : JobStore.IsWriting(Job.Row) ? "A write is going on. Nothing is changed until it has ended." : null;
+    protected string? WhyFrozen => Job.Row.Cell != CellState.Sound && Job.Row.HandedBackAt is null && Station is (Station.Intake or Station.HandBack)
+        ? JobStore.IsWriting(Job.Row) ? "A write is going on. Nothing is changed until it has ended." : null
+        : Job.WhyFrozen;
 }

@@ -1,3 +1,4 @@
+using Junctra.Web.Bench;
 using Junctra.Core.Modes;
 using Junctra.Core.Runs;
 using Junctra.Link;
@@ -9,7 +10,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Pages;
 
 /// <summary>The bench's ports and their addresses.</summary>
-public sealed class PortsModel(JunctraDb db, LinkBook book) : PageModel
+public sealed class PortsModel(JunctraDb db, LinkBook book, PhoneVisits visits) : PageModel
 {
     /// <summary>Everybody may look; the bench sets its ports up.</summary>
     public bool MayAct => User.IsInRole(StaffRoles.Bench);
@@ -38,6 +39,9 @@ public sealed class PortsModel(JunctraDb db, LinkBook book) : PageModel
         if (Name is not { Length: > 0 and <= 4 } || !Name.All(char.IsAsciiLetterOrDigit)) return await RefusedAsync("A port's name is one to four letters or digits.", cancel);
         if (LinkAddress.Parse(Address) is not { } parsed) return await RefusedAsync($"“{Address}” is no host and port, such as 127.0.0.1:5554.", cancel);
         if (await IsBusyAsync(Name, cancel)) return await RefusedAsync($"A write is going on at port {Name}.", cancel);
+        if (await visits.BusyWithAsync(parsed.ToString(), null, cancel) is { } busy) return await RefusedAsync(busy, cancel);
+        foreach (var other in await db.Ports.AsNoTracking().Where(port => port.Name != Name).ToListAsync(cancel))
+            if (await LinkAddress.LeadToOneAsync(other.Address, parsed.ToString(), cancel)) return await RefusedAsync($"Port {other.Name} leads there already: one phone is at one port.", cancel);
         if (await db.Ports.FindAsync([Name], cancel) is { } port)
         {
             port.Address = parsed.ToString();

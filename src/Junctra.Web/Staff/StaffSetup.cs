@@ -16,8 +16,11 @@ public sealed record DemoAccount(string Name, string Password, IReadOnlyList<str
 /// <summary>Sets up sign-in: accounts, cookies, the keys that seal them.</summary>
 internal static class StaffSetup
 {
-    /// <summary>Wrong passwords in a row that lock an account.</summary>
+    /// <summary>Wrong present passwords in a row, typed by somebody who is signed in, that lock an account.</summary>
     public const int MostWrongPasswords = 5;
+
+    /// <summary>How long a sign-in lasts without a sign of life.</summary>
+    public static readonly TimeSpan SignInLasts = TimeSpan.FromHours(10);
 
     /// <summary>Least length of a password.</summary>
     public const int LeastPassword = 10;
@@ -30,15 +33,22 @@ internal static class StaffSetup
         new("lead", "slipway-lead", StaffRoles.All),
     ];
 
-    public static void AddStaff(this IServiceCollection services)
+    /// <summary>Claim that tells one sign-in from another of the same account.</summary>
+    public const string SignInClaim = "sign-in";
+
+    public static void AddStaff(this IServiceCollection services, IConfiguration configuration)
     {
-        services.AddDataProtection().SetApplicationName("junctra").PersistKeysToDbContext<JunctraDb>();
+        var options = configuration.GetSection("Junctra").Get<JunctraOptions>() ?? new JunctraOptions();
+        var keys = services.AddDataProtection().SetApplicationName("junctra").PersistKeysToDbContext<JunctraDb>();
+        // Without a library there is nowhere to keep one; the options' own checks say so a moment later.
+        if (options.Library.Length > 0 || options.Keys.Length > 0) keys.ProtectKeysWithCertificate(KeyShelter.Open(options.KeysFolder));
+        services.AddSingleton<SignInAttempts>();
         services.AddAuthentication(IdentityConstants.ApplicationScheme).AddCookie(IdentityConstants.ApplicationScheme, cookie =>
         {
             cookie.Cookie.Name = "junctra";
             cookie.Cookie.HttpOnly = true;
             cookie.Cookie.SameSite = SameSiteMode.Lax;
-            cookie.ExpireTimeSpan = TimeSpan.FromHours(10);
+            cookie.ExpireTimeSpan = SignInLasts;
             cookie.SlidingExpiration = true;
             cookie.LoginPath = "/sign-in";
             cookie.ReturnUrlParameter = "to";
@@ -94,11 +104,12 @@ internal static class StaffSetup
         var services = context.HttpContext.RequestServices;
         var db = services.GetRequiredService<JunctraDb>();
         var claims = services.GetRequiredService<Microsoft.Extensions.Options.IOptions<IdentityOptions>>().Value.ClaimsIdentity;
+        var signIn = context.Principal?.FindFirstValue(SignInClaim) ?? "";
         string? stamp;
         try
         {
             stamp = int.TryParse(context.Principal?.FindFirstValue(claims.UserIdClaimType), out var id)
-                ? await db.Users.Where(user => user.Id == id).Select(user => user.SecurityStamp).SingleOrDefaultAsync(context.HttpContext.RequestAborted)
+                ? await db.Users.Where(user => user.Id == id && !db.EndedSignIns.Any(ended => ended.Id == signIn)).Select(user => user.SecurityStamp).SingleOrDefaultAsync(context.HttpContext.RequestAborted)
                 : null;
         }
         catch (Exception error) when (DatabaseAbsence.Is(error))

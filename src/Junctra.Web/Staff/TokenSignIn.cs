@@ -46,6 +46,16 @@ public sealed class Tokens(JunctraDb db, TimeProvider time)
         return true;
     }
 
+    /// <summary>Takes all tokens of a person back.</summary>
+    public async Task RevokeAllAsync(StaffRow person, string by, CancellationToken cancel)
+    {
+        var now = time.GetUtcNow();
+        var count = await db.ApiTokens.Where(token => token.StaffId == person.Id && token.RevokedAt == null).ExecuteUpdateAsync(set => set.SetProperty(token => token.RevokedAt, now), cancel);
+        if (count == 0) return;
+        db.Audit.Add(new AuditRow { At = now, By = by, Act = $"Took back {count} token{(count == 1 ? "" : "s")} of {person.UserName}." });
+        await db.SaveChangesAsync(cancel);
+    }
+
     /// <summary>Id of the person whose token it is, or null. Its use is noted, not more often than once a minute.</summary>
     public async Task<int?> PersonAsync(string token, CancellationToken cancel)
     {

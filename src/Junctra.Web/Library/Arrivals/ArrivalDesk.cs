@@ -1,3 +1,4 @@
+using Junctra.Formats.Inspection;
 using Hangfire;
 using Junctra.Core.Packages;
 using Junctra.Store;
@@ -186,8 +187,10 @@ internal static class ServerPath
         try
         {
             var file = new FileInfo(Path.GetFullPath(path));
-            if (!file.Exists || file.Attributes.HasFlag(FileAttributes.Directory)) return null;
+            if (path.Length > 4096 || !file.Exists || file.Attributes.HasFlag(FileAttributes.Directory)) return null;
             var real = RealPath(file.FullName);
+            // A pipe or a device is never opened: nobody knows how long it makes one wait.
+            if (!FileKind.IsRegular(real)) return null;
             return roots.Any(root => real.StartsWith(RealPath(Path.GetFullPath(root)).TrimEnd('/') + "/", StringComparison.Ordinal)) ? real : null;
         }
         catch (Exception error) when (error is IOException or ArgumentException or UnauthorizedAccessException or NotSupportedException)

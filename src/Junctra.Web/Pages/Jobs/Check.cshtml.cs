@@ -1,3 +1,4 @@
+using Junctra.Core.Runs;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
 using Junctra.Core.Jobs;
@@ -30,6 +31,9 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
         ? Router.Best(Job.Phone, model, ModeNow is { } mode && Shown.Contains(mode) ? mode : PhoneMode.SetupWizard, model.WriteMode, catalogue)
         : null;
 
+    /// <summary>Why there is nothing to note here yet: what a first boot shows is of the write that came before it.</summary>
+    private string? WhyNotYet => Job.LastRun is not { Status: RunStatus.Finished } ? "Nothing was written to the end yet, so there is no first boot to note. What the phone shows now belongs under Route." : null;
+
     public static Verdict SignalOf(CheckLine line) => line.State switch
     {
         CheckState.AsIntended => Verdict.Go,
@@ -57,6 +61,7 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
     public async Task<IActionResult> OnPostShowsAsync(string? mode, CancellationToken cancel)
     {
         if (WhyFrozen is { } frozen) return Refused(frozen);
+        if (WhyNotYet is { } early) return Refused(early);
         if (PhoneModes.Parse(mode) is not { } shown || !Shown.Contains(shown)) return Refused("That is no screen of a first boot.");
         await store.AddFactsAsync(Job.Row, [new Fact(FactName.Mode, shown.Id(), FactSource.Settings, time.GetUtcNow(), Who)], cancel);
         Done = $"Noted: {shown.Label()}.";
@@ -66,6 +71,7 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
     public async Task<IActionResult> OnPostNoteAsync(string? name, string? value, CancellationToken cancel)
     {
         if (WhyFrozen is { } frozen) return Refused(frozen);
+        if (WhyNotYet is { } early) return Refused(early);
         var fact = Job.Checks.Select(line => line.Expectation.Fact).FirstOrDefault(f => f.Value == name);
         if (fact.Value is null || FactValues.Normalise(fact, value) is not { } normal) return Refused($"“{value}” is no value of that fact. Read it again.");
         await store.AddFactsAsync(Job.Row, [new Fact(fact, normal, FactSource.Settings, time.GetUtcNow(), Who)], cancel);

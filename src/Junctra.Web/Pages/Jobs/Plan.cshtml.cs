@@ -1,19 +1,15 @@
-using Junctra.Core.Catalogue;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Planning;
-using Junctra.Core.Runs;
 using Junctra.Store;
-using Junctra.Store.Files;
 using Junctra.Web.Bench;
-using Junctra.Web.Library;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The plan, its gates, and the one deliberate act that makes bytes flow.</summary>
-public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, PackageShelf shelf, MatchDesk desk, PhoneVisits visits, ModelCatalogue catalogue, ContentStore files, TimeProvider time) : JobPage(jobs)
+public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Planner planner, TimeProvider time) : JobPage(jobs)
 {
     private const double StripWidth = 960;
 
@@ -54,14 +50,9 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
         GatesOpen = Request.Query.ContainsKey("gates") || HttpMethods.IsPost(Request.Method);
-        Package = await shelf.FindAsync(Job.Row.PackageId, cancel);
-        if (Package is null) return;
-        Report = await desk.ReportAsync(Job, Package, cancel);
-        var outcome = PathF.Compile(Job.Phone, Package, Job.Row.ErasesData, catalogue, Report.NeedsCleanWrite);
-        (Plan, Refusals) = (outcome.Plan, outcome.Refusals);
-        if (Plan is null) return;
-        Strip = PartitionStrip.OfPlan(Plan, Job.Model!, Package, StripWidth);
-        await EvaluateAsync(cancel);
+        var planned = await planner.PlanAsync(Job, cancel);
+        (Package, Report, Plan, Refusals, Gates) = (planned.Package, planned.Report, planned.Plan, planned.Refusals, planned.Gates);
+        if (Plan is not null) Strip = PartitionStrip.OfPlan(Plan, Job.Model!, Package!, StripWidth);
     }
 
     public async Task<IActionResult> OnPostPathAsync(bool erase, CancellationToken cancel)
@@ -87,24 +78,10 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
         if (closed.Count > 0) return Refused($"Nothing was written. Still closed: {string.Join(", ", closed)}.");
         if (!string.Equals(typed?.Trim(), Job.Row.Ticket, StringComparison.OrdinalIgnoreCase))
             return Refused($"Nothing was written. “{typed?.Trim()}” is not the ticket of this phone; its label says {Job.Row.Ticket}.");
-        if (await db.Ports.FindAsync([Job.Row.PortName], cancel) is not { } port) return Refused("The port at which this phone was read is no longer set up.");
-
-        // What was not read before cannot be proved after.
-        if (!Plan!.ErasesData && Job.Row.Snapshots.Count == 0) await store.TakeSnapshotAsync(Job.Row, Job.Phone, Who, cancel);
-        var refusal = await store.BeginAsync(new RunRow
-        {
-            JobId = Job.Row.Id,
-            PackageId = Package!.Id,
-            Plan = Plan!,
-            Report = Report!,
-            PortName = port.Name,
-            Address = port.Address,
-            Status = RunStatus.Queued,
-            BegunAt = time.GetUtcNow(),
-            BegunBy = Who,
-            PackageTitle = Plan!.PackageTitle,
-        }, cancel);
-        return refusal is null ? To(Station.Write) : Refused(refusal);
+        if (await planner.BeginAsync(Job, Plan!, Who, cancel) is not { } refusal) return To(Station.Write);
+        db.ChangeTracker.Clear();
+        await ReloadAsync(cancel);
+        return Refused(refusal);
     }
 
     /// <summary>Stores what was ticked. Answers that were taken back are removed; the audit keeps both.</summary>
@@ -140,11 +117,7 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Pack
         return null;
     }
 
-    private async Task EvaluateAsync(CancellationToken cancel) => Gates = Core.Planning.Gates.Evaluate(Plan!, Package!, new GateContext(
-        Job.Phone, Report!, Job.Row.OwnershipStated, files.FreeBytes(), await shelf.BytesNowAsync(Package!.Id, cancel),
-        await visits.PortsWithAsync(Plan!.Target.Serial, cancel),
-        Consents.WithAnswers([.. Job.Row.Answers.Where(IsForThisPlan).Select(answer => answer.ToAnswer())],
-            Job.Row.Consents.Where(consent => consent.WithdrawnAt is null).Select(consent => new GivenConsent(consent.ConsentId, consent.At, consent.RecordedBy)))), catalogue);
+    private async Task EvaluateAsync(CancellationToken cancel) => Gates = await planner.GatesAsync(Job, Package!, Report!, Plan!, cancel);
 
-    private bool IsForThisPlan(GateAnswerRow answer) => answer.PackageId == Plan!.PackageId && answer.ErasesData == Plan.ErasesData;
+    private bool IsForThisPlan(GateAnswerRow answer) => Planner.IsFor(answer, Plan!);
 }

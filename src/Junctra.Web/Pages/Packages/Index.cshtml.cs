@@ -1,6 +1,9 @@
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Web.Library;
+using Junctra.Store;
+using Junctra.Web.Staff;
+using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.Extensions.Options;
@@ -8,7 +11,7 @@ using Microsoft.Extensions.Options;
 namespace Junctra.Web.Pages.Packages;
 
 /// <summary>The library.</summary>
-public sealed class IndexModel(PackageSearch search, LibraryWatch watch, IOptions<JunctraOptions> options) : PageModel
+public sealed class IndexModel(PackageSearch search, LibraryWatch watch, IAuthorizationService authorization, IOptions<JunctraOptions> options) : PageModel
 {
     /// <summary>The facets, by their names in an address.</summary>
     public static IReadOnlyList<(string Key, string Label)> FacetNames { get; } = [("model", "Model"), ("region", "Region"), ("revision", "Revision"), ("kind", "Kind"), ("whole", "Check")];
@@ -67,8 +70,9 @@ public sealed class IndexModel(PackageSearch search, LibraryWatch watch, IOption
         Found = await search.FindAsync(Filter, int.TryParse(Request.Query["page"], out var wanted) ? wanted : 1, cancel);
     }
 
-    public IActionResult OnPost()
+    public async Task<IActionResult> OnPostAsync()
     {
+        if (!(await authorization.AuthorizeAsync(User, Policies.CounterOrBench)).Succeeded && !User.IsInRole(StaffRoles.Lead)) return Forbid();
         watch.LookAgain();
         return RedirectToPage();
     }

@@ -1,3 +1,5 @@
+using Microsoft.EntityFrameworkCore;
+using Junctra.Core;
 using Junctra.Store;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Identity;
@@ -8,7 +10,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Junctra.Web.Pages.People;
 
 /// <summary>One's own account: password, signing out here and everywhere.</summary>
-public sealed class AccountModel(UserManager<StaffRow> staff, SignInManager<StaffRow> signIn, Tokens tokens) : PageModel
+public sealed class AccountModel(UserManager<StaffRow> staff, SignInManager<StaffRow> signIn, Tokens tokens, JunctraDb db, TimeProvider time) : PageModel
 {
     private StaffRow me = null!;
 
@@ -62,7 +64,7 @@ public sealed class AccountModel(UserManager<StaffRow> staff, SignInManager<Staf
     public async Task<IActionResult> OnPostTokenAsync(string? tokenName, CancellationToken cancel)
     {
         var name = tokenName?.Trim() ?? "";
-        if (name.Length is 0 or > 60) return Refused("Say in a few words what the token is for. Nothing was made.");
+        if (name.Length is 0 or > 60 || !ShownText.IsFit(name)) return Refused("Say in a few words what the token is for. Nothing was made.");
         if (await tokens.MakeAsync(me, name, cancel) is not { } made) return Refused($"You have {Tokens.Most} tokens. Take one back first.");
         NewToken = made;
         MyTokens = await tokens.OfAsync(me.Id, cancel);
@@ -78,13 +80,27 @@ public sealed class AccountModel(UserManager<StaffRow> staff, SignInManager<Staf
 
     public async Task<IActionResult> OnPostSignOutAsync()
     {
+        // The cookie may have been copied: what it stands for is over, not only its place here.
+        if (User.FindFirst(StaffSetup.SignInClaim)?.Value is { } id)
+        {
+            var over = time.GetUtcNow() - StaffSetup.SignInLasts * 3;
+            await db.EndedSignIns.Where(ended => ended.At < over).ExecuteDeleteAsync();
+            db.EndedSignIns.Add(new EndedSignInRow { Id = id, At = time.GetUtcNow() });
+            await db.SaveChangesAsync();
+        }
+        else
+        {
+            await staff.UpdateSecurityStampAsync(me);
+        }
+
         await signIn.SignOutAsync();
         return Redirect("/sign-in");
     }
 
-    public async Task<IActionResult> OnPostEverywhereAsync()
+    public async Task<IActionResult> OnPostEverywhereAsync(CancellationToken cancel)
     {
         await staff.UpdateSecurityStampAsync(me);
+        await tokens.RevokeAllAsync(me, me.UserName!, cancel);
         await signIn.SignOutAsync();
         return Redirect("/sign-in");
     }

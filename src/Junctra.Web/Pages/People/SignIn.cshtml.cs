@@ -1,3 +1,7 @@
+using Microsoft.AspNetCore.DataProtection;
+using Junctra.Core;
+using System.Security.Cryptography;
+using System.Security.Claims;
 using Junctra.Store;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
@@ -10,8 +14,16 @@ namespace Junctra.Web.Pages.People;
 
 /// <summary>Signs somebody in.</summary>
 [AllowAnonymous]
-public sealed class SignInModel(SignInManager<StaffRow> signIn, UserManager<StaffRow> staff, IOptions<JunctraOptions> options) : PageModel
+public sealed class SignInModel(
+    SignInManager<StaffRow> signIn, UserManager<StaffRow> staff, SignInAttempts attempts, IDataProtectionProvider sealing, JunctraDb db, TimeProvider time, IOptions<JunctraOptions> options, ILogger<SignInModel> log) : PageModel
 {
+    private const string ComputerCookie = "junctra-computer";
+    private const int MostName = 60, MostPassword = 200;
+    private static readonly TimeSpan ComputerIsKnownFor = TimeSpan.FromDays(180);
+
+    // Of nobody's password; it takes as long to hold one against it as against anybody's.
+    private static string? nobodysHash;
+
     [BindProperty]
     public string? Name { get; set; }
 
@@ -30,15 +42,60 @@ public sealed class SignInModel(SignInManager<StaffRow> signIn, UserManager<Staf
     public async Task<IActionResult> OnPostAsync()
     {
         var name = Name?.Trim().ToLowerInvariant() ?? "";
-        // The same words and as much work for a wrong name as for a wrong password: nobody learns who works here.
-        var result = Microsoft.AspNetCore.Identity.SignInResult.Failed;
-        if (await staff.FindByNameAsync(name) is { } row) result = await signIn.PasswordSignInAsync(row, Password ?? "", isPersistent: false, lockoutOnFailure: true);
-        else staff.PasswordHasher.HashPassword(new StaffRow(), Password ?? "");
-        if (result.Succeeded) return Redirect(Url.IsLocalUrl(To) ? To! : "/");
-        Problem = result.IsLockedOut
-            ? $"This account is locked for a few minutes: {StaffSetup.MostWrongPasswords} wrong passwords, or the lead closed it."
-            : "Name or password is not right.";
+        var password = Password is { Length: <= MostPassword } typed ? typed : "";
+        var row = name.Length is > 0 and <= MostName && ShownText.IsFit(name) ? await staff.FindByNameAsync(name) : null;
+        var address = HttpContext.Connection.RemoteIpAddress?.ToString() ?? "unknown";
+        var computer = row is null ? null : KnownComputer(row);
+        // The same work, the same words and the same status for a wrong name, a wrong password, a closed account and one try too many: nobody learns who works here.
+        var isHeldUp = attempts.IsHeldUp(name, address, computer);
+        var isRight = row is null ? Waste(password) : await staff.CheckPasswordAsync(row, password);
+        if (row is not null && isRight && !isHeldUp && !await staff.IsLockedOutAsync(row))
+        {
+            attempts.Forget(name);
+            await staff.ResetAccessFailedCountAsync(row);
+            await signIn.SignInWithClaimsAsync(row, isPersistent: false, [new Claim(StaffSetup.SignInClaim, Guid.NewGuid().ToString("N"))]);
+            KnowComputer(row, computer);
+            return Redirect(Url.IsLocalUrl(To) ? To! : "/");
+        }
+
+        await NoteAsync(row, name, address, computer, isHeldUp);
+        Problem = $"Name or password is not right, or too many tries were made: after {SignInAttempts.MostForAccount} of them it takes a few minutes before another counts.";
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         return Page();
     }
+
+    private bool Waste(string password)
+    {
+        nobodysHash ??= staff.PasswordHasher.HashPassword(new StaffRow(), Guid.NewGuid().ToString());
+        staff.PasswordHasher.VerifyHashedPassword(new StaffRow(), nobodysHash, password);
+        return false;
+    }
+
+    /// <summary>Wrong passwords, and that somebody is held up, are for whoever reads the log and the audit afterwards. A name that is nobody's may be a password typed into the wrong field, and is not written down.</summary>
+    private async Task NoteAsync(StaffRow? row, string name, string address, string? computer, bool isHeldUp)
+    {
+        var who = row?.UserName ?? "nobody who works here";
+        var count = isHeldUp ? 0 : attempts.Wrong(name, address, computer);
+        log.LogWarning("A sign-in as {Who} from {Address} was refused{HeldUp}", who, address, isHeldUp ? ", held up" : "");
+        if (isHeldUp || row is null) return;
+        db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = row.UserName!, Act = count < SignInAttempts.MostForAccount ? $"A wrong password was typed, from {address}." : $"Too many wrong passwords, from {address}: held up there for {SignInAttempts.Window.TotalMinutes:0} min." });
+        await db.SaveChangesAsync();
+    }
+
+    private IDataProtector Sealing => sealing.CreateProtector("junctra.known-computer");
+
+    private string? KnownComputer(StaffRow row)
+    {
+        try
+        {
+            return Request.Cookies[ComputerCookie] is { Length: < 1000 } cookie && Sealing.Unprotect(cookie).Split(' ') is [var id, var computer] && id == $"{row.Id}" ? computer : null;
+        }
+        catch (CryptographicException)
+        {
+            return null;
+        }
+    }
+
+    private void KnowComputer(StaffRow row, string? computer) => Response.Cookies.Append(ComputerCookie, Sealing.Protect($"{row.Id} {computer ?? Guid.NewGuid().ToString("N")}"),
+        new CookieOptions { HttpOnly = true, SameSite = SameSiteMode.Lax, Secure = Request.IsHttps, MaxAge = ComputerIsKnownFor, Path = "/sign-in", IsEssential = true });
 }

@@ -13,7 +13,7 @@ public sealed record PersonView(int Id, string Name, IReadOnlyList<string> Roles
 
 /// <summary>Who works here. For the lead only; what is done to an account ends its sign-ins.</summary>
 [Authorize(Policies.Lead)]
-public sealed class StaffModel(UserManager<StaffRow> staff, SignInManager<StaffRow> signIn, JunctraDb db, TimeProvider time) : PageModel
+public sealed class StaffModel(UserManager<StaffRow> staff, SignInManager<StaffRow> signIn, JunctraDb db, TimeProvider time, Tokens tokens, SignInAttempts attempts) : PageModel
 {
     // Closed accounts are locked for ever; those with too many wrong passwords for minutes.
     private static readonly DateTimeOffset ForEver = new(9000, 1, 1, 0, 0, 0, TimeSpan.Zero);
@@ -63,10 +63,18 @@ public sealed class StaffModel(UserManager<StaffRow> staff, SignInManager<StaffR
         row.HasGivenPassword = true;
         await staff.RemovePasswordAsync(row);
         var set = await staff.AddPasswordAsync(row, password!);
-        return set.Succeeded ? null : StaffWords.Of(set);
+        if (!set.Succeeded) return StaffWords.Of(set);
+        // Whoever had the old one may have made tokens with it.
+        await tokens.RevokeAllAsync(row, User.Identity!.Name!, HttpContext.RequestAborted);
+        attempts.Forget(row.UserName!);
+        return null;
     }, row => $"Set a new password for {row.UserName}.");
 
-    public Task<IActionResult> OnPostSignOutAsync(int id) => ChangeAsync(id, _ => Task.FromResult<string?>(null), row => $"Signed {row.UserName} out everywhere.");
+    public Task<IActionResult> OnPostSignOutAsync(int id) => ChangeAsync(id, async row =>
+    {
+        await tokens.RevokeAllAsync(row, User.Identity!.Name!, HttpContext.RequestAborted);
+        return null;
+    }, row => $"Signed {row.UserName} out everywhere.");
 
     public Task<IActionResult> OnPostCloseAsync(int id) => ChangeAsync(id, async row =>
     {
@@ -79,6 +87,7 @@ public sealed class StaffModel(UserManager<StaffRow> staff, SignInManager<StaffR
     {
         await staff.SetLockoutEndDateAsync(row, null);
         await staff.ResetAccessFailedCountAsync(row);
+        attempts.Forget(row.UserName!);
         return null;
     }, row => $"Opened the account of {row.UserName}.");
 

@@ -1,0 +1,98 @@
+using System.Text.Json;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Jobs;
+using Junctra.Core.Matching;
+using Junctra.Core.Packages;
+using Junctra.Core.Planning;
+using Junctra.Core.Runs;
+using Junctra.Store;
+using Junctra.Store.Files;
+using Junctra.Web.Library;
+using Microsoft.EntityFrameworkCore;
+
+namespace Junctra.Web.Bench;
+
+/// <summary>What is planned for a job, and what still stands before it.</summary>
+/// <param name="Package">The package that was chosen, or null.</param>
+/// <param name="Report">The match of it, judged now.</param>
+/// <param name="Plan">The plan, or null where there is none.</param>
+/// <param name="Refusals">Why there is none.</param>
+/// <param name="Gates">The gates of the plan.</param>
+public sealed record PlannedJob(Package? Package, MatchReport? Report, Plan? Plan, IReadOnlyList<string> Refusals, IReadOnlyList<Gate> Gates)
+{
+    /// <summary>Nothing chosen.</summary>
+    public static PlannedJob None { get; } = new(null, null, null, [], []);
+
+    /// <summary>Titles of the gates that do not hold.</summary>
+    public IReadOnlyList<string> Closed => [.. Gates.Where(gate => !gate.Holds).Select(gate => gate.Title)];
+}
+
+/// <summary>Plans jobs, and begins the write: the one act after which bytes flow.</summary>
+public sealed class Planner(
+    JunctraDb db, JobStore store, JobLoader jobs, PackageShelf shelf, MatchDesk desk, PhoneVisits visits, ModelCatalogue catalogue, ContentStore files, TimeProvider time)
+{
+    // Begins wait for each other, of all jobs and of every web process: which phones and ports are taken is judged by what others have begun.
+    private const long BeginLock = 0x4A756E63;
+
+    /// <summary>What is planned for a job as it stands.</summary>
+    public async Task<PlannedJob> PlanAsync(JobView job, CancellationToken cancel)
+    {
+        if (await shelf.FindAsync(job.Row.PackageId, cancel) is not { } package) return PlannedJob.None;
+        var report = await desk.ReportAsync(job, package, cancel);
+        var outcome = PathF.Compile(job.Phone, package, job.Row.ErasesData, catalogue, report.NeedsCleanWrite);
+        return new PlannedJob(package, report, outcome.Plan, outcome.Refusals, outcome.Plan is null ? [] : await GatesAsync(job, package, report, outcome.Plan, cancel));
+    }
+
+    /// <summary>The gates of a plan, by the answers that were given for it.</summary>
+    public async Task<IReadOnlyList<Gate>> GatesAsync(JobView job, Package package, MatchReport report, Plan plan, CancellationToken cancel) => Gates.Evaluate(plan, package, new GateContext(
+        job.Phone, report, job.Row.OwnershipStated, files.FreeBytes(), await shelf.BytesNowAsync(package.Id, cancel), await visits.PortsWithAsync(plan.Target.Serial, cancel),
+        Consents.WithAnswers([.. job.Row.Answers.Where(answer => IsFor(answer, plan)).Select(answer => answer.ToAnswer())],
+            job.Row.Consents.Where(consent => consent.WithdrawnAt is null).Select(consent => new GivenConsent(consent.ConsentId, consent.At, consent.RecordedBy)))), catalogue);
+
+    /// <summary>Whether an answer was given for a plan.</summary>
+    public static bool IsFor(GateAnswerRow answer, Plan plan) => answer.PackageId == plan.PackageId && answer.ErasesData == plan.ErasesData;
+
+    /// <summary>
+    /// Begins a write. Everything is judged again in the transaction that begins it, against the row that it locks: whatever somebody changed between the page and the
+    /// first byte is seen, and whatever somebody changes after it comes too late and is told so.
+    /// </summary>
+    /// <param name="job">The job as the page showed it.</param>
+    /// <param name="seen">The plan as the page showed it.</param>
+    /// <param name="who">Who begins.</param>
+    /// <param name="cancel">Cancels it.</param>
+    /// <returns>Null, or why nothing was begun.</returns>
+    public async Task<string?> BeginAsync(JobView job, Plan seen, string who, CancellationToken cancel)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        await db.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({BeginLock})", cancel);
+        await db.LockJobsAsync([job.Row.Id], cancel);
+        db.ChangeTracker.Clear();
+        if (await jobs.FindAsync(job.Row.Ticket, cancel) is not { } fresh) return "This job is no longer there. Nothing was written.";
+        if (fresh.WhyFrozen is { } frozen) return $"Nothing was written. {frozen}";
+        var planned = await PlanAsync(fresh, cancel);
+        if (planned.Report is { MayBeChosen: false } report) return $"Nothing was written. The package may not be written any more: {report.Headline}";
+        if (planned.Plan is not { } plan) return $"Nothing was written. There is no plan any more: {string.Join(" ", planned.Refusals)}";
+        if (JsonSerializer.Serialize(plan) != JsonSerializer.Serialize(seen)) return "The plan of this job was changed meanwhile. Nothing was written: look at it again.";
+        if (planned.Closed.Count > 0) return $"Nothing was written. Still closed: {string.Join(", ", planned.Closed)}.";
+        if (await db.Ports.AsNoTracking().SingleOrDefaultAsync(port => port.Name == fresh.Row.PortName, cancel) is not { } port) return "The port at which this phone was read is no longer set up.";
+        if (await visits.BusyWithAsync(port.Address, plan.Target.Serial, cancel) is { } busy) return $"Nothing was written. {busy}";
+
+        // What was not read before cannot be proved after.
+        if (!plan.ErasesData && fresh.Row.Snapshots.Count == 0) await store.TakeSnapshotAsync(fresh.Row, fresh.Phone, who, cancel);
+        var refusal = await store.BeginAsync(new RunRow
+        {
+            JobId = fresh.Row.Id,
+            PackageId = planned.Package!.Id,
+            Plan = plan,
+            Report = planned.Report!,
+            PortName = port.Name,
+            Address = port.Address,
+            Status = RunStatus.Queued,
+            BegunAt = time.GetUtcNow(),
+            BegunBy = who,
+            PackageTitle = plan.PackageTitle,
+        }, cancel);
+        if (refusal is null) await transaction.CommitAsync(cancel);
+        return refusal;
+    }
+}

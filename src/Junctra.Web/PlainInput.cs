@@ -1,0 +1,63 @@
+using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+
+namespace Junctra.Web;
+
+/// <summary>
+/// Refuses what no field here can mean before anything looks at it: characters that no database keeps, and texts longer than any field. Whoever is not signed in sends
+/// no more than a sign-in needs.
+/// </summary>
+internal sealed class PlainInput(RequestDelegate next)
+{
+    /// <summary>Most bytes of a request from somebody who is not signed in.</summary>
+    public const long MostStrangersBytes = 32 << 10;
+
+    private const int MostQueryCharacters = 8 << 10;
+
+    public Task InvokeAsync(HttpContext context)
+    {
+        var request = context.Request;
+        if (request.Path.Value?.Contains('\0') == true || request.QueryString.Value is { } query && (query.Length > MostQueryCharacters || query.Contains("%00", StringComparison.Ordinal)))
+        {
+            context.Response.StatusCode = StatusCodes.Status400BadRequest;
+            return Task.CompletedTask;
+        }
+
+        // A program signs in by its token only when its endpoint asks for it, and has a limit of its own there.
+        if (context.User.Identity?.IsAuthenticated != true && request.Headers.Authorization.Count == 0)
+        {
+            if (request.ContentLength > MostStrangersBytes)
+            {
+                context.Response.StatusCode = StatusCodes.Status413PayloadTooLarge;
+                return Task.CompletedTask;
+            }
+
+            if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit) limit.MaxRequestBodySize = MostStrangersBytes;
+        }
+
+        return next(context);
+    }
+}
+
+/// <summary>The same for the fields of forms.</summary>
+internal sealed class PlainFields : IAsyncPageFilter
+{
+    private const int MostCharacters = 20_000;
+
+    public Task OnPageHandlerSelectionAsync(PageHandlerSelectedContext context) => Task.CompletedTask;
+
+    public Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
+    {
+        var request = context.HttpContext.Request;
+        if (request.HasFormContentType && request.Form.Any(field => IsUnfit(field.Key) || field.Value.Any(IsUnfit)))
+        {
+            context.Result = new BadRequestResult();
+            return Task.CompletedTask;
+        }
+
+        return next();
+    }
+
+    private static bool IsUnfit(string? text) => text is not null && (text.Length > MostCharacters || text.Contains('\0'));
+}
