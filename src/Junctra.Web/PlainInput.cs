@@ -47,16 +47,24 @@ internal sealed class PlainFields : IAsyncPageFilter
 
     public Task OnPageHandlerSelectionAsync(PageHandlerSelectedContext context) => Task.CompletedTask;
 
-    public Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
+    public async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
-        var request = context.HttpContext.Request;
-        if (request.HasFormContentType && request.Form.Any(field => IsUnfit(field.Key) || field.Value.Any(IsUnfit)))
-        {
-            context.Result = new BadRequestResult();
-            return Task.CompletedTask;
-        }
+        // The page that says so must not stumble over the same form.
+        if (context.HandlerInstance is not Pages.ErrorModel && await HoldsUnfitAsync(context.HttpContext.Request)) context.Result = new BadRequestResult();
+        else await next();
+    }
 
-        return next();
+    private static async Task<bool> HoldsUnfitAsync(HttpRequest request)
+    {
+        if (!request.HasFormContentType) return false;
+        try
+        {
+            return (await request.ReadFormAsync(request.HttpContext.RequestAborted)).Any(field => IsUnfit(field.Key) || field.Value.Any(IsUnfit));
+        }
+        catch (InvalidDataException)
+        {
+            return true;
+        }
     }
 
     private static bool IsUnfit(string? text) => text is not null && (text.Length > MostCharacters || text.Contains('\0'));

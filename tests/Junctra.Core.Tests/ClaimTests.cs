@@ -66,7 +66,7 @@ public class ClaimTests
         new Random(seed).Shuffle(shuffled);
         var (a, b) = (Matcher.Match(Sample.Phone(claims), Fitting, Repo.Catalogue), Matcher.Match(Sample.Phone(shuffled), Fitting, Repo.Catalogue));
         Assert.Equal(a.Results.Select(result => (result.Verdict, result.Sentence)), b.Results.Select(result => (result.Verdict, result.Sentence)));
-    }, iter: 600);
+    }, iter: 3000);
 
     [Fact]
     public void A_claim_that_contradicts_never_improves_a_verdict() => Gen.Select(AnyClaim.Array[0, 6], AnyClaim).Sample((claims, more) =>

@@ -94,6 +94,20 @@ public class RunStateTests
     }
 
     [Fact]
+    public void What_is_in_doubt_about_the_erase_is_said_to_be_in_doubt()
+    {
+        var erase = Plan.Steps.First(step => step.Kind == StepKind.Erase);
+        var before = Whole().TakeWhile(e => e is not StepStarted started || started.Step != erase.Number).ToList();
+        Assert.Contains("The user data was not erased.", Fold([.. before, new RunFailed("The link broke.", "Again.")]).PhoneNow);
+        var during = Fold([.. before, new StepStarted(erase.Number, erase.Title), new RunFailed("The link broke.", "Again.")]).PhoneNow;
+        Assert.Contains("Perhaps erased: the user data.", during);
+        Assert.DoesNotContain("not erased", during);
+        var after = Fold([.. before, new StepStarted(erase.Number, erase.Title), new PartitionErased(erase.Number, erase.Partition!), new RunFailed("The link broke.", "Again.")]).PhoneNow;
+        Assert.DoesNotContain("erhaps erased", after);
+        Assert.DoesNotContain("not erased", after);
+    }
+
+    [Fact]
     public void An_image_that_came_in_pieces_says_how_many_the_phone_took()
     {
         var system = Plan.Steps.First(step => step.Partition == "system");

@@ -70,6 +70,55 @@ public sealed class LibraryTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task Whatever_lies_in_the_folder_the_look_goes_on()
+    {
+        async Task ShellAsync(string line)
+        {
+            using var shell = System.Diagnostics.Process.Start(new System.Diagnostics.ProcessStartInfo("bash", ["-c", line]) { WorkingDirectory = folder })!;
+            await shell.WaitForExitAsync();
+            Assert.Equal(0, shell.ExitCode);
+        }
+
+        // A pipe, a link that leads nowhere, one in a circle, a device behind a link, a name that is no text, a folder, and an LZ4 frame that names a dictionary.
+        await ShellAsync("mkfifo pipe.tar && ln -s /nowhere gone.tar && ln -s circle.tar circle.tar && ln -s /dev/zero zero.img && touch $'bad\\xff.tar' && mkdir folder.tar && mkfifo SHA256SUMS");
+        await File.WriteAllBytesAsync(Path.Combine(folder, "a-dictionary.img.lz4"), [0x04, 0x22, 0x4D, 0x18, 0x61, 0x40, 1, 0, 0, 0, 0x99, 0, 0, 0, 0]);
+        File.Copy(await DemoLibrary.PathAsync("cairn-stock-26w10.tar"), Path.Combine(folder, "z-good.tar"));
+        var size = new FileInfo(Path.Combine(folder, "z-good.tar")).Length;
+        await LookUntilAsync(rows => rows.Any(row => row.FileName == "z-good.tar" && row.SizeBytes == size && row.InspectorVersion > 0), "the good one is looked into");
+        await Until.TrueAsync(() => Task.FromResult(watch.Unreadable.Count > 0), "what cannot be looked into is named");
+        Assert.Contains(watch.Unreadable, one => one.Name == "pipe.tar");
+        Assert.Contains(watch.Unreadable, one => one.Name == "zero.img");
+        Assert.DoesNotContain(await RowsAsync(), row => row.FileName is "pipe.tar" or "zero.img" or "gone.tar");
+        // It ends at once when it is asked to: no pipe was opened.
+        await watch.StopAsync(new CancellationTokenSource(TimeSpan.FromMinutes(4)).Token);
+        await watch.StartAsync(default);
+        await ShellAsync("rm -- $'bad\\xff.tar'");
+    }
+
+    [Fact]
+    public async Task Only_what_a_lead_took_in_proves_whose_a_file_is()
+    {
+        File.Copy(await DemoLibrary.PathAsync("cairn-stock-26w10.tar"), Path.Combine(folder, "a.tar"));
+        await LookUntilAsync(rows => rows is [var row] && row.InspectorVersion > 0, "the file is in the index");
+        var id = (await RowsAsync()).Single().Id;
+        File.WriteAllText(Path.Combine(folder, "SHA256SUMS"), id + "  a.tar\n");
+        await LookUntilAsync(rows => rows is [var row] && row.PublishedDigest == id, "the list beside it is seen");
+        Assert.False(PackageReader.Read("a.tar", (await RowsAsync()).Single().Contents, Repo.Catalogue).Contents.IsProven);
+        foreach (var (trusted, proven) in new[] { (false, false), (true, true) })
+        {
+            await using (var db = database.CreateDbContext())
+            {
+                await db.PublishedDigests.ExecuteDeleteAsync();
+                db.PublishedDigests.Add(new Store.PublishedDigestRow { FileName = "a.tar", Digest = id, From = "list.txt", At = DateTimeOffset.UtcNow, By = trusted ? "lead" : "bench", IsTrusted = trusted });
+                await db.SaveChangesAsync();
+            }
+
+            await LookUntilAsync(rows => rows is [var row] && row.PublishedBy is not null == trusted, "the list that was taken in is seen");
+            Assert.Equal(proven, PackageReader.Read("a.tar", (await RowsAsync()).Single().Contents, Repo.Catalogue).Contents.IsProven);
+        }
+    }
+
+    [Fact]
     public async Task A_checksum_list_beside_a_package_is_held_against_it()
     {
         File.Copy(await DemoLibrary.PathAsync("cairn-stock-26w10.tar"), Path.Combine(folder, "a.tar"));

@@ -55,6 +55,9 @@ public sealed class WebWorld : IAsyncLifetime
     /// <summary>A client that is not signed in.</summary>
     public HttpClient Stranger() => factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false });
 
+    /// <summary>A client that keeps no cookies: it sends what it is told.</summary>
+    public HttpClient Bare() => factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false, HandleCookies = false });
+
     /// <summary>A client that is signed in as one of the demo's people.</summary>
     public async Task<HttpClient> ClientAsync(string who = "lead")
     {

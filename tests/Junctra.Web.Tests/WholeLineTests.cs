@@ -1,4 +1,5 @@
 using System.Net;
+using System.Text.RegularExpressions;
 using Junctra.Core.Phones;
 using Junctra.Core.Runs;
 using Junctra.Testing;
@@ -67,7 +68,12 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("All as intended", await GetAsync(job + "/check"));
         await PostAsync(job + "/check", "Note", ("name", "root"), ("value", "present"));
         Assert.DoesNotContain("All as intended", await GetAsync(job + "/check"));
+        // The other value does not silently replace it: who read wrong says so.
         await PostAsync(job + "/check", "Note", ("name", "root"), ("value", "none"));
+        var twice = await GetAsync(job + "/check");
+        Assert.DoesNotContain("All as intended", twice);
+        var wrong = Regex.Match(twice, "name=\"factId\" value=\"(\\d+)\"><button class=\"link\" aria-label=\"Withdraw [^\"]* present\"").Groups[1].Value;
+        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync(job + "/check", "Withdraw", ("factId", wrong))).StatusCode);
 
         var sheet = await GetAsync(job + "/hand-back");
         Assert.Contains("The bootloader is handed back unlocked.", sheet);

@@ -85,7 +85,7 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         await PlanAsync("0603", "C", "cairn-small-26w10.tar");
         await world.Phones.FaultAsync("C", new { bytesPerSecond = 3_000_000 });
         Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0602", package)).Status);
-        Assert.Contains("A write is already going on for this job or on port C", (await BeginAsync("0603", package)).Text);
+        Assert.Contains("A write is going on at port C", (await BeginAsync("0603", package)).Text);
         Assert.Contains("A write is going on", (await BeginAsync("0602", package)).Text);
         await world.Phones.FaultAsync("C", new { });
         await UntilAsync("0602", state => !state.Status.IsOpen(), "the write has ended");

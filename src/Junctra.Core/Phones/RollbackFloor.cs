@@ -20,10 +20,13 @@ public sealed record RollbackFloor(IReadOnlyList<int> Exact, int? AtLeast, IRead
     internal static RollbackFloor Read(Phone phone, ModelCatalogue catalogue)
     {
         // A fuse is never mended: whatever was read before a write is a lower bound after it, and so is every reading that was lower or higher than another.
-        var exact = phone.All.Where(fact => fact.Name == FactName.RollbackFloor && IsReadFromBootloader(fact)).ToList();
+        var exact = phone.All.Where(fact => fact.Name == FactName.RollbackFloor && IsReadFromBootloader(fact)).OrderByDescending(fact => fact.Source).ThenByDescending(fact => fact.At).ThenByDescending(Number).ToList();
         var bounds = phone.Ever(FactName.RollbackFloor).Except(exact).Concat(phone.Ever(FactName.BootloaderRevision)).Select(fact => (Fact: fact, Number: Number(fact)))
             .Concat(phone.Ever(FactName.Build).Concat(phone.Ever(FactName.LastGoodBuild)).Select(fact => (Fact: fact, Number: catalogue.ReadBuild(fact.Value)?.Revision)))
-            .Where(bound => bound.Number is not null).OrderByDescending(bound => bound.Number).ThenByDescending(bound => bound.Fact.Source).ToList();
+            .Where(bound => bound.Number is not null)
+            // Nothing depends on the order in which facts were given.
+            .OrderByDescending(bound => bound.Number).ThenByDescending(bound => bound.Fact.Source).ThenByDescending(bound => bound.Fact.At)
+            .ThenBy(bound => bound.Fact.Name.Value, StringComparer.Ordinal).ThenBy(bound => bound.Fact.Value, StringComparer.Ordinal).ThenBy(bound => bound.Fact.ParsedFrom, StringComparer.Ordinal).ToList();
         return new RollbackFloor(
             [.. exact.Select(Number).OfType<int>().Distinct().Order()],
             bounds.Count > 0 ? bounds[0].Number : null,

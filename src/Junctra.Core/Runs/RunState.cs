@@ -170,7 +170,7 @@ public sealed record RunState
                 missing.Count > 0 ? $"Not begun: {string.Join(", ", missing)}." : null,
                 !Plan.ErasesData || !Erased.IsEmpty ? null
                     // The order went out, and no answer came back: the phone may have carried it out all the same.
-                    : Plan.Steps.Any(step => step.Kind == StepKind.Erase && step.Partition is { } data && Touched.Contains(data)) ? "Perhaps erased: the user data. The phone was told to, and did not answer." : "The user data was not erased.",
+                    : Plan.Steps.Any(step => step.Kind == StepKind.Erase && step.Partition is { } data && Touched.Contains(data)) ? "Perhaps erased: the user data. The phone was told to, and never said that it had." : "The user data was not erased.",
             }.Where(part => part is not null));
         }
     }

@@ -1,4 +1,5 @@
 using Junctra.Core.Packages;
+using Junctra.Formats.Inspection;
 using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
 
@@ -47,7 +48,7 @@ public sealed class PackageSearch(JunctraDb db)
         var pages = Math.Max(1, (count + PageSize - 1) / PageSize);
         page = Math.Clamp(page, 1, pages);
         var lines = await found.OrderBy(p => p.Title).ThenBy(p => p.FileName).ThenBy(p => p.Id).Skip((page - 1) * PageSize).Take(PageSize)
-            .Select(p => new PackageLine(p.Id, p.Title, p.FileName, p.ModelCodes, p.Regions, p.Revision, p.Kind, p.Wholeness, p.SizeBytes, p.Source, p.InspectorVersion > 0)).ToListAsync(cancel);
+            .Select(p => new PackageLine(p.Id, p.Title, p.FileName, p.ModelCodes, p.Regions, p.Revision, p.Kind, p.Wholeness, p.SizeBytes, p.Source, p.InspectorVersion == PackageInspector.Version)).ToListAsync(cancel);
         var facets = new Dictionary<string, IReadOnlyList<FacetValue>>
         {
             // Each facet counts without its own choice, so that another value can be chosen at once.

@@ -22,6 +22,7 @@ public sealed class ArrivalDesk(JunctraDb db, ContentStore store, IBackgroundJob
 
     /// <summary>So many uploads a person may have open at once.</summary>
     private const int MostUploadsEach = 8;
+    private const long RoomLock = 0x4A756E52;
 
     /// <summary>An upload of which nothing comes for so long is given up, and its room given back.</summary>
     public static readonly TimeSpan UploadPatience = TimeSpan.FromHours(24);
@@ -46,7 +47,7 @@ public sealed class ArrivalDesk(JunctraDb db, ContentStore store, IBackgroundJob
         {
             Id = NewId(), FileName = name, Source = file.Mirror.Name, MirrorId = file.MirrorId, From = file.Path, SizeBytes = file.SizeBytes, PublishedDigest = digest, PublishedBy = by, CreatedBy = who,
             ReservedBytes = (file.SizeBytes ?? 0) + (file.UnpackedBytes ?? (long)((file.SizeBytes ?? 0) * UsualExpansion)),
-        }, start: true, cancel);
+        }, cancel);
     }
 
     /// <summary>Takes a file that a person's computer is about to send.</summary>
@@ -54,12 +55,15 @@ public sealed class ArrivalDesk(JunctraDb db, ContentStore store, IBackgroundJob
     public async Task<(ArrivalRow? Row, string? Problem, bool IsTooMany)> ReceiveAsync(string fileName, long bytes, string who, CancellationToken cancel)
     {
         await ExpireUploadsAsync(cancel);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        await TakeTurnAsync(cancel);
         if (await db.Arrivals.CountAsync(a => a.Source == "upload" && a.CreatedBy == who && (a.State == ArrivalState.Fetching || a.State == ArrivalState.Paused), cancel) >= MostUploadsEach)
             return (null, $"{MostUploadsEach} uploads of yours are open. End some of them, or let them come in first.", true);
-        var (row, problem) = await TakeAsync(new ArrivalRow
+        var (row, problem) = await TakeInTurnAsync(new ArrivalRow
         {
             Id = NewId(), FileName = MirrorClient.FileNameOf(fileName), Source = "upload", SizeBytes = bytes, CreatedBy = who, ReservedBytes = bytes + (long)(bytes * UsualExpansion), State = ArrivalState.Fetching,
-        }, start: false, cancel);
+        }, cancel);
+        if (row is not null) await transaction.CommitAsync(cancel);
         return (row, problem, false);
     }
 
@@ -95,7 +99,7 @@ public sealed class ArrivalDesk(JunctraDb db, ContentStore store, IBackgroundJob
         return await TakeAsync(new ArrivalRow
         {
             Id = NewId(), FileName = MirrorClient.FileNameOf(file.Name), Source = "path", From = real, SizeBytes = file.Length, CreatedBy = who, ReservedBytes = file.Length + (long)(file.Length * UsualExpansion),
-        }, start: true, cancel);
+        }, cancel);
     }
 
     /// <summary>Says that all bytes of an upload are here.</summary>
@@ -156,13 +160,29 @@ public sealed class ArrivalDesk(JunctraDb db, ContentStore store, IBackgroundJob
         if (left > 0 && wish == ArrivalState.Cancelled) store.Discard(id);
     }
 
-    private async Task<(ArrivalRow? Row, string? Problem)> TakeAsync(ArrivalRow row, bool start, CancellationToken cancel)
+    /// <summary>Takes an order, and has it worked on.</summary>
+    private async Task<(ArrivalRow? Row, string? Problem)> TakeAsync(ArrivalRow row, CancellationToken cancel)
+    {
+        await using (var transaction = await db.Database.BeginTransactionAsync(cancel))
+        {
+            await TakeTurnAsync(cancel);
+            if (await TakeInTurnAsync(row, cancel) is { Row: null } refused) return refused;
+            await transaction.CommitAsync(cancel);
+        }
+
+        work.Enqueue<ArrivalWorker>(worker => worker.WorkAsync(row.Id, CancellationToken.None));
+        return (row, null);
+    }
+
+    /// <summary>Two orders at once would both be given the last room; they wait for each other until the transaction ends.</summary>
+    private Task<int> TakeTurnAsync(CancellationToken cancel) => db.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({RoomLock})", cancel);
+
+    private async Task<(ArrivalRow? Row, string? Problem)> TakeInTurnAsync(ArrivalRow row, CancellationToken cancel)
     {
         if (await LackingAsync(row, cancel) is { } lacking) return (null, lacking);
         (row.CreatedAt, row.UpdatedAt) = (time.GetUtcNow(), time.GetUtcNow());
         db.Arrivals.Add(row);
         await db.SaveChangesAsync(cancel);
-        if (start) work.Enqueue<ArrivalWorker>(worker => worker.WorkAsync(row.Id, CancellationToken.None));
         return (row, null);
     }
 

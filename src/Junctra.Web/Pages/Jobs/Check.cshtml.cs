@@ -34,6 +34,9 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
     /// <summary>Why there is nothing to note here yet: what a first boot shows is of the write that came before it.</summary>
     private string? WhyNotYet => Job.LastRun is not { Status: RunStatus.Finished } ? "Nothing was written to the end yet, so there is no first boot to note. What the phone shows now belongs under Route." : null;
 
+    /// <summary>The row of a claim, so that a wrong reading can be withdrawn where it stands in the way.</summary>
+    public FactRow? RowOf(Fact claim) => Job.Row.Facts.LastOrDefault(row => row.Counts && row.Name == claim.Name.Value && row.Value == claim.Value && row.Source == claim.Source && row.At == claim.At);
+
     public static Verdict SignalOf(CheckLine line) => line.State switch
     {
         CheckState.AsIntended => Verdict.Go,
@@ -65,6 +68,13 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
         if (PhoneModes.Parse(mode) is not { } shown || !Shown.Contains(shown)) return Refused("That is no screen of a first boot.");
         await store.AddFactsAsync(Job.Row, [new Fact(FactName.Mode, shown.Id(), FactSource.Settings, time.GetUtcNow(), Who)], cancel);
         Done = $"Noted: {shown.Label()}.";
+        return To(Station.Check);
+    }
+
+    public async Task<IActionResult> OnPostWithdrawAsync(int factId, CancellationToken cancel)
+    {
+        if (WhyFrozen is { } frozen) return Refused(frozen);
+        Done = await store.WithdrawAsync(Job.Row, factId, Who, cancel) ? "Withdrawn. It stays in the history." : "That fact no longer counted.";
         return To(Station.Check);
     }
 

@@ -1,7 +1,6 @@
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Web.Library;
-using Junctra.Store;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
@@ -17,6 +16,9 @@ public sealed class IndexModel(PackageSearch search, LibraryWatch watch, IAuthor
     public static IReadOnlyList<(string Key, string Label)> FacetNames { get; } = [("model", "Model"), ("region", "Region"), ("revision", "Revision"), ("kind", "Kind"), ("whole", "Check")];
 
     public PackageFound Found { get; private set; } = null!;
+
+    /// <summary>Whether this person may have the folder looked through.</summary>
+    public bool MayLook { get; private set; }
 
     public PackageFilter Filter { get; private set; } = new();
 
@@ -67,12 +69,14 @@ public sealed class IndexModel(PackageSearch search, LibraryWatch watch, IAuthor
     {
         Filter = new PackageFilter(string.IsNullOrWhiteSpace(q) ? null : q, model, region, revision, kind, whole);
         // A razor page's own route value is called page, too.
+        MayLook = (await authorization.AuthorizeAsync(User, Policies.Bench)).Succeeded;
         Found = await search.FindAsync(Filter, int.TryParse(Request.Query["page"], out var wanted) ? wanted : 1, cancel);
     }
 
     public async Task<IActionResult> OnPostAsync()
     {
-        if (!(await authorization.AuthorizeAsync(User, Policies.CounterOrBench)).Succeeded && !User.IsInRole(StaffRoles.Lead)) return Forbid();
+        // Whoever brings packages in has the folder looked through.
+        if (!(await authorization.AuthorizeAsync(User, Policies.Bench)).Succeeded) return Forbid();
         watch.LookAgain();
         return RedirectToPage();
     }

@@ -2,6 +2,7 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
+using Junctra.Formats.Inspection;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Library;
@@ -38,6 +39,9 @@ public sealed class OneModel(PackageShelf shelf, ModelCatalogue catalogue, Libra
     public IReadOnlyList<(JobView Job, MatchReport Report)> OnBench { get; private set; } = [];
 
     public bool MayAct { get; private set; }
+
+    /// <summary>Whether this program, as it is now, has looked into it.</summary>
+    public bool IsLooked => Row.InspectorVersion == PackageInspector.Version;
 
     [TempData]
     public string? Problem { get; set; }

@@ -1,0 +1,135 @@
+using System.Net;
+using Junctra.Core;
+using Microsoft.EntityFrameworkCore;
+
+namespace Junctra.Web.Tests;
+
+/// <summary>What strangers and people type: no field, query or path ends in a fault of the program, and nothing typed changes what the audit looks like.</summary>
+public sealed class DoorTests(WebWorld world) : IClassFixture<WebWorld>
+{
+    private readonly HttpClient lead = world.Client();
+
+    private static void IsPlain(HttpResponseMessage answer, string what)
+    {
+        Assert.True((int)answer.StatusCode < 500, $"{what}: {answer.StatusCode}");
+        foreach (var header in new[] { "Content-Security-Policy", "X-Content-Type-Options", "Referrer-Policy", "Cross-Origin-Opener-Policy" })
+            Assert.True(answer.Headers.Contains(header), $"{what}: no {header}");
+    }
+
+    public static TheoryData<string, string, string> Fields => new()
+    {
+        { "/jobs/0421/find-out", "Note", "value" },
+        { "/jobs/0421/find-out", "Note", "name" },
+        { "/jobs/0421/find-out", "Answer", "check" },
+        { "/jobs/0421/find-out", "Read", "port" },
+        { "/jobs/0425/intake", "Claim", "text" },
+        { "/jobs/0425/intake", "Claim", "saidBy" },
+        { "/jobs/0425/intake", "", "Form.Description" },
+        { "/jobs/new", "", "Form.Ticket" },
+        { "/jobs/new", "", "Form.Code" },
+        { "/jobs/0421/match", "", "package" },
+        { "/jobs/0421/match", "School", "reason" },
+        { "/jobs/0421/plan", "Begin", "typed" },
+        { "/jobs/0421/route/link", "Mark", "serial" },
+        { "/ports", "", "name" },
+        { "/ports", "", "address" },
+        { "/staff", "Add", "name" },
+        { "/account", "Token", "tokenName" },
+        { "/sources", "Bring", "path" },
+        { "/sources", "Ticket", "ticket" },
+        { "/packages/room", "", "sweep" },
+    };
+
+    [Theory]
+    [MemberData(nameof(Fields))]
+    public async Task Any_text_in_any_field_ends_in_a_plain_answer(string page, string handler, string field)
+    {
+        foreach (var text in new[] { "a\0b", new string('x', 5_000), new string('ä', 60_000), "\ud800", "‮gnp.exe", "line\r\nbreak", "%00", "'; drop table jobs; --" })
+            IsPlain(await WebWorld.PostAsync(lead, page, handler.Length == 0 ? null : handler, (field, text)), $"{page} {handler} {field}");
+    }
+
+    [Theory]
+    [InlineData("/packages?q=%00")]
+    [InlineData("/packages?model=a%00b")]
+    [InlineData("/jobs?q=%ED%A0%80")]
+    [InlineData("/logbook?q=%00")]
+    [InlineData("/packages/%F0%9F%98%80")]
+    [InlineData("/uploads/%E2%80%AE")]
+    [InlineData("/sign-in?to=%00")]
+    [InlineData("/first-lead?token=%00")]
+    public async Task A_path_or_query_that_nothing_can_mean_is_refused_before_and_after_sign_in(string path)
+    {
+        using var stranger = world.Stranger();
+        foreach (var client in new[] { stranger, lead }) IsPlain(await client.GetAsync(path), path);
+        IsPlain(await lead.GetAsync("/packages?q=" + new string('q', 7_000)), "a long query");
+    }
+
+    [Fact]
+    public async Task Who_is_not_signed_in_sends_little_and_gets_the_same_headers()
+    {
+        using var stranger = world.Stranger();
+        foreach (var name in new[] { "a\0b", new string('x', 10_000), "‮nib" }) IsPlain(await WebWorld.PostAsync(stranger, "/sign-in", null, ("Name", name), ("Password", "x\0")), "sign-in");
+        foreach (var path in new[] { "/sign-in", "/uploads", "/api/v1/match", "/jobs/new" })
+        {
+            var answer = await stranger.PostAsync(path, new ByteArrayContent(new byte[200_000]));
+            IsPlain(answer, path);
+            Assert.Equal(HttpStatusCode.RequestEntityTooLarge, answer.StatusCode);
+        }
+
+        foreach (var path in new[] { "/nowhere", "/sign-in", "/error?status=500", "/healthz" })
+        {
+            var answer = await stranger.GetAsync(path);
+            Assert.True(answer.Headers.Contains("Content-Security-Policy") || answer.StatusCode == HttpStatusCode.ServiceUnavailable, path);
+        }
+    }
+
+    [Fact]
+    public async Task Labels_cannot_carry_line_breaks_or_direction_marks_into_the_audit()
+    {
+        var cooked = "Quay\r\nlead Handed back.‮ new";
+        await WebWorld.PostAsync(lead, "/account", "Token", ("tokenName", cooked));
+        await WebWorld.PostAsync(lead, "/ports", null, ("name", "X‮\nY"), ("address", "127.0.0.1:1"));
+        await WebWorld.PostAsync(lead, "/jobs/0425/intake", "Claim", ("text", cooked), ("saidBy", cooked));
+        await using var db = world.Database.CreateDbContext();
+        Assert.All(await db.Audit.Select(line => line.By + line.Act).ToListAsync(), line => Assert.True(ShownText.IsFit(line), line));
+        Assert.All(await db.ApiTokens.Select(token => token.Name).ToListAsync(), name => Assert.True(ShownText.IsFit(name), name));
+        Assert.All(await db.Ports.Select(port => port.Name).ToListAsync(), name => Assert.True(ShownText.IsFit(name), name));
+    }
+
+    [Fact]
+    public async Task The_look_through_the_library_has_its_role()
+    {
+        using var counter = await world.ClientAsync("counter");
+        Assert.Equal(HttpStatusCode.Forbidden, (await WebWorld.PostAsync(counter, "/packages", null)).StatusCode);
+    }
+
+    [Fact]
+    public async Task Keys_that_protect_data_are_not_readable_in_the_database()
+    {
+        await using var db = world.Database.CreateDbContext();
+        var keys = await db.DataProtectionKeys.Select(key => key.Xml).ToListAsync();
+        Assert.NotEmpty(keys);
+        Assert.All(keys, xml =>
+        {
+            Assert.Contains("encryptedSecret", xml);
+            Assert.DoesNotContain("<masterKey", xml);
+        });
+    }
+
+    [Fact]
+    public async Task A_transaction_that_hangs_is_ended_by_the_server_and_lets_others_go_on()
+    {
+        await using var hanging = world.Database.CreateDbContext();
+        await hanging.Database.OpenConnectionAsync();
+        var limit = await hanging.Database.SqlQueryRaw<string>("select current_setting('idle_in_transaction_session_timeout') as \"Value\"").SingleAsync();
+        Assert.Matches(@"^[1-9]\d*m?s$", limit);
+        // The same with less patience: the row that it holds is free again without its doing anything.
+        await hanging.Database.ExecuteSqlRawAsync("set idle_in_transaction_session_timeout = '200ms'");
+        await using var transaction = await hanging.Database.BeginTransactionAsync();
+        await hanging.Database.ExecuteSqlRawAsync("select 1 from jobs where ticket = '0421' for update");
+        await using var other = world.Database.CreateDbContext();
+        other.Database.SetCommandTimeout(TimeSpan.FromMinutes(5));
+        await other.Database.ExecuteSqlRawAsync("select 1 from jobs where ticket = '0421' for update");
+        await Assert.ThrowsAnyAsync<Exception>(() => hanging.Database.ExecuteSqlRawAsync("select 1"));
+    }
+}
