@@ -73,17 +73,10 @@ public static class PhoneReader
             else facts.Add(new Fact(variable.Fact, value, FactSource.Link, at, recordedBy));
         }
 
-        // What its build string says besides has the trust of the string's source; what was read of its own is not said twice.
-        if (facts.FirstOrDefault(fact => fact.Name == FactName.Build) is { } build && catalogue.ReadBuild(build.Value) is { } reading)
-        {
-            foreach (var (name, value) in reading.Facts.Where(told => !facts.Any(fact => fact.Name == told.Name)))
-                facts.Add(new Fact(name, value, FactSource.Link, at, recordedBy, build.Value));
-        }
-
         if (model is null)
         {
             remarks.Add("The phone's product is not in the catalogue: only what the open protocol names was read.");
-            return new PhoneReading(facts, remarks);
+            return new PhoneReading(BuildFacts.With(facts, catalogue), remarks);
         }
 
         foreach (var partition in model.Partitions)
@@ -95,7 +88,7 @@ public static class PhoneReader
             else remarks.Add($"The phone answers “{answer}” for the size of {partition.Name}, which is no size.");
         }
 
-        return new PhoneReading(facts, remarks);
+        return new PhoneReading(BuildFacts.With(facts, catalogue), remarks);
     }
 
     private static async Task<PhoneModel?> FindModelAsync(FastbootClient client, ModelCatalogue catalogue, CancellationToken cancel)

@@ -214,11 +214,11 @@ internal static class DemoBundles
     /// <summary>One big image with partitions of two slots inside; the second slot's take nothing.</summary>
     private static async Task<byte[]> SuperAsync(Bundle bundle)
     {
-        const int systemMegabytes = 40, appsMegabytes = 16, dataMegabytes = 6;
+        const int systemMegabytes = 40, productMegabytes = 16, dataMegabytes = 6;
         var head = DynamicLayoutWriter.Write(new DynamicLayout(512L << 20,
-            [new("system_a", systemMegabytes << 20), new("system_b", 0), new("apps_a", appsMegabytes << 20), new("apps_b", 0)]));
+            [new("system_a", systemMegabytes << 20), new("system_b", 0), new("product_a", productMegabytes << 20), new("product_b", 0)]));
         var data = Stamped(bundle, dataMegabytes << 20, "system");
-        uint total = (1 + systemMegabytes + appsMegabytes) * BlocksPerMegabyte, headBlocks = (uint)(head.Length / Block), raw = dataMegabytes * BlocksPerMegabyte;
+        uint total = (1 + systemMegabytes + productMegabytes) * BlocksPerMegabyte, headBlocks = (uint)(head.Length / Block), raw = dataMegabytes * BlocksPerMegabyte;
         var image = new MemoryStream();
         var writer = await SparseWriter.BeginAsync(image, new SparseHeader(Block, total, 3, 0));
         await writer.BeginRawAsync(headBlocks);

@@ -49,7 +49,7 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
     public async Task<bool> WithdrawAsync(JobRow job, int factId, string by, CancellationToken cancel = default)
     {
         if (job.Facts.FirstOrDefault(f => f.Id == factId && f.Counts) is not { } fact) return false;
-        var parsed = fact.Name == FactName.Build.Value
+        var parsed = fact.Name == FactName.Build.Value || fact.Name == FactName.LastGoodBuild.Value
             ? job.Facts.Where(f => f.Counts && f.ParsedFrom == fact.Value && f.Source == fact.Source)
             : [];
         foreach (var taken in parsed.Append(fact).ToList()) taken.WithdrawnAt = time.GetUtcNow();

@@ -101,6 +101,32 @@ public class ClaimTests
         Assert.Contains(result.FactsUsed, fact => fact.Value == "HX204/15.26w30-2.r4");
     }
 
+    // What was read in one place beside a build string, and the fact that is in doubt then.
+    [Theory]
+    [InlineData("build", "HX204C/15.26w10-4.r3", "model-code", "HX204")]
+    [InlineData("build", "TN63E.5.2608.WHM2", "region", "SRV")]
+    [InlineData("build", "HX204/15.26w10-7.r3", "bootloader-revision", "4")]
+    [InlineData("last-good-build", "HX204C/15.26w10-4.r3", "model-code", "HX204")]
+    public void What_a_build_string_says_is_held_against_what_stands_beside_it(string from, string build, string name, string beside)
+    {
+        var fact = FactName.Parse(name)!.Value;
+        Fact[] read = [Sample.Fact(fact, beside), Sample.Fact(FactName.Parse(from)!.Value, build)];
+        foreach (var order in new[] { read, [.. read.Reverse()] }) Assert.Equal(FactState.Conflicting, new Phone(BuildFacts.With(order, Repo.Catalogue))[fact].State);
+        // The same, said twice, is one claim.
+        Assert.Single(BuildFacts.With([Sample.Fact(FactName.Build, "HX204/15.26w10-7.r3"), Sample.Fact(FactName.ModelCode, "HX204")], Repo.Catalogue), told => told.Name == FactName.ModelCode);
+    }
+
+    [Fact]
+    public void Of_the_build_that_ran_last_only_what_no_write_changes_is_taken_over() =>
+        Assert.Equal([FactName.LastGoodBuild, FactName.ModelCode], BuildFacts.With(Sample.Fact(FactName.LastGoodBuild, "TN63E.5.2608.WHM2"), Repo.Catalogue).Select(told => told.Name));
+
+    [Fact]
+    public void A_label_with_a_region_beside_a_build_of_another_tells_both()
+    {
+        var phone = new Phone(CodeReading.Read("TN63E SRV TN63E.5.2608.WHM2", Repo.Catalogue).Facts(FactSource.Label, Sample.Noon, "lead"));
+        Assert.Equal(FactState.Conflicting, phone[FactName.Region].State);
+    }
+
     [Fact]
     public void A_bound_is_named_with_its_source_and_never_called_the_floor()
     {

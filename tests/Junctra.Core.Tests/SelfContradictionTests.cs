@@ -138,6 +138,53 @@ public class SelfContradictionTests
         Assert.Contains(outside.Findings, finding => finding.Text.Contains("TN63W"));
     }
 
+    // An image's new name, a line more, and what the finding names.
+    [Theory]
+    [InlineData("region_SRV_keep/regionpack.img", null, "SRV")]
+    [InlineData("srv-regionpack.img", null, "SRV")]
+    [InlineData("TN63E.5.2609.SRV1/regionpack.img", null, "TN63E.5.2609.SRV1")]
+    [InlineData("region_WHM_SRV/regionpack.img", null, null)]
+    [InlineData("whm/regionpack.img", null, null)]
+    public void A_name_inside_that_carries_another_region_is_a_stop(string name, string? line, string? named)
+    {
+        var package = Bundle(lines => lines.AddRange(line is null ? [] : [Line(line)]), contents => contents with { Members = [.. contents.Members.Select(member => member.Name == "regionpack.img" ? member with { Name = name } : member)] });
+        if (named is null) Assert.DoesNotContain(package.Findings, finding => finding.Weight >= FindingWeight.Contradiction);
+        else Assert.Contains(package.Findings, finding => finding.Weight == FindingWeight.Contradiction && finding.Text.Contains(name) && finding.Text.Contains(named));
+    }
+
+    [Fact]
+    public void Where_no_line_says_whose_it_is_its_names_are_held_against_each_other()
+    {
+        PackageContents Silent(params string[] names) => new(100, Sample.Digest("file"), null, [.. names.Select((name, i) => Sample.Image("boot", name: name, offset: i * 512))], [], [], []);
+        foreach (var names in new[] { new[] { "TN63E/boot.img", "TN63W/system.img" }, ["region_WHM/regionpack.img", "region_SRV/radio.img"], ["TN63E.5.2608.WHM2/boot.img", "TN63E.5.2609.WHM2/radio.img"] })
+            Assert.Contains(PackageReader.Read("set.tar", Silent(names), Repo.Catalogue).Findings, finding => finding.Weight == FindingWeight.Contradiction && names.All(name => finding.Text.Contains(name) || finding.Text.Contains(name.Split('/')[0].Split('_')[^1])));
+        Assert.DoesNotContain(PackageReader.Read("set.tar", Silent("TN63E/boot.img", "TN63E/system.img"), Repo.Catalogue).Findings, finding => finding.Weight == FindingWeight.Contradiction);
+    }
+
+    // What the beginning of the large partition's image says lies in it, how large it says that partition is, and what follows.
+    [Theory]
+    [InlineData("system_a,product_a", 512, null)]
+    [InlineData("system_a,system_b,product_a,product_b,tools_a", 512, null)]
+    [InlineData("system_a", 512, FindingWeight.Contradiction)]
+    [InlineData("system_a,vendor_a", 512, FindingWeight.Contradiction)]
+    [InlineData("system_a,product_a", 513, FindingWeight.Contradiction)]
+    [InlineData("system_a,product_a", 500, FindingWeight.Doubt)]
+    public void What_lies_in_the_large_partition_is_held_against_the_model(string inside, int megabytes, FindingWeight? weight)
+    {
+        var layout = new DynamicLayout((long)megabytes << 20, [.. inside.Split(',').Select(name => new TableEntry(name, 1 << 20))]);
+        Package Of(string model, string build, string partition, string lines) => PackageReader.Read("set.tar", new PackageContents(100, Sample.Digest("file"), null,
+            [Sample.Image(partition) with { Image = Sample.Image(partition).Image! with { Inside = new ImageInside(Dynamic: layout) } }], [Line($"board={model}"), Line($"build={build}"), .. lines.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(line => Line(line))], [], []), Repo.Catalogue);
+        // A backup of this very phone is held against it like any other package.
+        foreach (var lines in new[] { "", "backup-serial=HXC30441 taken=2026-02-14 system=stock" })
+        {
+            var worst = Of("HX310", "HX310/16.26w20-1.r2", "super", lines).Findings.Where(finding => finding.Text.StartsWith("super.img", StringComparison.Ordinal)).Select(finding => (FindingWeight?)finding.Weight).Max();
+            Assert.Equal(weight, worst);
+        }
+
+        // A model without such a partition has no use for the image.
+        Assert.Contains(Of("HX204", "HX204/15.26w10-7.r3", "system", "").Findings, finding => finding.Weight == FindingWeight.Contradiction && finding.Text.Contains("partitions of its own"));
+    }
+
     [Fact]
     public void What_boot_headers_say_is_held_against_the_rest()
     {

@@ -36,6 +36,7 @@ public sealed class ForeignToolTests : IDisposable
     [InlineData("gzip -k boot.img; tar -cf set boot.img.gz", "boot.img.gz")]
     [InlineData("head -c 30000 boot.img | gzip >a; tail -c +30001 boot.img | gzip >>a; mv a boot.img.gz; tar -cf set boot.img.gz", "boot.img.gz")]
     [InlineData("gzip -k boot.img; head -c 700 /dev/zero >>boot.img.gz; tar -cf set boot.img.gz", "boot.img.gz")]
+    [InlineData("head -c 30000 boot.img | gzip >a; tail -c +30001 boot.img | gzip >>a; head -c 70000 /dev/zero >>a; mv a boot.img.gz; tar -cf set boot.img.gz", "boot.img.gz")]
     [InlineData("lz4 -q boot.img boot.img.lz4; tar -cf set boot.img.lz4", "boot.img.lz4")]
     [InlineData("lz4 -q -BX -B4 boot.img boot.img.lz4; tar -cf set boot.img.lz4", "boot.img.lz4")]
     [InlineData("lz4 -q --no-frame-crc --content-size boot.img boot.img.lz4; tar -cf set boot.img.lz4", "boot.img.lz4")]

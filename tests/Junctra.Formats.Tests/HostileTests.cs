@@ -1,6 +1,7 @@
 using System.Buffers.Binary;
 using System.Formats.Tar;
 using System.IO.Compression;
+using System.Security.Cryptography;
 using System.Text;
 using CsCheck;
 using Junctra.Core.Packages;
@@ -242,6 +243,24 @@ public class HostileTests
         Assert.True(contents.IsRefused());
         Assert.Contains(contents.Members, member => member.Name == "radio.img");
     }, iter: 60);
+
+    /// <summary>Several members in a row, zeros after the last, and a cut, a changed byte or something strange anywhere among them.</summary>
+    [Fact]
+    public Task Gzip_members_and_padding_are_taken_whole_or_not_at_all() => Gen.Select(Gen.Int[1, 4], Gen.Int[0, 20], Gen.Int[0, 2], Gen.Int).SampleAsync(async (members, zeros, harm, seed) =>
+    {
+        var random = new Random(seed);
+        // Zeros in plenty: a checksum or a length then ends with some of its own.
+        var pieces = Enumerable.Range(0, members).Select(_ => Boot[..random.Next(1, 300)].Select(value => random.Next(3) == 0 ? (byte)0 : value).ToArray()).ToList();
+        byte[] packed = [.. pieces.SelectMany(Packs.Gzip)];
+        packed = harm switch { 1 => packed[..random.Next(20, packed.Length)], 2 => [.. packed, (byte)random.Next(1, 256), .. new byte[random.Next(0, 3)]], _ => packed };
+        var contents = await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img.gz", [.. packed, .. new byte[zeros]]), ("radio.img", Boot)));
+        // A cut may fall between two members, and then what is left is whole, if another; and zeros may stand in for those that were cut off.
+        byte[] all = [.. pieces.SelectMany(piece => piece)];
+        var image = contents.Members.FirstOrDefault(member => member.Name == "boot.img.gz")?.Image;
+        if (harm == 0) Assert.Equal(Convert.ToHexStringLower(SHA256.HashData(all)), image?.Sha256);
+        else if (harm == 2) Assert.True(contents.IsRefused());
+        else if (image is not null && !contents.IsRefused()) Assert.Contains(image.Sha256, Enumerable.Range(1, members).Select(count => Convert.ToHexStringLower(SHA256.HashData([.. pieces.Take(count).SelectMany(piece => piece)]))));
+    }, iter: 400);
 
     [Fact]
     public async Task Bytes_after_a_gzip_stream_are_not_passed_over() =>

@@ -13,7 +13,7 @@ async function match(page, ticket) {
   await expect(async () => {
     await page.reload();
     await expect(page.getByText('still being looked through')).toHaveCount(0, { timeout: 100 });
-  }).toPass({ timeout: 120_000 });
+  }).toPass({ timeout: 300_000 });
 }
 
 test('demo job 1: its own revision first, another region only by another school and with a reason', async ({ page }) => {

@@ -9,8 +9,8 @@ export default defineConfig({
   fullyParallel: false,
   // A walk that only passes at the second try is listed as flaky by the reporter, and is to be mended.
   retries: 1,
-  timeout: 180_000,
-  expect: { timeout: 30_000 },
+  timeout: 600_000,
+  expect: { timeout: 300_000 },
   globalSetup: './world.mjs',
   outputDir: `${results}/e2e`,
   reporter: [['list'], ['json', { outputFile: `${results}/e2e.json` }]],

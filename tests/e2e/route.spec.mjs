@@ -46,7 +46,7 @@ test('a score is tried on the twin with the keyboard, and the twin says where a 
   // The cable before the keys: the charging picture.
   await page.keyboard.down('c');
   await page.keyboard.up('c');
-  await expect(trial).toHaveAttribute('data-mode', 'charging', { timeout: 10_000 });
+  await expect(trial).toHaveAttribute('data-mode', 'charging');
   await page.getByRole('button', { name: 'Begin again' }).click();
   await expect(trial).toHaveAttribute('data-mode', 'off');
   await page.keyboard.down('ArrowUp');
@@ -54,7 +54,7 @@ test('a score is tried on the twin with the keyboard, and the twin says where a 
   await expect(page.locator('[data-part="volume-up"]').first()).toHaveClass(/lit/);
   await page.keyboard.down('c');
   await page.keyboard.up('c');
-  await expect(trial).toHaveAttribute('data-arrived', 'true', { timeout: 10_000 });
+  await expect(trial).toHaveAttribute('data-arrived', 'true');
   await page.keyboard.up('ArrowUp');
   await page.keyboard.up('ArrowDown');
   await expect(page.getByText('That is where the score leads.')).toBeVisible();
@@ -74,9 +74,9 @@ test('a score is tried on the twin with the keyboard, and the twin says where a 
   await page.locator('[data-hold="volume-up"]').click();
   await page.locator('[data-hold="volume-down"]').click();
   await page.locator('[data-hold="cable"]').click();
-  await expect(trial).toHaveAttribute('data-mode', 'warning screen', { timeout: 10_000 });
+  await expect(trial).toHaveAttribute('data-mode', 'warning screen');
   await page.locator('[data-hold="volume-down"]').click();
-  await expect(trial).toHaveAttribute('data-mode', 'lock-change screen', { timeout: 10_000 });
+  await expect(trial).toHaveAttribute('data-mode', 'lock-change screen');
   await expect(page.locator('.twin-screen')).toContainText('Lock the bootloader?');
 });
 
@@ -157,7 +157,7 @@ test('demo job 13: the lock question, and the switch that hides until the phone 
   await expect(page.getByRole('heading', { name: 'From running system into lock-change screen' })).toBeVisible();
   await page.goto(web('/jobs/0428/route/try?way=warning-to-lock-change&from=warning-screen'));
   await page.keyboard.down('ArrowUp');
-  await expect(page.locator('.twin-screen')).toContainText('Lock the bootloader?', { timeout: 10_000 });
+  await expect(page.locator('.twin-screen')).toContainText('Lock the bootloader?');
   await expect(page.locator('.twin-screen')).toContainText('Locking erases everything');
   await page.keyboard.up('ArrowUp');
   // Answered, it is locked and erased; the switch is hidden until it was online and asked for an update.

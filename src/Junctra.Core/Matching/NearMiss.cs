@@ -28,8 +28,7 @@ public sealed record OpeningChange(string Settles, string Sentence, double Minut
     {
         if (Fact is not { } name) return phone;
         var at = phone.All.Select(fact => fact.At).DefaultIfEmpty(DateTimeOffset.UnixEpoch).Max().AddSeconds(1);
-        var told = name == FactName.Build && catalogue.ReadBuild(Value!) is { } build ? build.Facts.Select(part => new Fact(part.Name, part.Value, FactSource.Link, at, "", Value)) : [];
-        return new Phone([.. phone.All.Where(fact => fact.Name != name), new Fact(name, Value!, FactSource.Link, at, ""), .. told], phone.Earlier);
+        return new Phone([.. phone.All.Where(fact => fact.Name != name), .. BuildFacts.With(new Fact(name, Value!, FactSource.Link, at, ""), catalogue)], phone.Earlier);
     }
 }
 

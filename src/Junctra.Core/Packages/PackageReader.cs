@@ -63,7 +63,7 @@ public static class PackageReader
         if (kind == PackageKind.SingleImage && boards.Count == 0) findings.Add(Note("The file is a single image: nothing in it says which phone it is for."));
         if (contents.Form == FileForm.Image) findings.Add(Note($"Only the name of the file says that it is for the partition {images.FirstOrDefault()?.Partition ?? "table"}."));
         findings.AddRange(LayoutFit.Findings(images, contents, models));
-        findings.AddRange(Names(fileName, contents.Form, parts, models, catalogue));
+        findings.AddRange(Names(fileName, contents.Form, parts, models, [.. statements.Where(s => s.Fact == FactName.Region).Select(s => s.Value).Distinct(StringComparer.OrdinalIgnoreCase)], catalogue));
         return new Package(fileName, contents, kind, said.Build, images, new StatementList(statements), parts, [.. findings.OrderByDescending(finding => finding.Weight)])
         {
             Unmet = said.Unmet,
@@ -105,10 +105,13 @@ public static class PackageReader
     }
 
     /// <summary>Names that say something else than the content.</summary>
-    private static IEnumerable<PackageFinding> Names(string fileName, FileForm form, List<PackagePart> parts, List<PhoneModel> models, ModelCatalogue catalogue)
+    private static IEnumerable<PackageFinding> Names(string fileName, FileForm form, List<PackagePart> parts, List<PhoneModel> models, IReadOnlyList<string> regions, ModelCatalogue catalogue)
     {
         if (models.Count > 0 && fileName.Split('-', '_', '.', ' ').Select(catalogue.Model).FirstOrDefault(model => model is not null && !models.Contains(model)) is { } other)
             yield return Note($"Its file is named after {other.Code}, and what is inside is for {string.Join(", ", models.Select(model => model.Code))}: what is inside counts.");
+        var ours = regions.Where(code => catalogue.Region(code) is not null).ToList();
+        if (ours.Count > 0 && fileName.Split('-', '_', '.', ' ').Select(catalogue.Region).FirstOrDefault(region => region is not null && !ours.Contains(region.Code, StringComparer.OrdinalIgnoreCase)) is { } elsewhere)
+            yield return Note($"Its file is named after the region {elsewhere.Code}, and what is inside is for {string.Join(", ", ours)}: what is inside counts.");
         var ending = fileName.Split('.')[^1].ToLowerInvariant();
         if (Endings.TryGetValue(ending, out var told) && form != FileForm.Unknown && told != form) yield return Note($"It is called .{ending} and is {Word(form)}: what is inside counts.");
         if (fileName.Split('.') is [.., var last, var again] && last.Equals(again, StringComparison.OrdinalIgnoreCase)) yield return Note($"Its name ends in .{last}.{again}: an ending was doubled by a rename. A recovery that looks for a name does not find it.");

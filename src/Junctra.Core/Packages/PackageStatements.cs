@@ -219,22 +219,44 @@ internal sealed class PackageStatements
 
     private static string Words(List<PackageStatement> said) => $"{string.Join(" or ", said.Select(one => one.Value))} ({said[0].Where})";
 
-    /// <summary>Names inside the package that carry a model's code or a build string of another phone. The name of the package's own file is anybody's, and is only told.</summary>
+    /// <summary>
+    /// Names inside the package that carry a model's code, a region's, or a build string of another phone; each is held against the lines, and against the other names.
+    /// The name of the package's own file is anybody's, and is only told.
+    /// </summary>
     private void FindNames(PackageContents contents)
     {
         var models = Values(FactName.ModelCode).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        if (models.Count == 0) return;
+        var regions = Values(FactName.Region).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var groups = Values(FactName.RegionGroup).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var build = Build?.Build;
+        // Where no line says it, the first name that does is what the others are held against.
+        var (modelBy, regionBy, buildBy) = ("the package is", "the package is", "the package says");
         foreach (var member in contents.Members.Where(member => member.Kind is MemberKind.Image or MemberKind.Archive))
         {
             foreach (var part in member.Name.Split('/'))
             {
-                var other = part.Split(Separators).Select(word => catalogue.Model(word)).FirstOrDefault(model => model is not null && !models.Contains(model.Code));
-                if (other is not null) Contradiction($"{member.Name} is named after {other.Code}; the package is for {string.Join(", ", models)}.");
-                if (Build is not null && (catalogue.ReadBuild(part) ?? catalogue.ReadBuild(WithoutEnding(part))) is { } build && !build.Build.Equals(Build.Build, StringComparison.OrdinalIgnoreCase))
-                    Contradiction($"{member.Name} is named after the build {build.Build}; the package says {Build.Build}.");
+                var words = WordsOf(part);
+                var named = words.Select(catalogue.Model).OfType<PhoneModel>().Select(model => model.Code).ToList();
+                if (models.Count == 0 && named.Count > 0) (models, modelBy) = (named.ToHashSet(StringComparer.OrdinalIgnoreCase), $"{member.Name} is named as");
+                if (named.FirstOrDefault(code => !models.Contains(code)) is { } other) Contradiction($"{member.Name} is named after {other}; {modelBy} for {string.Join(", ", models)}.");
+
+                if ((catalogue.ReadBuild(part) ?? catalogue.ReadBuild(WithoutEnding(part))) is { } read)
+                {
+                    if (build is null) (build, buildBy) = (read.Build, $"{member.Name} says");
+                    if (!read.Build.Equals(build, StringComparison.OrdinalIgnoreCase)) Contradiction($"{member.Name} is named after the build {read.Build}; {buildBy} {build}.");
+                }
+
+                // A partition may be called as a region is, and then the word is the partition.
+                var territories = words.Where(word => catalogue.RoleOf(word.ToLowerInvariant()) is null).Select(catalogue.Region).OfType<Region>().ToList();
+                if (territories.Count == 0) continue;
+                if (regions.Count == 0 && groups.Count == 0) (regions, regionBy) = (territories.Select(region => region.Code).ToHashSet(StringComparer.OrdinalIgnoreCase), $"{member.Name} is named as");
+                if (regions.Count > 0 && !territories.Any(region => regions.Contains(region.Code)) || regions.Count == 0 && !territories.Any(region => groups.Contains(region.Group)))
+                    Contradiction($"{member.Name} is named after the region {territories[0].Code}; {regionBy} for {string.Join(", ", regions.Count > 0 ? regions : groups)}.");
             }
         }
     }
+
+    private static string[] WordsOf(string name) => name.Split(Separators, StringSplitOptions.RemoveEmptyEntries);
 
     private static readonly char[] Separators = ['-', '_', '.', ' ', '(', ')', '[', ']', '+', ','];
 

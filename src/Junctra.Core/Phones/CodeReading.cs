@@ -54,7 +54,8 @@ public sealed record CodeReading(PhoneModel? Model, BuildReading? Build, Region?
         if (Region is not null) yield return new Fact(FactName.Region, Region.Code, source, at, recordedBy);
         if (Build is null) yield break;
         yield return new Fact(FactName.Build, Build.Build, source, at, recordedBy);
-        foreach (var (name, value) in Build.Facts.Where(fact => fact.Name != FactName.ModelCode && !(fact.Name == FactName.Region && Region is not null)))
+        // What stands beside the build in other words is not said twice; what differs from it stands as a claim of its own.
+        foreach (var (name, value) in Build.Facts.Where(told => told != (FactName.ModelCode, Model?.Code ?? "") && told != (FactName.Region, Region?.Code ?? "")))
             yield return new Fact(name, value, source, at, recordedBy, from);
     }
 

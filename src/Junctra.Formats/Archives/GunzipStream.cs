@@ -1,13 +1,13 @@
-using System.Buffers.Binary;
 using System.IO.Compression;
 using System.IO.Hashing;
 
 namespace Junctra.Formats.Archives;
 
 /// <summary>
-/// Reads gzip (RFC 1952): one member, several in a row, or one that is padded with zeros. The library's reader holds each member against its trailer, and takes a
+/// Reads gzip (RFC 1952): one member or several in a row, with or without zeros after the last. The library's reader holds each member against its trailer, and takes a
 /// stream that is cut off, or goes on with other bytes, for whole. So a small member of our own follows the last byte: it comes out at the end if, and only if, the
-/// bytes before it ended where a member ends.
+/// bytes before it ended where a member ends. Zeros at the end are given to the reader one at a time: how many of them belong to the last trailer only it can tell,
+/// and it leaves off at the first that does not.
 /// </summary>
 internal sealed class GunzipStream : ForwardStream
 {
@@ -16,7 +16,6 @@ internal sealed class GunzipStream : ForwardStream
 
     private readonly MarkedStream packed;
     private readonly GZipStream inflating;
-    private readonly Crc32 crc = new();
     private readonly byte[] held = new byte[1 << 16];
     private int heldBytes;
     private bool isEnded;
@@ -40,13 +39,12 @@ internal sealed class GunzipStream : ForwardStream
             }
 
             isEnded = true;
-            if (heldBytes >= EndMark.Length && held.AsSpan(heldBytes - EndMark.Length, EndMark.Length).SequenceEqual(EndMark)) heldBytes -= EndMark.Length;
-            else await CheckPaddingAsync(cancel).ConfigureAwait(false);
+            if (packed.IsMarkTaken && heldBytes >= EndMark.Length && held.AsSpan(heldBytes - EndMark.Length, EndMark.Length).SequenceEqual(EndMark)) heldBytes -= EndMark.Length;
+            else if (!packed.IsLeftInZeros) throw new InvalidDataException("It is cut off, damaged, or goes on after its end.");
         }
 
         var ready = Math.Min(buffer.Length, isEnded ? heldBytes : heldBytes - EndMark.Length);
         held.AsSpan(0, ready).CopyTo(buffer.Span);
-        crc.Append(buffer.Span[..ready]);
         held.AsSpan(ready, heldBytes - ready).CopyTo(held);
         heldBytes -= ready;
         return ready;
@@ -64,16 +62,6 @@ internal sealed class GunzipStream : ForwardStream
         }
     }
 
-    /// <summary>The reader stopped before the mark: only zeros may follow, and the trailer before them must be that of all that came out.</summary>
-    private async ValueTask CheckPaddingAsync(CancellationToken cancel)
-    {
-        var rest = new byte[4096];
-        while (await packed.ReadAsync(rest, cancel).ConfigureAwait(false) > 0) { }
-        var (sum, bytes) = (crc.Clone(), (uint)(Position + heldBytes));
-        sum.Append(held.AsSpan(0, heldBytes));
-        if (!packed.EndsWith(sum.GetCurrentHashAsUInt32(), bytes)) throw new InvalidDataException("It is cut off, damaged, or goes on after its end.");
-    }
-
     protected override void Dispose(bool disposing)
     {
         if (disposing) inflating.Dispose();
@@ -87,46 +75,63 @@ internal sealed class GunzipStream : ForwardStream
         return to.ToArray();
     }
 
-    /// <summary>The packed bytes, then the mark; remembers how they ended.</summary>
+    /// <summary>The packed bytes, the zeros they end with one at a time, then the mark.</summary>
     private sealed class MarkedStream(Stream inner) : ForwardStream
     {
-        private const int TrailerBytes = 8;
-        private readonly byte[] last = new byte[2 * TrailerBytes];
+        // Zeros that a trailer (a checksum and a length, RFC 1952 2.3.1) may end with, and one that follows it. Where a reader wants more, it is not at an end.
+        private const int MostSingly = 9;
+
+        private readonly byte[] chunk = new byte[1 << 16];
+        private ReadOnlyMemory<byte> staged;
+        private long held;
+        private long released;
+        private long taken;
         private int marked;
-        private long zeros;
         private bool isInnerAtEnd;
 
-        /// <summary>Whether zeros, and nothing but zeros, follow a trailer of a checksum and a length.</summary>
-        public bool EndsWith(uint checksum, uint length)
-        {
-            Span<byte> trailer = stackalloc byte[TrailerBytes];
-            BinaryPrimitives.WriteUInt32LittleEndian(trailer, checksum);
-            BinaryPrimitives.WriteUInt32LittleEndian(trailer[4..], length);
-            // Its last bytes may be zeros themselves.
-            for (var own = 0; own <= TrailerBytes; own++)
-            {
-                if (own > zeros || trailer[(TrailerBytes - own)..].IndexOfAnyExcept((byte)0) >= 0) break;
-                if (Before(own).SequenceEqual(trailer)) return zeros > own;
-            }
+        /// <summary>Whether the mark was asked for: every byte before it was used.</summary>
+        public bool IsMarkTaken => marked > 0;
 
-            return false;
-        }
-
-        // The bytes that end with so many of the zeros.
-        private byte[] Before(int own) => [.. last[(TrailerBytes + own)..], .. new byte[own]];
+        /// <summary>Whether the reader left off among the zeros at the end: after all other bytes, and before the mark.</summary>
+        public bool IsLeftInZeros => isInnerAtEnd && taken > 0 && marked == 0;
 
         protected override async ValueTask<int> NextAsync(Memory<byte> buffer, CancellationToken cancel)
         {
-            if (!isInnerAtEnd)
+            while (true)
             {
-                var count = await inner.ReadAsync(buffer, cancel).ConfigureAwait(false);
-                if (count > 0)
+                if (released > 0)
                 {
-                    Remember(buffer.Span[..count]);
+                    var zeros = (int)Math.Min(released, buffer.Length);
+                    released -= zeros;
+                    return Zeros(buffer, zeros);
+                }
+
+                if (staged.Length > 0)
+                {
+                    var count = Math.Min(staged.Length, buffer.Length);
+                    staged[..count].CopyTo(buffer);
+                    staged = staged[count..];
                     return count;
                 }
 
-                isInnerAtEnd = true;
+                if (isInnerAtEnd) return AtEnd(buffer);
+                var read = await inner.ReadAsync(chunk, cancel).ConfigureAwait(false);
+                isInnerAtEnd = read == 0;
+                var end = chunk.AsSpan(0, read).LastIndexOfAnyExcept((byte)0) + 1;
+                // Zeros wait until it is known whether anything follows them.
+                if (end > 0) (released, held, staged) = (held, 0, chunk.AsMemory(0, end));
+                held += read - end;
+            }
+        }
+
+        private int AtEnd(Memory<byte> buffer)
+        {
+            if (held > 0)
+            {
+                var zeros = taken < MostSingly ? 1 : (int)Math.Min(held, buffer.Length);
+                held -= zeros;
+                taken += zeros;
+                return Zeros(buffer, zeros);
             }
 
             var mark = Math.Min(buffer.Length, PackedEndMark.Length - marked);
@@ -135,26 +140,10 @@ internal sealed class GunzipStream : ForwardStream
             return mark;
         }
 
-        /// <summary>Keeps the last bytes before the run of zeros at the end.</summary>
-        private void Remember(ReadOnlySpan<byte> read)
+        private static int Zeros(Memory<byte> buffer, int count)
         {
-            var end = read.LastIndexOfAnyExcept((byte)0) + 1;
-            if (end == 0)
-            {
-                zeros += read.Length;
-                return;
-            }
-
-            // Zeros from before belong to the bytes after all.
-            for (var i = Math.Min(zeros, last.Length); i > 0; i--) Push(0);
-            foreach (var value in read[Math.Max(0, end - last.Length)..end]) Push(value);
-            zeros = read.Length - end;
-        }
-
-        private void Push(byte value)
-        {
-            last.AsSpan(1).CopyTo(last);
-            last[^1] = value;
+            buffer.Span[..count].Clear();
+            return count;
         }
     }
 }

@@ -1,7 +1,6 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
-using Junctra.Formats.PhoneFiles;
 
 namespace Junctra.Formats.MatchFiles;
 
@@ -37,7 +36,7 @@ public sealed record MatchRequest(IReadOnlyList<ClaimRequest>? Facts, IReadOnlyL
                 if (FactName.Parse(claim?.Fact) is not { } name) mistakes.Add($"{place}[{i}].fact: {claim?.Fact ?? "nothing"} is no fact.");
                 else if (FactSources.Parse(claim!.Source) is not { } source) mistakes.Add($"{place}[{i}].source: must be one of {string.Join(", ", FactSources.All.Select(known => known.Id()))}.");
                 else if (FactValues.Normalise(name, claim.Value) is not { } value) mistakes.Add($"{place}[{i}].value: {claim.Value} is no value of {name}. {FactDefinitions.Of(name).Hint}");
-                else facts.AddRange(PhoneFileReader.Told(new Fact(name, value, source, claim.At ?? now, "api"), catalogue));
+                else facts.AddRange(BuildFacts.With(new Fact(name, value, source, claim.At ?? now, "api"), catalogue));
             }
 
             return facts;

@@ -121,15 +121,7 @@ public static class PhoneFileReader
             yield break;
         }
 
-        foreach (var told in Told(new Fact(name, value, source.Value, at, by), catalogue)) yield return told;
-    }
-
-    /// <summary>A fact, and what a build string says besides by its maker's grammar; that has the string's source.</summary>
-    internal static IEnumerable<Fact> Told(Fact fact, ModelCatalogue catalogue)
-    {
-        yield return fact;
-        if (fact.Name != FactName.Build || catalogue.ReadBuild(fact.Value) is not { } reading) yield break;
-        foreach (var (name, part) in reading.Facts) yield return new Fact(name, part, fact.Source, fact.At, fact.RecordedBy, fact.Value);
+        foreach (var told in BuildFacts.With(new Fact(name, value, source.Value, at, by), catalogue)) yield return told;
     }
 
     private static FactSource Source(CatalogueNode node) =>

@@ -30,13 +30,7 @@ public static class BenchClient
             else remarks.Add($"It says “{Plain(text)}” for its {fact.Label.ToLowerInvariant()}, which is no value of it.");
         }
 
-        if (facts.FirstOrDefault(fact => fact.Name == FactName.Build) is { } build && catalogue.ReadBuild(build.Value) is { } reading)
-        {
-            foreach (var (name, value) in reading.Facts.Where(told => !facts.Any(fact => fact.Name == told.Name)))
-                facts.Add(new Fact(name, value, source, at, recordedBy, build.Value));
-        }
-
-        return new PhoneReading(facts, remarks);
+        return new PhoneReading(BuildFacts.With(facts, catalogue), remarks);
     }
 
     /// <summary>Gives a phone a command of the catalogue.</summary>

@@ -1,5 +1,7 @@
 using Hangfire;
+using Hangfire.AspNetCore;
 using Hangfire.PostgreSql;
+using Hangfire.PostgreSql.Factories;
 using Junctra.Store.Files;
 using Junctra.Web.Library.Arrivals;
 using Microsoft.Extensions.Options;
@@ -10,6 +12,14 @@ namespace Junctra.Web.Library;
 internal static class LibrarySetup
 {
     private const int AtOnce = 4;
+
+    private static readonly PostgreSqlStorageOptions QueueOptions = new()
+    {
+        // An order holds a lease of its own, so that a queue that gives it out twice does no harm.
+        QueuePollInterval = TimeSpan.FromSeconds(1), InvisibilityTimeout = TimeSpan.FromMinutes(5), UseSlidingInvisibilityTimeout = true,
+        // A lock is held for moments. One that a killed program left must be gone before the wait for it is, or the next program would not start.
+        DistributedLockTimeout = TimeSpan.FromSeconds(5),
+    };
 
     public static void AddLibrary(this IServiceCollection services, string connection)
     {
@@ -22,14 +32,12 @@ internal static class LibrarySetup
         services.AddScoped<MirrorBook>();
         services.AddScoped<LibraryRoom>();
         services.AddScoped<PackageSearch>();
-        services.AddHangfire(config => config.UseSimpleAssemblyNameTypeSerializer().UseRecommendedSerializerSettings().UsePostgreSqlStorage(
-            storage => storage.UseNpgsqlConnection(connection), new PostgreSqlStorageOptions
-            {
-                // An order holds a lease of its own, so that a queue that gives it out twice does no harm.
-                QueuePollInterval = TimeSpan.FromSeconds(1), InvisibilityTimeout = TimeSpan.FromMinutes(5), UseSlidingInvisibilityTimeout = true,
-                // A lock is held for moments. One that a killed program left must be gone before the wait for it is, or the next program would not start.
-                DistributedLockTimeout = TimeSpan.FromSeconds(5),
-            }));
+        // The queue and what makes its workers belong to this host. Left to the package they would be static, and of two hosts
+        // in one process the first would work with the services of the second, also after that one has ended.
+        services.AddSingleton<JobActivator>(provider => new AspNetCoreJobActivator(provider.GetRequiredService<IServiceScopeFactory>()));
+        services.AddSingleton<JobStorage>(_ => new PostgreSqlStorage(
+            new NpgsqlConnectionFactory(connection, QueueOptions), QueueOptions));
+        services.AddHangfire(config => config.UseSimpleAssemblyNameTypeSerializer().UseRecommendedSerializerSettings());
         services.AddHangfireServer(server =>
         {
             server.WorkerCount = AtOnce;

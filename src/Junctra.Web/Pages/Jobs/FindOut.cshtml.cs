@@ -118,7 +118,7 @@ public sealed class FindOutModel(JobLoader jobs, JobStore store, PhoneVisits vis
                 return Refused($"“{normal}” is no region code of the catalogue: {string.Join(", ", catalogue.Regions.Select(region => region.Code))}.");
             }
 
-            await store.AddFactsAsync(Job.Row, [new Fact(fact, normal, source, at, Who)], cancel);
+            await store.AddFactsAsync(Job.Row, BuildFacts.With(new Fact(fact, normal, source, at, Who), catalogue), cancel);
         }
         else
         {
