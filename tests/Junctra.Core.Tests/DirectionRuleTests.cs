@@ -66,17 +66,20 @@ public class DirectionRuleTests
     [InlineData(false, Verdict.Care)]
     public void A_custom_system_has_no_direction_and_its_data_decide(bool mayGo, Verdict expected)
     {
-        Assert.Equal(expected, Judge(Hadrel(), mayGo, Build("custom-2.1"), Sample.Fact(FactName.DeviceStatus, "custom")).Verdict);
+        Assert.Equal(expected, Judge(Hadrel(), mayGo, Build("custom-2.1")).Verdict);
         Assert.Equal(expected, Judge(Hadrel(), mayGo, Sample.Fact(FactName.DeviceStatus, "custom", FactSource.Customer)).Verdict);
     }
 
+    // Where the string was read, and what its status was said to be.
     [Theory]
-    [InlineData(null)]
-    [InlineData("official")]
-    public void A_build_that_no_grammar_reads_is_not_taken_for_a_custom_system(string? status)
+    [InlineData(FactSource.Settings, null)]
+    [InlineData(FactSource.Customer, null)]
+    [InlineData(FactSource.Label, "official")]
+    [InlineData(FactSource.Link, "official")]
+    public void A_build_that_no_grammar_reads_is_not_taken_for_a_custom_system(FactSource source, string? status)
     {
         Fact[] said = status is null ? [] : [Sample.Fact(FactName.DeviceStatus, status)];
-        foreach (var mayGo in new[] { true, false }) Assert.Equal(Verdict.Ask, Judge(Hadrel(), mayGo, [Build("HX2O4/15.26w10-7.r3"), .. said]).Verdict);
+        foreach (var mayGo in new[] { true, false }) Assert.Equal(Verdict.Ask, Judge(Hadrel(), mayGo, [Sample.Fact(FactName.Build, "HX2O4/15.26w10-7.r3", source), .. said]).Verdict);
     }
 
     [Fact]

@@ -33,9 +33,10 @@ internal sealed class ScriptedPeer : IAsyncDisposable
 
     public static byte[] Frame(string message)
     {
-        var frame = new byte[8 + message.Length];
-        BinaryPrimitives.WriteInt64BigEndian(frame, message.Length);
-        Encoding.ASCII.GetBytes(message, frame.AsSpan(8));
+        var bytes = Encoding.UTF8.GetBytes(message);
+        var frame = new byte[8 + bytes.Length];
+        BinaryPrimitives.WriteInt64BigEndian(frame, bytes.Length);
+        bytes.CopyTo(frame.AsSpan(8));
         return frame;
     }
 

@@ -124,6 +124,23 @@ public class WireTests
         Assert.Contains("not now", (await Assert.ThrowsAsync<LinkException>(() => client.RestartAsync(toBootloader: false))).Message);
     }
 
+    /// <summary>What a phone says is shown, journalled and kept in the audit: it cannot break a line there, nor turn one round.</summary>
+    [Theory]
+    [InlineData("FAILno\r\nlead Handed back.")]
+    [InlineData("FAILno\u202Etixe")]
+    [InlineData("FAILno\u2028next\u0000\u200B")]
+    public async Task A_phones_words_carry_no_line_breaks_and_no_direction_marks(string answer)
+    {
+        await using var peer = ScriptedPeer.Answering(answer);
+        await using var client = await FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks);
+        var message = (await Assert.ThrowsAsync<LinkException>(() => client.RestartAsync(toBootloader: false))).Message;
+        Assert.Contains("no", message);
+        Assert.True(Core.ShownText.IsFit(message), message);
+        await using var telling = ScriptedPeer.Answering("OKAY" + answer[4..]);
+        await using var other = await FastbootClient.ConnectAsync(telling.Address, ScriptedPeer.Clocks);
+        Assert.True(Core.ShownText.IsFit((await other.GetVariableAsync("serialno"))!));
+    }
+
     [Fact]
     public async Task A_peer_that_talks_for_ever_is_given_up()
     {

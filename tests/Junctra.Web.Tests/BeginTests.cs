@@ -19,14 +19,32 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
         await using var db = world.Database.CreateDbContext();
         var package = (await db.Packages.SingleAsync(row => row.FileName == (port == "C" ? "cairn-small-26w10.tar" : "cairn-stock-26w10.tar"))).Id;
         await PostAsync("/jobs/new", null, ("Form.Ticket", ticket), ("Form.Description", "test"), ("Form.Complaint", "test"), ("Form.DataWish", "MayGo"), ("Form.OwnershipStated", "true"));
-        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync($"/jobs/{ticket}/find-out", "Read", ("port", port))).StatusCode);
-        Assert.Equal(HttpStatusCode.Redirect, (await PostAsync($"/jobs/{ticket}/match", null, ("package", package))).StatusCode);
+        await AcceptedAsync(PostAsync($"/jobs/{ticket}/find-out", "Read", ("port", port)));
+        await AcceptedAsync(PostAsync($"/jobs/{ticket}/match", null, ("package", package)));
         return package;
     }
 
-    private Task<HttpResponseMessage> BeginAsync(string ticket, string package) => PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin",
-        ("planFor", package + ":erase"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"), ("gate.modification", "agreed"),
-        ("gate.program", "closed"), ("gate.cable", "steady"), ("typed", ticket));
+    private static async Task AcceptedAsync(Task<HttpResponseMessage> act)
+    {
+        var answer = await act;
+        Assert.True(answer.StatusCode == HttpStatusCode.Redirect, $"{answer.StatusCode} {Told(await answer.Content.ReadAsStringAsync())}");
+    }
+
+    private static (string, string)[] Gates(string package) =>
+        [("planFor", package + ":erase"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"), ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady")];
+
+    private Task<HttpResponseMessage> BeginAsync(string ticket, string package) => PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin", [.. Gates(package), ("typed", ticket)]);
+
+    /// <summary>The answers of the gates are kept beforehand, so that the beginning itself is all that is left to do.</summary>
+    private Task AnsweredAsync(string ticket, string package) => AcceptedAsync(PostAsync($"/jobs/{ticket}/plan?gates=1", "Answers", Gates(package)));
+
+    /// <summary>The intake of a job, changed; as the form stood when it was shown.</summary>
+    private async Task<HttpResponseMessage> IntakeAsync(string job, params (string, string)[] more)
+    {
+        var version = Regex.Match(await client.GetStringAsync($"/jobs/{job}/intake"), "name=\"Form.Version\"[^>]*value=\"(\\d+)\"|value=\"(\\d+)\"[^>]*name=\"Form.Version\"");
+        Assert.True(version.Success);
+        return await PostAsync($"/jobs/{job}/intake", null, [("Form.Version", version.Groups[1].Value + version.Groups[2].Value), ("Form.Ticket", job), ("Form.Description", "test"), ("Form.Complaint", "test"), ("Form.DataWish", "MayGo"), .. more]);
+    }
 
     private async Task<List<RunRow>> RunsAsync(string ticket)
     {
@@ -35,6 +53,35 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
     }
 
     private Task EndedAsync(string ticket) => Until.TrueAsync(async () => (await RunsAsync(ticket)).All(run => !run.Status.IsOpen()), $"the write of {ticket} has ended");
+
+    /// <summary>What a page says that went wrong.</summary>
+    private static string Told(string page) => string.Join(" ", Regex.Matches(WebUtility.HtmlDecode(page), "notice-stop.*?</div>", RegexOptions.Singleline).Select(match => Regex.Replace(match.Value, @"<[^>]*>|\s+", " ")));
+
+    /// <summary>
+    /// Lets two acts come to a job's row in this order, and not before both stand there: the row is held until the first waits for it, and then the second. Rows are
+    /// given in the order in which they were asked for.
+    /// </summary>
+    private async Task<(HttpResponseMessage First, HttpResponseMessage Second)> InOrderAsync(string ticket, Func<Task<HttpResponseMessage>> first, Func<Task<HttpResponseMessage>> second)
+    {
+        await using var holder = world.Database.CreateDbContext();
+        await holder.Database.OpenConnectionAsync();
+        await holder.Database.ExecuteSqlRawAsync("set idle_in_transaction_session_timeout = 0");
+        await using var holding = await holder.Database.BeginTransactionAsync();
+        await holder.Database.ExecuteSqlAsync($"select 1 from jobs where ticket = {ticket} for update");
+        Task WaitingAsync(int count, params Task<HttpResponseMessage>[] acts) => Until.TrueAsync(async () =>
+        {
+            foreach (var act in acts.Where(act => act.IsCompleted)) Assert.Fail($"It did not wait for the job's row: {Regex.Replace(await (await act).Content.ReadAsStringAsync(), @"\s+", " ")}");
+            await using var db = world.Database.CreateDbContext();
+            return await db.Database.SqlQueryRaw<int>("select count(*)::int as \"Value\" from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock' and query like '%from jobs where id = any%'").SingleAsync() == count;
+        }, $"{count} wait for the job's row");
+
+        var one = first();
+        await WaitingAsync(1, one);
+        var other = second();
+        await WaitingAsync(2, one, other);
+        await holding.CommitAsync();
+        return (await one, await other);
+    }
 
     [Fact]
     public async Task Of_eight_who_begin_at_once_one_does()
@@ -58,28 +105,29 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
     {
         Task<HttpResponseMessage> ForbidAsync(string job) => contrary switch
         {
-            "ownership withdrawn" => PostAsync($"/jobs/{job}/intake", null, ("Form.Ticket", job), ("Form.Description", "test"), ("Form.Complaint", "test"), ("Form.DataWish", "MayGo")),
-            "swollen" => PostAsync($"/jobs/{job}/intake", null, ("Form.Ticket", job), ("Form.Description", "test"), ("Form.Complaint", "test"), ("Form.DataWish", "MayGo"), ("Form.OwnershipStated", "true"), ("Form.Cell", "Swollen")),
+            "ownership withdrawn" => IntakeAsync(job),
+            "swollen" => IntakeAsync(job, ("Form.OwnershipStated", "true"), ("Form.Cell", "Swollen")),
             "another model's label" => PostAsync($"/jobs/{job}/find-out", "Note", ("name", "model-code"), ("value", "HX204C"), ("source", "Label")),
             _ => PostAsync($"/jobs/{job}/find-out", "Note", ("name", "rollback-floor"), ("value", "9"), ("source", "BootloaderScreen")),
         };
 
-        for (var round = 0; round < 4; round++)
+        foreach (var beginsFirst in new[] { true, false })
         {
-            var job = $"{ticket}-{round}";
+            var job = $"{ticket}-{(beginsFirst ? 1 : 2)}";
             await world.Phones.FaultAsync("A", new { });
             var package = await PlannedAsync(job, "A");
+            await AnsweredAsync(job, package);
             await world.Phones.FaultAsync("A", new { product = "HX204C" });
-            // Which of them comes first is tried both ways.
-            var first = round % 2 == 0 ? BeginAsync(job, package) : ForbidAsync(job);
-            var second = round % 2 == 0 ? ForbidAsync(job) : BeginAsync(job, package);
-            var answers = await Task.WhenAll(first, second);
+            var (first, second) = beginsFirst
+                ? await InOrderAsync(job, () => BeginAsync(job, package), () => ForbidAsync(job)) : await InOrderAsync(job, () => ForbidAsync(job), () => BeginAsync(job, package));
             await EndedAsync(job);
-            var begun = (await RunsAsync(job)).Count;
-            var words = await Task.WhenAll(answers.Select(async answer => Regex.Replace(WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()), @"\s+", " ")));
-            Assert.True(answers.Count(answer => answer.StatusCode == HttpStatusCode.Redirect) == 1, $"{contrary}, round {round}: {answers[0].StatusCode}, {answers[1].StatusCode}, {begun} runs");
-            Assert.Equal(answers[round % 2].StatusCode == HttpStatusCode.Redirect ? 1 : 0, begun);
-            Assert.DoesNotContain("Something went wrong", string.Join(" ", words));
+            // The first holds, and the second is told on the page where it was tried.
+            Assert.True(first.StatusCode == HttpStatusCode.Redirect, $"{contrary}, {beginsFirst}: {first.StatusCode} {Told(await first.Content.ReadAsStringAsync())}");
+            Assert.True(second.StatusCode is HttpStatusCode.UnprocessableEntity or HttpStatusCode.Conflict or HttpStatusCode.OK, $"{contrary}, {beginsFirst}: {second.StatusCode}");
+            Assert.Equal(beginsFirst ? 1 : 0, (await RunsAsync(job)).Count);
+            var words = Regex.Replace(WebUtility.HtmlDecode(await second.Content.ReadAsStringAsync()), @"\s+", " ");
+            Assert.Contains("notice-stop", words);
+            Assert.DoesNotContain("Something went wrong", words);
         }
 
         await world.Phones.FaultAsync("A", new { });
@@ -88,21 +136,24 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task A_job_that_is_handed_back_meanwhile_is_not_written()
     {
-        for (var round = 0; round < 4; round++)
+        foreach (var beginsFirst in new[] { true, false })
         {
-            var job = $"0821-{round}";
+            var job = $"0821-{(beginsFirst ? 1 : 2)}";
             await world.Phones.FaultAsync("A", new { });
             var package = await PlannedAsync(job, "A");
             await world.Phones.FaultAsync("A", new { product = "HX204C" });
             // A first try that the writer refuses leaves the phone as it came: now it may go back, or be tried again.
             Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync(job, package)).StatusCode);
             await EndedAsync(job);
-            var answers = await Task.WhenAll(BeginAsync(job, package), PostAsync($"/jobs/{job}/hand-back", null));
+            Task<HttpResponseMessage> AgainAsync() => BeginAsync(job, package);
+            Task<HttpResponseMessage> BackAsync() => PostAsync($"/jobs/{job}/hand-back", null);
+            var (first, second) = await InOrderAsync(job, beginsFirst ? AgainAsync : BackAsync, beginsFirst ? BackAsync : AgainAsync);
             await EndedAsync(job);
-            Assert.Single(answers, answer => answer.StatusCode == HttpStatusCode.Redirect);
+            Assert.Equal(HttpStatusCode.Redirect, first.StatusCode);
+            Assert.NotEqual(HttpStatusCode.Redirect, second.StatusCode);
             await using var db = world.Database.CreateDbContext();
             var row = await db.Jobs.AsNoTracking().SingleAsync(one => one.Ticket == job);
-            Assert.Equal(row.HandedBackAt is null ? 2 : 1, (await RunsAsync(job)).Count);
+            Assert.Equal((beginsFirst, beginsFirst ? 2 : 1), (row.HandedBackAt is null, (await RunsAsync(job)).Count));
         }
 
         await world.Phones.FaultAsync("A", new { });
@@ -111,7 +162,7 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task A_first_boot_is_not_noted_before_anything_was_written()
     {
-        await PlannedAsync("0831", "C");
+        await PlannedAsync("0831", "A");
         foreach (var (handler, fields) in new (string, (string, string)[])[] { ("Shows", [("mode", "setup-wizard")]), ("Note", [("name", "mode"), ("value", "setup-wizard")]) })
         {
             var answer = await PostAsync("/jobs/0831/check", handler, fields);

@@ -122,6 +122,32 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Equal(HttpStatusCode.NotFound, (await lead.GetAsync("/catalogue/models/zz1")).StatusCode);
     }
 
+    [Fact]
+    public async Task A_package_that_was_not_looked_into_yet_is_said_to_be_that_and_nothing_more()
+    {
+        // The watch would look into it at once; here it waits.
+        var watch = world.Service<LibraryWatch>();
+        await watch.StopAsync(default);
+        await using var db = world.Database.CreateDbContext();
+        var row = await db.Packages.SingleAsync(one => one.FileName == "cairn-stock-26w10.tar");
+        var version = row.InspectorVersion;
+        foreach (var older in new[] { 0, version - 1 })
+        {
+            row.InspectorVersion = older;
+            await db.SaveChangesAsync();
+            var page = await TextAsync(lead, $"/packages/{row.Id}");
+            Assert.Contains("It has not been looked into yet", page);
+            Assert.DoesNotContain("as its publisher sent it out", page, StringComparison.OrdinalIgnoreCase);
+            Assert.DoesNotContain("signal-go", page[page.IndexOf("<main", StringComparison.Ordinal)..]);
+            Assert.Contains("not looked into yet", await TextAsync(lead, "/packages?q=cairn-stock-26w10"));
+        }
+
+        row.InspectorVersion = version;
+        await db.SaveChangesAsync();
+        Assert.Contains("at a glance", await TextAsync(lead, $"/packages/{row.Id}"), StringComparison.OrdinalIgnoreCase);
+        await watch.StartAsync(default);
+    }
+
     private async Task<HttpClient> ProgramAsync(HttpClient person)
     {
         var page = WebUtility.HtmlDecode(await (await WebWorld.PostAsync(person, "/account", "Token", ("tokenName", "bench script"))).Content.ReadAsStringAsync());

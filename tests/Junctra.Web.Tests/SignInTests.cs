@@ -57,6 +57,34 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.False(await db.Audit.AnyAsync(line => line.By == "nobody-here" || line.Act.Contains("nobody-here")));
     }
 
+    /// <summary>What an answer costs is what it can be told by: one password held against a hash, and one line written, whoever it is.</summary>
+    [Fact]
+    public async Task Whoever_is_refused_the_work_behind_the_answer_is_the_same()
+    {
+        using var stranger = world.Stranger();
+        var (person, closed, held) = (await MakeAsync(), await MakeAsync(), await MakeAsync());
+        await WebWorld.PostAsync(lead, "/staff", "Close", ("id", await IdAsync(closed)));
+        async Task<int> LinesAsync()
+        {
+            await using var db = world.Database.CreateDbContext();
+            return await db.Audit.CountAsync();
+        }
+
+        async Task<(int Held, int Lines)> CostAsync(string name, string password)
+        {
+            var (before, lines) = (world.PasswordsHeld, await LinesAsync());
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, (await TryAsync(stranger, name, password)).StatusCode);
+            return (world.PasswordsHeld - before, await LinesAsync() - lines);
+        }
+
+        foreach (var (name, password) in new[] { ("nobody-at-all", "whatever-it-is"), (person, "whatever-it-is"), (closed, Right), (closed, "whatever-it-is"), (new string('n', 300), "x"), (person, new string('p', 4_000)), (person, "") })
+            Assert.Equal((1, 1), await CostAsync(name, password));
+        for (var i = 0; i < SignInAttempts.MostForAccount; i++) await TryAsync(stranger, held, "whatever-it-is");
+        for (var i = 0; i < SignInAttempts.MostForAccount; i++) await TryAsync(stranger, "nobody-else", "whatever-it-is");
+        Assert.Equal((1, 0), await CostAsync(held, Right));
+        Assert.Equal((1, 0), await CostAsync("nobody-else", "whatever-it-is"));
+    }
+
     [Fact]
     public async Task A_stranger_who_tries_keeps_nobody_out_who_signed_in_there_before()
     {

@@ -1,6 +1,9 @@
 using System.Net;
+using Junctra.Core.Packages;
 using Junctra.Store;
+using Junctra.Store.Files;
 using Junctra.Testing;
+using Junctra.Web.Library;
 using Junctra.Web.Library.Arrivals;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -69,6 +72,43 @@ public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Equal(HttpStatusCode.BadRequest, (await client.SendAsync(strange)).StatusCode);
         var counter = await world.ClientAsync("counter");
         Assert.Equal(HttpStatusCode.Forbidden, (await counter.PostAsync("/uploads", null)).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_disk_that_is_full_is_said_to_be_and_the_upload_goes_on_when_there_is_room()
+    {
+        var place = (await Tus.SendAsync(client, HttpMethod.Post, "/uploads", null, ("Upload-Length", "5"), ("Upload-Metadata", Tus.Name("full.tar")))).Headers.Location!.ToString();
+        var path = world.Service<ContentStore>().IncomingPath(place.Split('/')[^1]);
+        // The system's device that is always full stands where the bytes go.
+        File.Delete(path);
+        File.CreateSymbolicLink(path, "/dev/full");
+        var full = await Tus.SendAsync(client, HttpMethod.Patch, place, new byte[5], ("Upload-Offset", "0"));
+        Assert.Equal((HttpStatusCode.InsufficientStorage, "The disk is full. Make room, then go on."), (full.StatusCode, await full.Content.ReadAsStringAsync()));
+        File.Delete(path);
+        Assert.Equal(["0"], (await Tus.SendAsync(client, HttpMethod.Head, place, null)).Headers.GetValues("Upload-Offset"));
+        Assert.Equal(HttpStatusCode.NoContent, (await Tus.SendAsync(client, HttpMethod.Patch, place, new byte[3], ("Upload-Offset", "0"))).StatusCode);
+        Assert.Equal(HttpStatusCode.NoContent, (await Tus.SendAsync(client, HttpMethod.Delete, place, null)).StatusCode);
+    }
+
+    [Fact]
+    public async Task What_is_unpacked_is_kept_to_the_room_that_is_free()
+    {
+        await using var db = world.Database.CreateDbContext();
+        var id = await db.Packages.Where(row => row.FileName == "cairn-26w08.tar").Select(row => row.Id).SingleAsync();
+        await using var scope = world.Service<IServiceScopeFactory>().CreateAsyncScope();
+        var package = (await scope.ServiceProvider.GetRequiredService<PackageShelf>().FindAsync(id, default))!;
+        var path = (await scope.ServiceProvider.GetRequiredService<PackageShelf>().PathAsync(id, default))!;
+        var shelf = world.Service<UnpackedShelf>();
+        // As large as no disk is; what is asked for at the same time is not held up by it.
+        var huge = Sample.Image("system", bytes: 1L << 60);
+        var large = new PackageImage("system", huge, DigestState.NothingToCompare);
+        var error = await Assert.ThrowsAsync<IOException>(() => shelf.EnsureAsync(package, path, [large], default));
+        Assert.EndsWith("are free. Make room first.", error.Message);
+        var images = package.Images.Where(image => image.Body.Offset is null).ToList();
+        Assert.NotEmpty(images);
+        var both = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => shelf.EnsureAsync(package, path, images, default)));
+        Assert.All(both, files => Assert.All(images, image => Assert.Equal(image.Body.Bytes, new FileInfo(files[image.Body.Sha256]).Length)));
+        Assert.DoesNotContain(world.Service<ContentStore>().AllIncoming(), file => file.Name.StartsWith("unpack-", StringComparison.Ordinal));
     }
 
     [Fact]

@@ -1,8 +1,12 @@
 using System.Text.RegularExpressions;
+using Junctra.Store;
 using Junctra.Testing;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.AspNetCore.Routing;
+using Microsoft.AspNetCore.TestHost;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Options;
 
 namespace Junctra.Web.Tests;
 
@@ -20,6 +24,20 @@ public sealed class WebWorld : IAsyncLifetime
 
     /// <summary>Folder from which packages may be brought by their path.</summary>
     public string Open { get; } = Directory.CreateTempSubdirectory("junctra-open-").FullName;
+
+    /// <summary>How many passwords were held against a hash: nearly all the time that an answer at the door takes.</summary>
+    public int PasswordsHeld => passwordsHeld;
+
+    private int passwordsHeld;
+
+    private sealed class CountingHasher(WebWorld world, IOptions<PasswordHasherOptions> options) : PasswordHasher<StaffRow>(options)
+    {
+        public override PasswordVerificationResult VerifyHashedPassword(StaffRow user, string hashedPassword, string providedPassword)
+        {
+            Interlocked.Increment(ref world.passwordsHeld);
+            return base.VerifyHashedPassword(user, hashedPassword, providedPassword);
+        }
+    }
 
     /// <summary>A service of the web program.</summary>
     public T Service<T>() where T : notnull => factory.Services.GetRequiredService<T>();
@@ -44,7 +62,8 @@ public sealed class WebWorld : IAsyncLifetime
             .UseSetting("Junctra:DemoPorts:B", Phones.B.ToString())
             .UseSetting("Junctra:DemoPorts:C", Phones.C.ToString())
             .UseSetting("Junctra:DemoPorts:D", Phones.D.ToString())
-            .UseSetting("Junctra:PhoneList", Phones.List.ToString()));
+            .UseSetting("Junctra:PhoneList", Phones.List.ToString())
+            .ConfigureTestServices(services => services.AddScoped<IPasswordHasher<StaffRow>>(provider => new CountingHasher(this, provider.GetRequiredService<IOptions<PasswordHasherOptions>>()))));
         lead = await ClientAsync();
         await Until.TrueAsync(async () => Regex.Count(await lead.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count, "the library is looked through");
     }
@@ -53,10 +72,16 @@ public sealed class WebWorld : IAsyncLifetime
     public HttpClient Client() => lead;
 
     /// <summary>A client that is not signed in.</summary>
-    public HttpClient Stranger() => factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false });
+    public HttpClient Stranger() => Patient(factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false }));
 
     /// <summary>A client that keeps no cookies: it sends what it is told.</summary>
-    public HttpClient Bare() => factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false, HandleCookies = false });
+    public HttpClient Bare() => Patient(factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false, HandleCookies = false }));
+
+    private static HttpClient Patient(HttpClient client)
+    {
+        client.Timeout = TimeSpan.FromMinutes(5);
+        return client;
+    }
 
     /// <summary>A client that is signed in as one of the demo's people.</summary>
     public async Task<HttpClient> ClientAsync(string who = "lead")

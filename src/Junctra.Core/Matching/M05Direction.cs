@@ -30,7 +30,7 @@ public sealed class M05Direction : IMatchRule
         .Costing(ConsequenceKind.CleanWrite, "Everything on the phone is erased.");
     private static readonly RuleSentence Silent = RuleSentence.Ask("The package says neither its build nor its OS version. Ask its source, or look for its build line.");
     private static readonly RuleSentence Unknown = RuleSentence.Ask("The build on the phone is not known. {how}");
-    private static readonly RuleSentence Unread = RuleSentence.Ask("The phone's build {build} is read by no maker's grammar, and that its system is not the maker's is not noted. {how}");
+    private static readonly RuleSentence Unread = RuleSentence.Ask("The phone's build {build} is read by no maker's grammar, and whether its system is the maker's is not known for certain. {how}");
     private static readonly RuleSentence MayBeForbidden = RuleSentence.Ask("This maker's phones refuse an older system, and what this one has or had of its maker's is not known, so older or newer cannot be told. {how}");
     private static readonly RuleSentence UnknownMaker = RuleSentence.Ask("Whether its maker forbids going back is not known before its model code is. {how}");
     private static readonly RuleSentence ForbiddenByBound = RuleSentence.Stop("Older than {build}, which this phone has had, and this maker forbids going back.");
@@ -84,10 +84,12 @@ public sealed class M05Direction : IMatchRule
         // What data may go does not lift: a maker that forbids going back does so on a custom system too, and a phone that does not tell has told nothing.
         if (c.Phone[FactName.ModelCode].Values.All(code => c.Catalogue.MakerOf(code) is null)) return UnknownMaker.With(c.HowToRead(FactName.ModelCode));
         if (Forbids(c)) return MayBeForbidden.With(c.HowToRead(FactName.Build));
-        if (c.Phone[FactName.DeviceStatus].Values.Contains("custom")) return c.Policy.DataMayGo ? CustomGoes.With() : CustomStays.With();
+        var unread = build.Claims.FirstOrDefault(claim => c.Catalogue.ReadBuild(claim.Value) is null);
+        var status = c.Phone[FactName.DeviceStatus];
+        // What the phone itself tells is no slip of somebody's pen: a build that is none of its maker's is somebody else's, unless it is called official elsewhere.
+        if (status.Values.Contains("custom") || status.State == FactState.Unknown && unread is { Source: FactSource.Link }) return c.Policy.DataMayGo ? CustomGoes.With() : CustomStays.With();
 
-        // A string that no grammar reads may be of another maker's system, or a slip of somebody's pen.
-        if (build.Values.FirstOrDefault(value => c.Catalogue.ReadBuild(value) is null) is { } unread) return Unread.With(unread, c.HowToRead(FactName.DeviceStatus));
+        if (unread is not null) return Unread.With(unread.Value, c.HowToRead(FactName.DeviceStatus));
 
         // A bootloader that was asked and does not tell has said all it can; nobody is sent to ask it again.
         var wasAsked = c.Phone[FactName.Serial].Claims.Any(fact => fact.Source == FactSource.Link);

@@ -82,7 +82,7 @@ public static class FactValues
     public static string? Normalise(FactName name, string? value)
     {
         var text = value?.Trim();
-        if (string.IsNullOrEmpty(text) || text.Length > 200 || text.Any(char.IsControl)) return null;
+        if (string.IsNullOrEmpty(text) || text.Length > 200 || !ShownText.IsFit(text)) return null;
         return FactDefinitions.Of(name).Normalise(text);
     }
 

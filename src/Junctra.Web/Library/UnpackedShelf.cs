@@ -14,6 +14,9 @@ public sealed class UnpackedShelf(IDbContextFactory<JunctraDb> databases, Conten
 {
     private const long KeptFree = 256 << 20;
 
+    // Bytes that others are unpacking at this moment: room that is free once is not promised twice.
+    private long promised;
+
     /// <summary>Unpacks what is not unpacked yet.</summary>
     /// <param name="package">The package.</param>
     /// <param name="packagePath">Where its file lies.</param>
@@ -31,9 +34,17 @@ public sealed class UnpackedShelf(IDbContextFactory<JunctraDb> databases, Conten
         {
             // Kept free for what is on its way: a download of an archive must not fill the disk under a write.
             var needed = missing.Sum(image => image.Body.Bytes);
-            if (needed > store.FreeBytes() - KeptFree) throw new IOException($"{ByteSize.Text(needed)} must be unpacked, and {ByteSize.Text(Math.Max(0, store.FreeBytes() - KeptFree))} are free. Make room first.");
-            var password = await db.Packages.Where(p => p.Id == package.Id).Select(p => p.Password).SingleOrDefaultAsync(cancel);
-            await UnpackAsync(packagePath, missing, password, cancel);
+            var free = store.FreeBytes() - KeptFree - Interlocked.Add(ref promised, needed) + needed;
+            try
+            {
+                if (needed > free) throw new IOException($"{ByteSize.Text(needed)} must be unpacked, and {ByteSize.Text(Math.Max(0, free))} are free. Make room first.");
+                var password = await db.Packages.Where(p => p.Id == package.Id).Select(p => p.Password).SingleOrDefaultAsync(cancel);
+                await UnpackAsync(packagePath, missing, password, cancel);
+            }
+            finally
+            {
+                Interlocked.Add(ref promised, -needed);
+            }
         }
 
         var now = time.GetUtcNow();

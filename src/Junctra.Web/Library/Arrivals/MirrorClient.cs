@@ -33,12 +33,24 @@ public sealed record OpenedSource(Stream Body, long From, long? SizeBytes, strin
     public ValueTask DisposeAsync() => Body.DisposeAsync();
 }
 
+/// <summary>How long a mirror is waited for.</summary>
+/// <param name="Answer">Until it begins to answer.</param>
+/// <param name="Index">Until its index is whole: one that drips for ever is given up.</param>
+/// <param name="Measure">While it is measured.</param>
+public sealed record MirrorPatience(TimeSpan Answer, TimeSpan Index, TimeSpan Measure)
+{
+    /// <summary>As long as usual.</summary>
+    public static MirrorPatience Usual { get; } = new(TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(60), TimeSpan.FromSeconds(20));
+}
+
 /// <summary>
 /// Reads the index of a mirror, measures how fast it is, and opens its files at any byte. Mirrors are strangers: whatever they answer is bounded,
 /// no answer leads to another address, and no name of theirs becomes a path here.
 /// </summary>
-public sealed class MirrorClient(HttpClient http)
+public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = null)
 {
+    private readonly MirrorPatience waits = patience ?? MirrorPatience.Usual;
+
     /// <summary>Forms of index that are read.</summary>
     public const string JsonIndex = "json", ListIndex = "checksum-list";
 
@@ -47,7 +59,6 @@ public sealed class MirrorClient(HttpClient http)
     private const int MostPathCharacters = 400;
     private const long MostFileBytes = 1L << 40;
     private const int ProbeBytes = 1 << 20;
-    private static readonly TimeSpan ProbePatience = TimeSpan.FromSeconds(20);
     private const string TicketHeader = "X-Ticket";
 
     /// <summary>The client as all are made: no redirects, no waiting for ever.</summary>
@@ -80,11 +91,11 @@ public sealed class MirrorClient(HttpClient http)
         await using var body = await answer.Content.ReadAsStreamAsync(cancel);
         var buffer = new byte[64 << 10];
         long got = 0;
-        using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-        patience.CancelAfter(ProbePatience);
+        using var limit = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        limit.CancelAfter(waits.Measure);
         try
         {
-            for (int count; got < ProbeBytes && (count = await body.ReadAsync(buffer, patience.Token)) > 0;) got += count;
+            for (int count; got < ProbeBytes && (count = await body.ReadAsync(buffer, limit.Token)) > 0;) got += count;
         }
         catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
         {
@@ -157,11 +168,11 @@ public sealed class MirrorClient(HttpClient http)
             else request.Headers.TryAddWithoutValidation(TicketHeader, mirror.Ticket);
         }
 
-        using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-        patience.CancelAfter(TimeSpan.FromSeconds(30));
+        using var limit = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        limit.CancelAfter(waits.Answer);
         try
         {
-            return await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, patience.Token);
+            return await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, limit.Token);
         }
         catch (Exception error) when (error is HttpRequestException or IOException || error is OperationCanceledException && !cancel.IsCancellationRequested)
         {
@@ -186,16 +197,16 @@ public sealed class MirrorClient(HttpClient http)
         _ => new SourceException($"{mirror.Name} answers with {(int)status}.", mayTryAgain: (int)status >= 500 || status == HttpStatusCode.TooManyRequests),
     };
 
-    private static async Task<byte[]> ReadBoundedAsync(HttpContent content, MirrorRow mirror, CancellationToken cancel)
+    private async Task<byte[]> ReadBoundedAsync(HttpContent content, MirrorRow mirror, CancellationToken cancel)
     {
-        using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-        patience.CancelAfter(TimeSpan.FromSeconds(60));
+        using var limit = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+        limit.CancelAfter(waits.Index);
         try
         {
-            await using var body = await content.ReadAsStreamAsync(patience.Token);
+            await using var body = await content.ReadAsStreamAsync(limit.Token);
             var bytes = new MemoryStream();
             var buffer = new byte[64 << 10];
-            for (int count; (count = await body.ReadAsync(buffer, patience.Token)) > 0;)
+            for (int count; (count = await body.ReadAsync(buffer, limit.Token)) > 0;)
             {
                 bytes.Write(buffer, 0, count);
                 if (bytes.Length > MostIndexBytes) throw new SourceException($"The index of {mirror.Name} is longer than {ByteSize.Text(MostIndexBytes)}. Is that the right address?");

@@ -77,8 +77,10 @@ public sealed class SignInModel(
         var who = row?.UserName ?? "nobody who works here";
         var count = isHeldUp ? 0 : attempts.Wrong(name, address, computer);
         log.LogWarning("A sign-in as {Who} from {Address} was refused{HeldUp}", who, address, isHeldUp ? ", held up" : "");
-        if (isHeldUp || row is null) return;
-        db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = row.UserName!, Act = count < SignInAttempts.MostForAccount ? $"A wrong password was typed, from {address}." : $"Too many wrong passwords, from {address}: held up there for {SignInAttempts.Window.TotalMinutes:0} min." });
+        if (isHeldUp) return;
+        // A line for a name that is nobody's too: without it that answer would come sooner.
+        var what = row is null ? "name" : "password";
+        db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = who, Act = count < SignInAttempts.MostForAccount ? $"A wrong {what} was typed, from {address}." : $"Too many wrong {what}s, from {address}: held up there for {SignInAttempts.Window.TotalMinutes:0} min." });
         await db.SaveChangesAsync();
     }
 
