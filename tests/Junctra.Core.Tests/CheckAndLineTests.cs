@@ -34,6 +34,18 @@ public class CheckAndLineTests
     }
 
     [Fact]
+    public void A_build_string_does_not_prove_the_boot_chain_and_still_speaks_against_it()
+    {
+        Phone Read(string build) => new([.. AsIntended.All.Where(fact => fact.Name != FactName.BootloaderRevision), .. BuildFacts.With(Sample.Fact(FactName.Build, build, FactSource.Settings), Repo.Catalogue)]);
+        CheckState Revision(Phone phone) => Checker.Compare(Plan, phone).Single(line => line.Expectation.Fact == FactName.BootloaderRevision).State;
+        Assert.Equal(CheckState.NotRead, Revision(Read("HX204/15.26w10-7.r3")));
+        Assert.Equal(CheckState.Differs, Revision(Read("HX204/15.26w30-2.r4")));
+        Assert.Equal(CheckState.AsIntended, Revision(new Phone([.. Read("HX204/15.26w10-7.r3").All, .. AsIntended.All])));
+        // What it says of the phone itself is held against the phone too.
+        Assert.Equal(CheckState.Differs, Checker.Compare(Plan, Read("HX204C/15.26w10-4.r3")).Single(line => line.Expectation.Fact == FactName.ModelCode).State);
+    }
+
+    [Fact]
     public void Something_that_need_not_be_read_still_fails_when_it_differs() =>
         Assert.False(Checker.IsPassed(Checker.Compare(Plan, new Phone([.. AsIntended.All, Sample.Fact(FactName.Root, "present", FactSource.Settings)]))));
 

@@ -31,8 +31,10 @@ public static class Checker
         {
             var fact = readSinceWrite[expectation.Fact];
             var state = fact.State == FactState.Unknown ? CheckState.NotRead
-                : fact.Values.All(value => value.Equals(expectation.Value, StringComparison.OrdinalIgnoreCase)) ? CheckState.AsIntended
-                : CheckState.Differs;
+                : !fact.Values.All(value => value.Equals(expectation.Value, StringComparison.OrdinalIgnoreCase)) ? CheckState.Differs
+                // The system's build string tells of the system; which boot chain is under it, only the boot chain tells.
+                : expectation.Fact == FactName.BootloaderRevision && fact.Claims.All(claim => claim.ParsedFrom is not null) ? CheckState.NotRead
+                : CheckState.AsIntended;
             return new CheckLine(expectation, state, fact.Claims);
         })];
 

@@ -84,7 +84,7 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
         if (WhyNotYet is { } early) return Refused(early);
         var fact = Job.Checks.Select(line => line.Expectation.Fact).FirstOrDefault(f => f.Value == name);
         if (fact.Value is null || FactValues.Normalise(fact, value) is not { } normal) return Refused($"“{value}” is no value of that fact. Read it again.");
-        await store.AddFactsAsync(Job.Row, [new Fact(fact, normal, FactSource.Settings, time.GetUtcNow(), Who)], cancel);
+        await store.AddFactsAsync(Job.Row, BuildFacts.With(new Fact(fact, normal, FactSource.Settings, time.GetUtcNow(), Who), catalogue), cancel);
         Done = $"Noted: {fact.Label.ToLowerInvariant()}.";
         return To(Station.Check);
     }
