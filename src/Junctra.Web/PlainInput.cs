@@ -1,3 +1,4 @@
+using Junctra.Web.Api;
 using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
@@ -24,8 +25,9 @@ internal sealed class PlainInput(RequestDelegate next)
             return Task.CompletedTask;
         }
 
-        // A program signs in by its token only when its endpoint asks for it, and has a limit of its own there.
-        if (context.User.Identity?.IsAuthenticated != true && request.Headers.Authorization.Count == 0)
+        // A program signs in by its token only when its endpoint asks for it, and has a limit of its own there. Elsewhere a token opens nothing.
+        var isProgram = request.Headers.Authorization.Count > 0 && request.Path.StartsWithSegments(MatchApi.Path);
+        if (context.User.Identity?.IsAuthenticated != true && !isProgram)
         {
             if (request.ContentLength > MostStrangersBytes)
             {

@@ -20,6 +20,7 @@ internal static class HardRows
         var maker = Catalogue.MakerOf("TN41K")!;
         var bothWays = new ModelCatalogue([maker with { Models = [.. maker.Models.Select(model => model.Code == "TN41K" ? model with { SoldBothWays = true } : model)] }], [], Catalogue.Regions, Catalogue.Figures);
         yield return (new M03Carrier(), Of(Phone((FactName.ModelCode, "TN41K"), (FactName.Region, "LNT")), Sample.Set("TN41K", "none")), "does not say which carrier's");
+        yield return (new M03Carrier(), Of(Phone((FactName.ModelCode, "TN41K")), PackageReader.Read("two.tar", Sample.Set("TN41E", "none").Contents with { Requirements = [new RequirementLine("board", ["TN41E", "TN41K"], true)] }, Catalogue)), "for a carrier's alike");
         yield return (new M03Carrier(), Of(Phone((FactName.ModelCode, "TN41K")), Sample.Set("TN41K", "none"), catalogue: bothWays), "is sold open");
         yield return (new M03Carrier(), Of(Phone((FactName.ModelCode, "TN41K"), (FactName.CarrierLocked, "yes")), Sample.Set("TN41K", "TN41K.2.2610.WHM1"), catalogue: bothWays), "the package is for open phones: the lock");
         yield return (new M03Carrier(), Of(Phone((FactName.ModelCode, "TN41K"), (FactName.CarrierLocked, "no")), Sample.Set("TN41K", "none"), catalogue: bothWays), "it stays open");

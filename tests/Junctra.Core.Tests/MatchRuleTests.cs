@@ -30,7 +30,8 @@ public class MatchRuleTests
     [InlineData(null, "no", "TN41E", Verdict.Go)]
     [InlineData(null, null, "TN41E", Verdict.Ask)]
     [InlineData("ZZ999", null, "TN41E", Verdict.Ask)]
-    [InlineData("TN41E", null, "ZZ999", Verdict.Go)]
+    [InlineData("TN41E", null, "ZZ999", Verdict.Ask)]
+    [InlineData("TN41E", "no", "", Verdict.Ask)]
     public void A_carriers_software_is_for_the_carriers_phones(string? model, string? locked, string theirs, Verdict expected) =>
         Assert.Equal(expected, Judge(new M03Carrier(), Of((FactName.ModelCode, model), (FactName.CarrierLocked, locked)), Package(theirs, "none")).Verdict);
 

@@ -227,6 +227,17 @@ public class SelfContradictionTests
         Assert.Equal(Verdict.Care, new M07Intact().Judge(new MatchCase(Tern, With(), Repo.Catalogue, MatchPolicy.Careful)).Verdict);
     }
 
+    [Theory]
+    [InlineData("OB17_2.6.112_r04_DNM", false)]
+    [InlineData("OB17_2.6.112_r03_DNM", false)]
+    [InlineData("OB17_2.6.112_r04_KRW", true)]
+    [InlineData("TN63E.5.2606.WHM1", true)]
+    public void An_update_goes_from_a_build_of_the_same_phone(string from, bool contradicts)
+    {
+        var package = PackageReader.Read("update.zip", new PackageContents(100, Sample.Digest("file"), null, [Sample.Image("boot")], [Line("device=OB17"), Line("post-build=OB17_2.6.118_r04_DNM"), Line($"pre-build={from}")], [], []), Repo.Catalogue);
+        Assert.Equal(contradicts, package.Findings.Any(finding => finding.Weight == FindingWeight.Contradiction && finding.Text.Contains("base build")));
+    }
+
     [Fact]
     public void User_data_beside_a_clean_pack_is_the_rare_fifth_part_and_no_clash()
     {

@@ -79,11 +79,14 @@ public sealed class DoorTests(WebWorld world) : IClassFixture<WebWorld>
     {
         using var stranger = world.Stranger();
         foreach (var name in new[] { "a\0b", new string('x', 10_000), "‮nib" }) IsPlain(await WebWorld.PostAsync(stranger, "/sign-in", null, ("Name", name), ("Password", "x\0")), "sign-in");
-        foreach (var path in new[] { "/sign-in", "/uploads", "/api/v1/match", "/jobs/new" })
+        foreach (var (path, token) in new[] { ("/sign-in", null), ("/uploads", null), ("/api/v1/match", null), ("/jobs/new", null), ("/sign-in", "Bearer nothing"), ("/first-lead", "Bearer nothing"), ("/api/v1/match", "Bearer nothing") })
         {
-            var answer = await stranger.PostAsync(path, new ByteArrayContent(new byte[200_000]));
+            var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = new ByteArrayContent(new byte[200_000]) };
+            if (token is not null) request.Headers.TryAddWithoutValidation("Authorization", token);
+            var answer = await stranger.SendAsync(request);
             IsPlain(answer, path);
-            Assert.Equal(HttpStatusCode.RequestEntityTooLarge, answer.StatusCode);
+            // A token opens nothing but the interface for programs, and there only one that is known.
+            Assert.Equal(token is not null && path.StartsWith("/api", StringComparison.Ordinal) ? HttpStatusCode.Unauthorized : HttpStatusCode.RequestEntityTooLarge, answer.StatusCode);
         }
 
         foreach (var (path, status) in new[] { ("/nowhere", HttpStatusCode.Unauthorized), ("/sign-in", HttpStatusCode.OK), ("/error?status=500", HttpStatusCode.OK), ("/healthz", HttpStatusCode.OK), ("/jobs/0418/plan", HttpStatusCode.Unauthorized) })

@@ -21,6 +21,8 @@ public sealed class M03Carrier : IMatchRule
     private static readonly RuleSentence UnknownCarrier = RuleSentence.Ask("The package is of the carrier {theirs}, and to which carrier the phone is locked is not known. {how}");
     private static readonly RuleSentence SilentCarrier = RuleSentence.Ask("The phone is locked to {ours}, and the package does not say which carrier's it is. Ask its source.");
     private static readonly RuleSentence OtherCarrier = RuleSentence.Stop("The package is of the carrier {theirs}, and the phone is locked to {ours}: they are not made for each other.");
+    private static readonly RuleSentence SilentModel = RuleSentence.Ask("The package does not say which model it is for, so whether it is a carrier's is not known. Ask its source.");
+    private static readonly RuleSentence UnknownModel = RuleSentence.Ask("The package is for {theirs}, which is not in the catalogue, so whether it is a carrier's is not known. Add the model.");
     private static readonly RuleSentence SoldBothWays = RuleSentence.Ask("{code} is sold open and by a carrier, and which this one is, is not known. Put another network's card in: 3 min.");
     private static readonly RuleSentence LockedTakesOpen = RuleSentence.Care("The phone is locked to a carrier, and the package is for open phones: the lock to the carrier stays as it is.")
         .Costing(ConsequenceKind.RegionApps, "The carrier's apps and network settings go.");
@@ -40,11 +42,18 @@ public sealed class M03Carrier : IMatchRule
 
     /// <inheritdoc/>
     public IReadOnlyList<RuleSentence> Sentences { get; } =
-        [ForBoth, BothCarriers, BothOpen, Unknown, NoModel, Doubt, UnknownCarrier, SilentCarrier, SoldBothWays, LockedTakesOpen, OpenTakesLocked, LockedNotOpen, OpenNotLocked, OtherCarrier];
+        [ForBoth, BothCarriers, BothOpen, Unknown, NoModel, Doubt, UnknownCarrier, SilentCarrier, SilentModel, UnknownModel, SoldBothWays, LockedTakesOpen, OpenTakesLocked, LockedNotOpen, OpenNotLocked, OtherCarrier];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
+        if (!IsOfCarrierRegions(c))
+        {
+            var codes = c.Package.Says(FactName.ModelCode);
+            if (codes.Count == 0) return SilentModel.With();
+            if (codes.FirstOrDefault(code => c.Catalogue.Model(code) is null) is { } unknown) return UnknownModel.With(unknown);
+        }
+
         if (IsCarriers(c) is not { } theirs) return ForBoth.With();
         var locked = c.Phone[FactName.CarrierLocked];
         if (locked.State != FactState.Unknown)
@@ -80,13 +89,14 @@ public sealed class M03Carrier : IMatchRule
             theirs.Count == 0 ? SilentCarrier.With(code) : theirs.Contains(code, StringComparer.OrdinalIgnoreCase) ? BothCarriers.With(code) : OtherCarrier.With(Judging.Or(theirs), code));
     }
 
-    /// <summary>Whether the package is a carrier's; null where it is for both, or for models that are not known.</summary>
+    private static bool IsOfCarrierRegions(MatchCase c) => c.Package.Says(FactName.Region) is { Count: > 0 } regions && regions.All(code => c.Catalogue.Region(code)?.Group == CarrierGroup);
+
+    /// <summary>Whether the package is a carrier's; null where it is for both.</summary>
     private static bool? IsCarriers(MatchCase c)
     {
+        if (IsOfCarrierRegions(c)) return true;
         var regions = c.Package.Says(FactName.Region);
-        if (regions.Count > 0 && regions.All(code => c.Catalogue.Region(code)?.Group == CarrierGroup)) return true;
         var models = c.Package.Says(FactName.ModelCode).Select(c.Catalogue.Model).ToList();
-        if (models.Count == 0 || models.Any(model => model is null)) return null;
         // Of a code that is sold both ways, only the region tells whose software it is.
         if (models.All(model => model!.SoldBothWays) && regions.Count > 0 && regions.All(code => c.Catalogue.Region(code)?.Group != CarrierGroup)) return false;
         return models.All(model => model!.CarrierLocked) ? true : models.Any(model => model!.CarrierLocked) ? null : false;

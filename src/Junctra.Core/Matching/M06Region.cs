@@ -47,7 +47,7 @@ public sealed class M06Region : IMatchRule
         var regions = c.Package.Says(FactName.Region);
         var groups = c.Package.Says(FactName.RegionGroup);
         var makers = c.Package.Says(FactName.ModelCode).Select(code => c.Catalogue.MakerOf(code)).ToList();
-        if ((regions.Count > 0 && regions.All(code => code == All)) || (regions.Count == 0 && makers.Count > 0 && makers.All(maker => maker is { OneBuildForAllRegions: true }))) return ForAll.With();
+        if ((regions.Count > 0 && regions.All(code => code == All)) || (regions.Count == 0 && groups.Count == 0 && makers.Count > 0 && makers.All(maker => maker is { OneBuildForAllRegions: true }))) return ForAll.With();
         if (regions.Count == 0 && groups.Count == 0) return Silent.With();
         var region = c.Phone[FactName.Region];
         if (region.State == FactState.Unknown)

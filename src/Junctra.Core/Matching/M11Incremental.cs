@@ -8,7 +8,7 @@ public sealed class M11Incremental : IMatchRule
     private static readonly (FactName Fact, string Value)[] Modified =
         [(FactName.DeviceStatus, "custom"), (FactName.Root, "present"), (FactName.Recovery, "custom")];
 
-    private static readonly RuleSentence Complete = RuleSentence.Idle("It is complete, and goes from any build.");
+    private static readonly RuleSentence Complete = RuleSentence.Idle("It changes no build in place: it goes from any.");
     private static readonly RuleSentence OnBase = RuleSentence.Go("It goes from {base}, which is on the phone, and nothing on it is modified.");
     private static readonly RuleSentence UnknownBuild = RuleSentence.Ask("It goes only from {base}, and the build on the phone is not known. {how}");
     private static readonly RuleSentence UnknownStatus = RuleSentence.Ask("It refuses a modified phone, and whether this one is modified is not known. {how}");

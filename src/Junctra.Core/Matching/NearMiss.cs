@@ -179,7 +179,7 @@ public static class NearMisses
     {
         if (name == FactName.RollbackFloor) return package.Revisions.Where(revision => revision >= (RollbackFloor.Of(phone, catalogue).AtLeast ?? 0)).Select(revision => revision.ToString());
         if (name == FactName.LockState) return ["unlocked"];
-        if (name == FactName.DeviceStatus) return ["official"];
+        if (name == FactName.DeviceStatus) return ["official", "custom"];
         if (name == FactName.CarrierLocked) return ["no", "yes"];
         if (name == FactName.Serial) return package.Backup is { } backup ? [backup.Serial] : [];
         if (name == FactName.Build) return package.BaseBuild is { } from ? [from] : package.Says(name);

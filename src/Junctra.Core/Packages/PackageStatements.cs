@@ -86,6 +86,12 @@ internal sealed class PackageStatements
         {
             foreach (var value in line.Values) ReadBuild(value, line);
         }
+        else if (name == "pre-build")
+        {
+            // What an update goes from is older, and of the same phone.
+            foreach (var (held, text) in line.Values.Select(catalogue.ReadBuild).OfType<BuildReading>().SelectMany(reading => reading.Facts).Where(told => HoldTogether.Contains(told.Name)))
+                Add(held, text, $"base build{Of(line.Within)}");
+        }
         else if (Lines.TryGetValue(name, out var fact))
         {
             foreach (var value in line.Values)

@@ -46,10 +46,10 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
 
     public void Note(string text) => Add(FindingWeight.Note, text);
 
-    // A file with a thousand faults needs no thousand sentences; that it has a grave one must not be lost.
+    // A file with a thousand faults needs no thousand sentences; that one is graver than all before it must not be lost.
     private void Add(FindingWeight weight, string text)
     {
-        if (Findings.Count < MostFindings || weight == FindingWeight.Fatal && Findings.TrueForAll(finding => finding.Weight != FindingWeight.Fatal)) Findings.Add(new PackageFinding(weight, text));
+        if (Findings.Count < MostFindings || Findings.TrueForAll(finding => finding.Weight < weight)) Findings.Add(new PackageFinding(weight, text));
     }
 
     /// <summary>How much of what an image of so many bytes expands to is digested; a few bytes that claim to be a disk are not worth minutes.</summary>
