@@ -51,3 +51,15 @@ internal sealed class CountedStream(Stream inner, Action<int>? tell = null) : Fo
         return count;
     }
 }
+
+/// <summary>Bytes that were read already, and then what follows them.</summary>
+internal sealed class PrefixedStream(byte[] prefix, Stream rest) : ForwardStream
+{
+    protected override async ValueTask<int> NextAsync(Memory<byte> buffer, CancellationToken cancel)
+    {
+        if (Position >= prefix.Length) return await rest.ReadAsync(buffer, cancel).ConfigureAwait(false);
+        var count = (int)Math.Min(buffer.Length, prefix.Length - Position);
+        prefix.AsSpan((int)Position, count).CopyTo(buffer.Span);
+        return count;
+    }
+}

@@ -17,7 +17,7 @@ internal static class Unwrapping
         ContentKind.Gzip => new GunzipStream(packed),
         ContentKind.Lz4 => new UnLz4Stream(packed),
         ContentKind.Zstandard => new UnzstdStream(packed),
-        ContentKind.Xz => new BorrowedDecoder(packed, stream => new ValueTask<Stream>(new XZStream(stream))),
+        ContentKind.Xz => new BorrowedDecoder(packed, stream => new ValueTask<Stream>(new UnxzStream(stream))),
         ContentKind.Bzip2 => new BorrowedDecoder(packed, async stream => await BZip2Stream.CreateAsync(stream, SharpCompress.Compressors.CompressionMode.Decompress, true, true).ConfigureAwait(false)),
         _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "That is no wrapping."),
     };
@@ -65,6 +65,41 @@ internal sealed class UnzstdStream : ForwardStream
     protected override void Dispose(bool disposing)
     {
         if (disposing) inflating.Dispose();
+        base.Dispose(disposing);
+    }
+}
+
+/// <summary>
+/// Reads xz streams, one or several in a row, with or without zeros between and after them (the .xz file format 1.2.1, section 2). The library decodes one stream,
+/// holds its blocks against their checks, and takes no byte more than it has.
+/// </summary>
+internal sealed class UnxzStream(Stream packed) : ForwardStream
+{
+    private const int PaddingBytes = 4;
+
+    private XZStream? decoding;
+
+    protected override async ValueTask<int> NextAsync(Memory<byte> buffer, CancellationToken cancel)
+    {
+        decoding ??= new XZStream(packed);
+        while (true)
+        {
+            var count = await decoding.ReadAsync(buffer, cancel).ConfigureAwait(false);
+            if (count > 0) return count;
+            var next = new byte[PaddingBytes];
+            int read;
+            do read = await packed.ReadAtLeastAsync(next, PaddingBytes, throwOnEndOfStream: false, cancel).ConfigureAwait(false);
+            while (read == PaddingBytes && next.AsSpan().IndexOfAnyExcept((byte)0) < 0);
+            if (read == 0) return 0;
+            if (read < PaddingBytes || !next.AsSpan().SequenceEqual((ReadOnlySpan<byte>)[0xFD, (byte)'7', (byte)'z', (byte)'X'])) throw new InvalidDataException("It goes on after its end.");
+            await decoding.DisposeAsync().ConfigureAwait(false);
+            decoding = new XZStream(new PrefixedStream(next, packed));
+        }
+    }
+
+    protected override void Dispose(bool disposing)
+    {
+        if (disposing) decoding?.Dispose();
         base.Dispose(disposing);
     }
 }
