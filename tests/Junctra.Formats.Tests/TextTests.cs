@@ -39,4 +39,15 @@ public class TextTests
     [InlineData("abc  file")]
     [InlineData("")]
     public void What_is_no_checksum_list_is_not_read(string text) => Assert.Null(ChecksumText.Read(text));
+
+    // Whatever a package can say of itself is heard where it stands alone in a text, too.
+    [Theory]
+    [InlineData("device=TN63W")]
+    [InlineData("post-device=TN63W")]
+    [InlineData("backup-model=TN63W")]
+    [InlineData("storage-gb=128")]
+    [InlineData("os-version=14")]
+    [InlineData("security_patch=2026-01")]
+    [InlineData("rooted=yes")]
+    public void A_text_of_one_line_that_says_what_it_is_is_no_stray(string line) => Assert.Single(MetadataText.Read(line + "\n")!.Lines);
 }

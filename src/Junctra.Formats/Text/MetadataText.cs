@@ -10,7 +10,8 @@ public static class MetadataText
 {
     // One of these must be there.
     private static readonly string[] KnownBy =
-        ["post-build", "pre-build", "backup-serial", "part", "build", "board", "model", "region", "chip", "channel", "patched-by", "version-bootloader", "version-baseband", "pre-device"];
+        ["post-build", "pre-build", "backup-serial", "part", "build", "board", "model", "region", "chip", "channel", "patched-by", "version-bootloader", "version-baseband", "device", "pre-device", "post-device", "backup-model",
+        "storage-gb", "os-version", "security-patch", "post-security-patch-level", "patched", "rooted", "release-type", "pre-release"];
 
     /// <summary>Reads a text, or returns null when it is none.</summary>
     public static SaidLines? Read(string text)
