@@ -117,6 +117,33 @@ public sealed class BenchProtocolTests : IAsyncLifetime
         await peer;
     }
 
+    /// <summary>A phone that says two things of itself, in its facts and in its build string, is read as saying both.</summary>
+    [Fact]
+    public async Task What_a_phones_build_says_against_its_other_answers_is_kept()
+    {
+        using var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        var peer = Task.Run(async () =>
+        {
+            using var tcp = await listener.AcceptTcpClientAsync();
+            var stream = tcp.GetStream();
+            await stream.WriteAsync("JB01"u8.ToArray());
+            await BenchWire.ReceiveAsync(Skip(stream, 4), default);
+            await BenchWire.SendAsync(stream, new Dictionary<string, object?>
+            {
+                ["ok"] = true, ["mode"] = "download",
+                ["facts"] = new Dictionary<string, object?> { ["model-code"] = "TN63E", ["region"] = "SRV", ["bootloader-revision"] = "5", ["build"] = "TN63W.5.2608.WHM2" },
+            }, default);
+            while (await stream.ReadAsync(new byte[64]) > 0) { }
+        });
+        var reading = await BenchClient.ReadAsync(new LinkAddress("127.0.0.1", ((IPEndPoint)listener.LocalEndpoint).Port), Clocks, Repo.Catalogue, Sample.Noon, "bench");
+        var phone = new Phone(reading.Facts);
+        Assert.Equal(FactState.Conflicting, phone[FactName.ModelCode].State);
+        Assert.Equal(FactState.Conflicting, phone[FactName.Region].State);
+        Assert.Equal(FactState.Known, phone[FactName.BootloaderRevision].State);
+        await peer;
+    }
+
     [Fact]
     public async Task A_message_reads_back_as_it_was_and_depth_and_length_have_an_end()
     {
