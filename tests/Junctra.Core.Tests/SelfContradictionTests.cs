@@ -107,6 +107,26 @@ public class SelfContradictionTests
         Assert.Contains(report.Results, result => result.RuleId == "M10" && result.Verdict >= Verdict.Ask && result.Sentence.Contains(line.Split(' ')[1].Split('=')[0]));
     }
 
+    // A line of a name that is not known here, and whether its value is another phone's.
+    [Theory]
+    [InlineData("product=TN63W", true)]
+    [InlineData("soc=Dolan Major", true)]
+    [InlineData("sold-in=SRV", true)]
+    [InlineData("fingerprint=TN63W.5.2608.WHM2", true)]
+    [InlineData("product=TN63E", false)]
+    [InlineData("soc=Merak Four", false)]
+    [InlineData("sold-in=WHM", false)]
+    [InlineData("note=made on a Tuesday", false)]
+    public void A_line_of_any_name_that_names_another_phone_is_asked_about(string line, bool isOfAnother)
+    {
+        foreach (var part in new[] { "radio.tar", null })
+        {
+            var report = Match(Bundle(Line(line, part)));
+            Assert.Equal(isOfAnother ? Verdict.Ask : Verdict.Go, report.Verdict);
+            if (isOfAnother) Assert.Contains(line.Split('=')[1], report.Results.Single(result => result.RuleId == "M07").Sentence);
+        }
+    }
+
     [Theory]
     [InlineData("Channel=Beta")]
     [InlineData("release-type=preview")]

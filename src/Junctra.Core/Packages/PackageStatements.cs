@@ -43,6 +43,7 @@ internal sealed class PackageStatements
     private readonly List<PackageFinding> findings;
     private readonly List<PackageStatement> statements = [];
     private readonly List<string> unmet = [];
+    private readonly List<RequirementLine> strange = [];
     private int place;
 
     private PackageStatements(ModelCatalogue catalogue, List<PackageFinding> findings) => (this.catalogue, this.findings) = (catalogue, findings);
@@ -70,6 +71,7 @@ internal sealed class PackageStatements
         read.FindSingles(contents);
         read.FindContradictions();
         read.FindNames(contents);
+        read.FindStrange();
         return read;
     }
 
@@ -99,9 +101,10 @@ internal sealed class PackageStatements
                 if (!Add(fact, value, $"{(line.IsRequired ? "requirement line" : "line")} {name}{Of(line.Within)}")) unmet.Add($"{line.Name}={value}{Of(line.Within)}");
             }
         }
-        else if (line.IsRequired && !Known.Contains(name))
+        else if (!Known.Contains(name))
         {
-            unmet.Add($"{line.Name}={string.Join('|', line.Values)}{Of(line.Within)}");
+            if (line.IsRequired) unmet.Add($"{line.Name}={string.Join('|', line.Values)}{Of(line.Within)}");
+            strange.Add(line);
         }
     }
 
@@ -260,6 +263,27 @@ internal sealed class PackageStatements
                     Contradiction($"{member.Name} is named after the region {territories[0].Code}; {regionBy} for {string.Join(", ", regions.Count > 0 ? regions : groups)}.");
             }
         }
+    }
+
+    /// <summary>Lines of a name that is not known here, and of a value that is: what they mean by another phone's model, chip, region or build is asked before anything is written.</summary>
+    private void FindStrange()
+    {
+        var models = Values(FactName.ModelCode).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        if (models.Count == 0) return;
+        var regions = Values(FactName.Region).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var chips = Values(FactName.ChipFamily).Concat(models.Select(catalogue.Model).OfType<PhoneModel>().Select(model => model.ChipFamily)).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        foreach (var line in strange)
+        {
+            if (line.Values.FirstOrDefault(IsOfAnother) is not { } value) continue;
+            var text = $"The line {line.Name}{Of(line.Within)} names {value}, and the package is for {string.Join(", ", models)}.";
+            if (findings.All(finding => finding.Text != text)) findings.Add(new PackageFinding(FindingWeight.Doubt, text));
+        }
+
+        bool IsOfAnother(string value) =>
+            catalogue.Model(value) is { } model && !models.Contains(model.Code)
+            || catalogue.ReadBuild(value) is { Model: { } of } && !models.Contains(of)
+            || regions.Count > 0 && catalogue.Region(value) is { } region && !regions.Contains(region.Code)
+            || chips.Count > 0 && !chips.Contains(value) && catalogue.Models.Any(one => one.ChipFamily.Equals(value, StringComparison.OrdinalIgnoreCase));
     }
 
     private static string[] WordsOf(string name) => name.Split(Separators, StringSplitOptions.RemoveEmptyEntries);
