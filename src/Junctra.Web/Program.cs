@@ -84,6 +84,7 @@ await using (var scope = app.Services.CreateAsyncScope())
     scope.ServiceProvider.GetRequiredService<IRecurringJobManager>().AddOrUpdate<ArrivalDesk>("arrivals-left", desk => desk.TakeUpLeftAsync(), Cron.Minutely());
 }
 
+using var refusals = ServerRefusals.Listen(app.Services.GetRequiredService<System.Diagnostics.DiagnosticListener>());
 app.UseMiddleware<SecurityHeaders>();
 app.UseExceptionHandler("/error");
 app.UseStatusCodePagesWithReExecute("/error", "?status={0}");

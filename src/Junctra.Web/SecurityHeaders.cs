@@ -21,7 +21,7 @@ internal sealed class SecurityHeaders(RequestDelegate next)
         return next(context);
     }
 
-    private static void Set(IHeaderDictionary headers)
+    public static void Set(IHeaderDictionary headers)
     {
         headers.ContentSecurityPolicy = Policy;
         headers.XContentTypeOptions = "nosniff";

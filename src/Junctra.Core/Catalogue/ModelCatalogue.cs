@@ -25,7 +25,9 @@ public sealed class ModelCatalogue
 
     // The same strings are read again and again, and every maker's grammar must be asked: another one that reads a string too makes it nobody's.
     private readonly ConcurrentDictionary<string, IReadOnlyList<BuildReading>> readings = new(StringComparer.Ordinal);
-    private const int MostReadings = 20_000;
+    private readonly ConcurrentDictionary<string, NameReading> names = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, Region> regionsByCode = new(StringComparer.OrdinalIgnoreCase);
+    private const int MostReadings = 20_000, MostNameCharacters = 400;
 
     /// <summary>Takes parts that were checked against each other: model codes are unique, key families exist.</summary>
     /// <exception cref="ArgumentException">A model code or a key family appears twice.</exception>
@@ -42,6 +44,7 @@ public sealed class ModelCatalogue
             .ToDictionary(pair => pair.model.Code, pair => (pair.maker, pair.model), StringComparer.OrdinalIgnoreCase);
         keyFamilies = families.ToDictionary(family => family.Id, StringComparer.Ordinal);
         byName = Models.ToLookup(model => model.ProductName, StringComparer.OrdinalIgnoreCase);
+        foreach (var region in regions) regionsByCode.TryAdd(region.Code, region);
         foreach (var partition in Models.SelectMany(model => model.Partitions)) partitions.TryAdd(partition.Name, partition.Role);
     }
 
@@ -88,7 +91,17 @@ public sealed class ModelCatalogue
     public Maker? MakerOf(string? code) => code is not null && byCode.TryGetValue(code.Trim(), out var pair) ? pair.Maker : null;
 
     /// <summary>The sales region of that code, or null.</summary>
-    public Region? Region(string code) => Regions.FirstOrDefault(region => region.Code.Equals(code, StringComparison.OrdinalIgnoreCase));
+    public Region? Region(string code) => regionsByCode.GetValueOrDefault(code);
+
+    /// <summary>What a name of a file or folder says, a path's one part; the same ones come in package after package and are read once.</summary>
+    public NameReading ReadName(string name)
+    {
+        if (names.TryGetValue(name, out var known)) return known;
+        var read = NameReading.Of(name, this);
+        if (names.Count >= MostReadings) names.Clear();
+        if (name.Length <= MostNameCharacters) names[name] = read;
+        return read;
+    }
 
     /// <summary>The key family of a model.</summary>
     public KeyFamily KeyFamilyOf(PhoneModel model) => keyFamilies[model.KeyFamily];

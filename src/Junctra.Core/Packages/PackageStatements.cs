@@ -242,25 +242,21 @@ internal sealed class PackageStatements
         var (modelBy, regionBy, buildBy) = ("the package is", "the package is", "the package says");
         foreach (var member in contents.Members.Where(member => member.Kind is MemberKind.Image or MemberKind.Archive))
         {
-            foreach (var part in member.Name.Split('/'))
+            foreach (var name in member.Name.Split('/').Select(catalogue.ReadName).Where(name => !name.SaysNothing))
             {
-                var words = WordsOf(part);
-                var named = words.Select(catalogue.Model).OfType<PhoneModel>().Select(model => model.Code).ToList();
-                if (models.Count == 0 && named.Count > 0) (models, modelBy) = (named.ToHashSet(StringComparer.OrdinalIgnoreCase), $"{member.Name} is named as");
-                if (named.FirstOrDefault(code => !models.Contains(code)) is { } other) Contradiction($"{member.Name} is named after {other}; {modelBy} for {string.Join(", ", models)}.");
+                if (models.Count == 0 && name.Models.Count > 0) (models, modelBy) = (name.Models.ToHashSet(StringComparer.OrdinalIgnoreCase), $"{member.Name} is named as");
+                if (name.Models.FirstOrDefault(code => !models.Contains(code)) is { } other) Contradiction($"{member.Name} is named after {other}; {modelBy} for {string.Join(", ", models)}.");
 
-                if ((catalogue.ReadBuild(part) ?? catalogue.ReadBuild(WithoutEnding(part))) is { } read)
+                if (name.Build is { } read)
                 {
                     if (build is null) (build, buildBy) = (read.Build, $"{member.Name} says");
                     if (!read.Build.Equals(build, StringComparison.OrdinalIgnoreCase)) Contradiction($"{member.Name} is named after the build {read.Build}; {buildBy} {build}.");
                 }
 
-                // A partition may be called as a region is, and then the word is the partition.
-                var territories = words.Where(word => catalogue.RoleOf(word.ToLowerInvariant()) is null).Select(catalogue.Region).OfType<Region>().ToList();
-                if (territories.Count == 0) continue;
-                if (regions.Count == 0 && groups.Count == 0) (regions, regionBy) = (territories.Select(region => region.Code).ToHashSet(StringComparer.OrdinalIgnoreCase), $"{member.Name} is named as");
-                if (regions.Count > 0 && !territories.Any(region => regions.Contains(region.Code)) || regions.Count == 0 && !territories.Any(region => groups.Contains(region.Group)))
-                    Contradiction($"{member.Name} is named after the region {territories[0].Code}; {regionBy} for {string.Join(", ", regions.Count > 0 ? regions : groups)}.");
+                if (name.Regions.Count == 0) continue;
+                if (regions.Count == 0 && groups.Count == 0) (regions, regionBy) = (name.Regions.Select(region => region.Code).ToHashSet(StringComparer.OrdinalIgnoreCase), $"{member.Name} is named as");
+                if (regions.Count > 0 && !name.Regions.Any(region => regions.Contains(region.Code)) || regions.Count == 0 && !name.Regions.Any(region => groups.Contains(region.Group)))
+                    Contradiction($"{member.Name} is named after the region {name.Regions[0].Code}; {regionBy} for {string.Join(", ", regions.Count > 0 ? regions : groups)}.");
             }
         }
     }
@@ -285,12 +281,6 @@ internal sealed class PackageStatements
             || regions.Count > 0 && catalogue.Region(value) is { } region && !regions.Contains(region.Code)
             || chips.Count > 0 && !chips.Contains(value) && catalogue.Models.Any(one => one.ChipFamily.Equals(value, StringComparison.OrdinalIgnoreCase));
     }
-
-    private static string[] WordsOf(string name) => name.Split(Separators, StringSplitOptions.RemoveEmptyEntries);
-
-    private static readonly char[] Separators = ['-', '_', '.', ' ', '(', ')', '[', ']', '+', ','];
-
-    private static string WithoutEnding(string name) => name.LastIndexOf('.') is > 0 and var dot ? name[..dot] : name;
 
     private void Contradiction(string text)
     {

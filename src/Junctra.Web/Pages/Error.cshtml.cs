@@ -54,7 +54,7 @@ public sealed class ErrorModel : PageModel
         403 => ("That is for another role", "Your account may not do this. Nothing was changed. Ask somebody whose work it is, or the lead for the role."),
         413 => ("That is too much at once", "Nothing was changed. Send less, or sign in first."),
         401 => ("Sign in first", "Nothing was changed. Sign in and try again."),
-        400 => ("That was not understood", "The page may have been open for too long. Go back, load it again, and repeat."),
+        400 => ("That was not understood", "The page may have been open for too long, or a field or the address holds what nothing here can mean: a character that is none, or a text far too long. Go back, load the page again, and repeat."),
         { } other => ($"That did not work ({other})", "Nothing was changed. Go back and try again."),
         null => ("Something broke here", "If a write is going on, it goes on: do not touch the phone. What was stored is safe. Go back, load the page again, and see whether your last act is there."),
     };
