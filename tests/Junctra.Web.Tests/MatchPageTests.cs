@@ -136,7 +136,8 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
             row.InspectorVersion = older;
             await db.SaveChangesAsync();
             var page = await TextAsync(lead, $"/packages/{row.Id}");
-            Assert.Contains("It has not been looked into yet", page);
+            Assert.Contains("The reader has not looked into it yet", page);
+            Assert.Equal("", Regex.Match(page[page.IndexOf("<main", StringComparison.Ordinal)..], "HX204/[^ <]*").Value);
             Assert.DoesNotContain("as its publisher sent it out", page, StringComparison.OrdinalIgnoreCase);
             Assert.DoesNotContain("signal-go", page[page.IndexOf("<main", StringComparison.Ordinal)..]);
             Assert.Contains("not looked into yet", await TextAsync(lead, "/packages?q=cairn-stock-26w10"));
