@@ -3,11 +3,12 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans.Paths;
 using Junctra.Core.Runs;
 using Junctra.Formats.CatalogueFiles;
 using Junctra.Formats.Inspection;
 using Junctra.Link;
+using Junctra.Link.Running;
 using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
 
@@ -76,7 +77,7 @@ internal static class WriteBench
         await http.PostAsync("/phones/A/hold-menu-keys", null);
         var clocks = LinkClocks.From(catalogue.Figures);
         var phone = new Phone((await PhoneReader.ReadAsync(address, clocks, catalogue, DateTimeOffset.UtcNow, "bench")).Facts);
-        var plan = PathF.Compile(phone, package, true, catalogue).Plan ?? throw new InvalidOperationException("There is no plan.");
+        var plan = PathList.Compile(new PathCase(phone, package, true, catalogue)).Plan ?? throw new InvalidOperationException("There is no plan.");
         var journal = new RunJournal(databases, TimeProvider.System);
         await using (var db = databases.CreateDbContext())
         {
@@ -86,7 +87,7 @@ internal static class WriteBench
             await store.BeginAsync(new RunRow
             {
                 JobId = job.Id, PackageId = package.Id, Plan = plan, Report = Matcher.Match(phone, package, catalogue), PortName = "A", Address = address.ToString(),
-                Status = RunStatus.Queued, BegunAt = DateTimeOffset.UtcNow, BegunBy = "bench",
+                Status = RunStatus.Queued, BegunAt = DateTimeOffset.UtcNow, QueuedAt = DateTimeOffset.UtcNow, BegunBy = "bench",
             });
         }
 

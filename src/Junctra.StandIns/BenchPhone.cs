@@ -5,6 +5,7 @@ using System.Net.Sockets;
 using System.Text.Json;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Modes;
+using Junctra.Core.Phones;
 using Junctra.Core.Twin;
 
 namespace Junctra.StandIns;
@@ -25,11 +26,13 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     /// <summary>The computer to which the cables of the demo bench lead.</summary>
     public const string Computer = "bench computer";
 
+    private const int MostLegs = 8;
     private static readonly TimeSpan Longest = TimeSpan.FromSeconds(30);
     private readonly SemaphoreSlim hands = new(1, 1);
     private readonly SemaphoreSlim stirred = new(0);
     private readonly CancellationTokenSource ending = new();
     private readonly StandInPace pace;
+    private readonly ModelCatalogue catalogue;
     private readonly PhoneBirth birth;
     private readonly Task clock;
     private readonly Socket? reserved;
@@ -38,8 +41,9 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     private CancellationTokenSource? open;
     private Task serving = Task.CompletedTask;
 
-    private BenchPhone(string name, int port, PhoneTwin twin, PhonePartitions partitions, TwinState state, PhoneBirth birth, StandInPace pace)
+    private BenchPhone(string name, int port, PhoneTwin twin, PhonePartitions partitions, TwinState state, PhoneBirth birth, StandInPace pace, ModelCatalogue catalogue)
     {
+        this.catalogue = catalogue;
         (Name, Port, Twin, Partitions, State, this.birth, this.pace) = (name, port, twin, partitions, state, birth, pace);
         if (port != 0) reserved = LoopbackPort.Reserve(port);
         clock = RunClockAsync();
@@ -86,7 +90,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
         }
 
         var model = catalogue.Model(state.Model) ?? throw new InvalidDataException($"Phone {name}: {file} is of model {state.Model}, which the catalogue does not know.");
-        var phone = new BenchPhone(name, port, new PhoneTwin(model, catalogue), new PhonePartitions(folder, model), state, birth, pace);
+        var phone = new BenchPhone(name, port, new PhoneTwin(model, catalogue), new PhonePartitions(folder, model), state, birth, pace, catalogue);
         phone.Remember();
         return phone;
     }
@@ -96,6 +100,23 @@ internal sealed partial class BenchPhone : IAsyncDisposable
 
     /// <summary>Plays a score on it by hands that miss nothing, in no time.</summary>
     public Task PlayAsync(KeyRecipe recipe) => ChangeAsync(state => Hands.Play(Twin, state, recipe, Computer).End);
+
+    /// <summary>Brings it into a mode by the cheapest route, by hands that miss nothing, in no time.</summary>
+    /// <returns>Whether a route leads there, and led there.</returns>
+    public async Task<bool> BringAsync(PhoneMode mode)
+    {
+        for (var legs = 0; legs < MostLegs && State.Mode != mode; legs++)
+        {
+            var route = Router.Best(new Phone([
+                new Fact(FactName.ModelCode, State.Model, FactSource.Label, default, Name),
+                new Fact(FactName.LockState, State.Unlocked ? "unlocked" : "locked", FactSource.BootloaderScreen, default, Name),
+            ]), Twin.Model, State.Mode, mode, catalogue);
+            if (route is not { Legs: [var way, ..] }) return false;
+            await PlayAsync(way.Score);
+        }
+
+        return State.Mode == mode;
+    }
 
     /// <summary>Changes it while nothing else does.</summary>
     /// <param name="change">The change.</param>
@@ -287,11 +308,12 @@ internal sealed partial class BenchPhone : IAsyncDisposable
                 try
                 {
                     if (link == "fastboot") await new FastbootSession(this, tcp.GetStream(), pace).RunAsync(closed);
+                    else if (link == "download") await new DownloadSession(this, tcp.GetStream(), pace, Answer).RunAsync(closed);
                     else await BenchServer.AnswerAsync(tcp.GetStream(), Answer, closed);
                 }
                 catch (Exception error) when (error is IOException or InvalidDataException or SocketException)
                 {
-                    // The computer let go of the cable, or talked nonsense: the phone waits for the next one.
+                    // EndOfStream among them: the computer let go of the cable, or talked nonsense: the phone waits for the next one.
                 }
             }
         }

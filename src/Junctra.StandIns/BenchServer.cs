@@ -7,7 +7,7 @@ namespace Junctra.StandIns;
 /// <summary>The other side of Junctra's own bench protocol.</summary>
 internal static class BenchServer
 {
-    /// <summary>Answers one connection: greeting, one question, one answer.</summary>
+    /// <summary>Answers one connection: greeting, then question and answer until the other side closes.</summary>
     /// <param name="stream">The connection.</param>
     /// <param name="answer">The answer to a question, and what follows once it was given.</param>
     /// <param name="closed">The port closes.</param>
@@ -17,10 +17,13 @@ internal static class BenchServer
         var greeting = new byte[BenchWire.Greeting.Length];
         await stream.ReadExactlyAsync(greeting, closed);
         if (!greeting.AsSpan().SequenceEqual(BenchWire.Greeting)) return;
-        var (said, then) = answer(await BenchWire.ReceiveAsync(stream, closed));
-        await BenchWire.SendAsync(stream, said, closed);
-        // Not awaited: what follows may close this very port.
-        if (then is not null) _ = then();
+        while (true)
+        {
+            var (said, then) = answer(await BenchWire.ReceiveAsync(stream, closed));
+            await BenchWire.SendAsync(stream, said, closed);
+            // Not awaited: what follows may close this very port.
+            if (then is not null) _ = then();
+        }
     }
 
     public static Dictionary<string, object?> No(string why) => new() { ["ok"] = false, ["why"] = why };

@@ -54,6 +54,11 @@ internal static class ControlPage
             await phone.DoAsync(new Choose(entry));
             return Results.Json(Look(phone));
         });
+        app.MapPost("/phones/{name}/into/{mode}", async (string name, string mode) =>
+        {
+            if (!phones.TryGetValue(name, out var phone) || PhoneModes.Parse(mode) is not { } wanted) return Results.NotFound();
+            return await phone.BringAsync(wanted) ? Results.Json(Look(phone)) : Results.BadRequest($"No way leads from {phone.State.Mode.Label()} into {wanted.Label()}.");
+        });
         app.MapPost("/phones/{name}/{act}", async (string name, string act) =>
         {
             if (!phones.TryGetValue(name, out var phone)) return Results.NotFound();

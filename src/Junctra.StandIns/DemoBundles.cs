@@ -13,6 +13,7 @@ namespace Junctra.StandIns;
 /// </summary>
 internal static class DemoBundles
 {
+    private const int EndMarkRoom = 64;
     private const int Block = 4096;
     private const int BlocksPerMegabyte = (1 << 20) / Block;
 
@@ -77,6 +78,12 @@ internal static class DemoBundles
 
         public string Seed(string part) => Build + part;
 
+        /// <summary>What its boot chain brings, and its system: a phone that is written with it knows them by their stamps.</summary>
+        public string Revision => Model switch { ['T', 'N', ..] => Build.Split('.')[1], "TRB62" => int.Parse(Build.Split('-')[3]).ToString(), _ => Build[^1..] };
+
+        /// <inheritdoc cref="Revision"/>
+        public int Os => Model switch { "TN63E" or "TN63W" => 15, "TRB62" => 14, _ => 11 };
+
         /// <summary>Its radio's own build, where its maker's radios have one that differs.</summary>
         public string? Radio => Model switch
         {
@@ -122,8 +129,8 @@ internal static class DemoBundles
         var isZip = bundle.Model == "TRB62";
         var images = new List<(string Name, byte[] Bytes)>
         {
-            ("bootchain.img", Stamped(bundle, 1 << 20, "bootchain")), ("radio.img", Stamped(bundle, 4 << 20, "radio")), ("boot.img", Boot(bundle, "boot", isZip ? 14 : 11)),
-            ("recovery.img", Boot(bundle, "recovery", isZip ? 14 : 11)),
+            ("bootchain.img", Stamped(bundle, 1 << 20, "bootchain")), ("radio.img", Stamped(bundle, 4 << 20, "radio")), ("boot.img", Boot(bundle, "boot", bundle.Os)),
+            ("recovery.img", Boot(bundle, "recovery", bundle.Os)),
             isZip ? ("system.img.zst", DemoArchives.Zstandard(await SparseAsync(bundle, "system", 48, 6))) : ("system.img.gz", DemoArchives.Gzip(await SparseAsync(bundle, "system", 48, 6))),
         };
         (string, byte[])[] members = [Says(bundle, bundle.Radio is { } radio ? [$"version-baseband={radio}"] : []), .. images, Sums(images)];
@@ -177,8 +184,16 @@ internal static class DemoBundles
     private static (string Name, byte[] Bytes) Sums(List<(string Name, byte[] Bytes)> members) => ("SHA256SUMS",
         Encoding.UTF8.GetBytes(ChecksumText.Write(members.Select(m => new ChecksumLine(Convert.ToHexStringLower(SHA256.HashData(m.Bytes)), m.Name)))));
 
-    private static byte[] Stamped(Bundle bundle, int bytes, string part) =>
-        DemoImages.Bytes(bytes, bundle.Seed(part), DemoImages.StampText(("model", bundle.Model), ("part", part), ("build", bundle.Build)));
+    private static byte[] Stamped(Bundle bundle, int bytes, string part)
+    {
+        List<(string, string)> lines = [("model", bundle.Model), ("part", part), ("build", bundle.Build)];
+        if (part == "bootchain") lines.Add(("revision", bundle.Revision));
+        if (part == "radio" && bundle.Radio is { } radio) lines.Add(("radio", radio));
+        if (part == "system") lines.AddRange([("os", bundle.Os.ToString()), ("end", (bytes - EndMarkRoom).ToString())]);
+        var image = DemoImages.Bytes(bytes, bundle.Seed(part), DemoImages.StampText([.. lines]));
+        if (part == "system") DemoImages.PutEndMark(image, bytes - EndMarkRoom);
+        return image;
+    }
 
     private static byte[] Boot(Bundle bundle, string part, int os) => DemoImages.Boot(3 << 20, bundle.Seed(part), new BootHeader(os switch { <= 2 => 0, <= 11 => 1, <= 14 => 2, 15 => 3, _ => 4 }, $"{os}", bundle.Month),
         DemoImages.StampText(("model", bundle.Model), ("part", part), ("build", bundle.Build)));

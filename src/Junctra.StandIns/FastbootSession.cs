@@ -9,7 +9,6 @@ namespace Junctra.StandIns;
 /// <summary>One connection of a simulated phone's side of the open fastboot protocol over TCP.</summary>
 internal sealed class FastbootSession(BenchPhone phone, NetworkStream stream, StandInPace pace)
 {
-    private const int MostAtOnce = 256 << 10;
     private Memory<byte>? held;
     private byte[] room = [];
 
@@ -67,16 +66,16 @@ internal sealed class FastbootSession(BenchPhone phone, NetworkStream stream, St
             case "flash":
                 if (held is null) throw new PhoneRefusesException("nothing was downloaded");
                 await AnswerAsync($"INFOwriting {subject}", closed);
-                Refuse();
-                await LingerAsync(closed);
+                FaultStriker.Refuse(phone.Faults);
+                await FaultStriker.LingerAsync(phone.Faults, closed);
                 await phone.FlashAsync(subject, held.Value, closed);
                 phone.Log.Enqueue(new Accepted("flash", subject, held.Value.Length));
                 held = null;
                 await AnswerAsync("OKAY", closed);
                 break;
             case "erase":
-                Refuse();
-                await LingerAsync(closed);
+                FaultStriker.Refuse(phone.Faults);
+                await FaultStriker.LingerAsync(phone.Faults, closed);
                 await phone.EraseAsync(subject, closed);
                 phone.Log.Enqueue(new Accepted("erase", subject, 0));
                 await AnswerAsync("OKAY", closed);
@@ -99,51 +98,12 @@ internal sealed class FastbootSession(BenchPhone phone, NetworkStream stream, St
             // The data may come as one message or as several.
             var length = await FastbootWire.ReceiveLengthAsync(stream, closed);
             if (length < 0 || length > bytes - taken) throw new InvalidDataException("More data than was announced.");
-            for (var end = taken + (int)length; taken < end;)
-            {
-                var part = await stream.ReadAsync(data.AsMemory(taken, Math.Min(phone.Faults.BytesUntilStrike(MostAtOnce), end - taken)), closed);
-                if (part == 0) throw new EndOfStreamException();
-                taken += part;
-                var rate = phone.Faults.BytesPerSecond ?? pace.BytesPerSecond;
-                if (rate > 0) await Task.Delay(TimeSpan.FromSeconds((double)part / rate), closed);
-                await StrikeAsync(part, closed);
-            }
+            await FaultStriker.ReadAsync(stream, data.AsMemory(taken, (int)length), phone.Faults, pace, closed);
+            taken += (int)length;
         }
 
         held = data.AsMemory(0, bytes);
         await AnswerAsync("OKAY", closed);
-    }
-
-    /// <summary>Pulls the cable or falls silent when it is time to.</summary>
-    private async Task StrikeAsync(int part, CancellationToken closed)
-    {
-        var faults = phone.Faults;
-        faults.BytesTaken += part;
-        if (faults.BytesTaken >= faults.DropAtByte)
-        {
-            faults.DropAtByte = null;
-            throw new IOException("The cable is pulled.");
-        }
-
-        if (faults.BytesTaken >= faults.StallAtByte)
-        {
-            faults.StallAtByte = null;
-            await Task.Delay(Timeout.Infinite, closed);
-        }
-    }
-
-    private async Task LingerAsync(CancellationToken closed)
-    {
-        if (phone.Faults.CommitMilliseconds is not { } time) return;
-        phone.Faults.CommitMilliseconds = null;
-        await Task.Delay(time, closed);
-    }
-
-    private void Refuse()
-    {
-        if (phone.Faults.RefuseWith is not { } text) return;
-        phone.Faults.RefuseWith = null;
-        throw new PhoneRefusesException(text);
     }
 
     private async ValueTask AnswerAsync(string text, CancellationToken closed)

@@ -77,7 +77,7 @@ public static class JobLists
             byId[run.JobId].Runs.Add(new RunRow
             {
                 Id = run.Id, JobId = run.JobId, PortName = run.PortName, PackageId = run.PackageId, PackageTitle = run.PackageTitle,
-                Status = run.Status, EndedAt = run.EndedAt, Plan = run.Plan!, Report = null!, Address = "", BegunBy = "",
+                Status = run.Status, EndedAt = run.EndedAt, Plan = run.Plan!, BegunBy = "",
             });
         }
     }

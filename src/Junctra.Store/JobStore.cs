@@ -131,11 +131,11 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
         catch (DbUpdateException error) when (error.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
         {
             db.Entry(run).State = EntityState.Detached;
-            return $"A write is already going on for this job or on port {run.PortName}. Wait until it has ended.";
+            return $"A write is already going on for this job{(run.PortName is null ? "" : $" or on port {run.PortName}")}. Wait until it has ended.";
         }
 
         await RunJournal.AppendFirstAsync(db, run, run.BegunAt);
-        Note(run.JobId, run.BegunBy, $"Began to write {run.Plan.PackageTitle}: all gates held, the ticket number was typed.");
+        Note(run.JobId, run.BegunBy, $"Began: {run.Plan.Title}. All gates held, the ticket number was typed.");
         await db.SaveChangesAsync(cancel);
         if (own is not null) await own.CommitAsync(cancel);
         return null;

@@ -77,7 +77,7 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
         if (touched.Count == 0) return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
         await using var own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync(cancellationToken) : null;
         await LockJobsAsync(touched, cancellationToken);
-        if (await Runs.AnyAsync(run => touched.Contains(run.JobId) && (run.Status == Core.Runs.RunStatus.Queued || run.Status == Core.Runs.RunStatus.Writing), cancellationToken)) throw new JobBusyException();
+        if (await Runs.AnyAsync(run => touched.Contains(run.JobId) && (run.Status == Core.Runs.RunStatus.Queued || run.Status == Core.Runs.RunStatus.Writing || run.Status == Core.Runs.RunStatus.Waiting), cancellationToken)) throw new JobBusyException();
         var count = await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
         if (own is not null) await own.CommitAsync(cancellationToken);
         return count;
@@ -252,13 +252,13 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
         builder.Entity<RunRow>(run =>
         {
             run.ToTable("runs");
-            Json(run.Property(r => r.Plan));
+            run.Property(r => r.Plan).HasColumnType("jsonb").HasConversion(plan => JsonSerializer.Serialize(plan, StoreJson.Options), text => PlanVersions.Read(text));
             Json(run.Property(r => r.Report));
             run.Property(r => r.PackageTitle).HasMaxLength(400);
             run.Property(r => r.Status).HasConversion<string>().HasMaxLength(20);
             // One open run at a port and one for a job: a second one would write over the first.
-            run.HasIndex(r => r.PortName).IsUnique().HasFilter("status in ('Queued', 'Writing')").HasDatabaseName("ix_runs_open_port");
-            run.HasIndex(r => r.JobId).IsUnique().HasFilter("status in ('Queued', 'Writing')").HasDatabaseName("ix_runs_open_job");
+            run.HasIndex(r => r.PortName).IsUnique().HasFilter("status in ('Queued', 'Writing', 'Waiting')").HasDatabaseName("ix_runs_open_port");
+            run.HasIndex(r => r.JobId).IsUnique().HasFilter("status in ('Queued', 'Writing', 'Waiting')").HasDatabaseName("ix_runs_open_job");
         });
         builder.Entity<RunEventRow>(entry =>
         {
@@ -293,7 +293,7 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
         builder.Entity<DataProtectionKey>().ToTable("data_protection_keys");
     }
 
-    private static void Json<T>(PropertyBuilder<T> property) where T : class =>
+    private static void Json<T>(PropertyBuilder<T> property) where T : class? =>
         property.HasColumnType("jsonb").HasConversion(
             value => JsonSerializer.Serialize(value, StoreJson.Options),
             text => JsonSerializer.Deserialize<T>(text, StoreJson.Options)!);

@@ -1,6 +1,6 @@
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Core.Triage;
 
@@ -38,6 +38,9 @@ public sealed class JobRow
     public string? FaultClassId { get; set; }
     public string? PortName { get; set; }
     public string? PackageId { get; set; }
+
+    /// <summary>Letter of the path that somebody chose without a package, or null.</summary>
+    public string? Path { get; set; }
     public bool ErasesData { get; set; }
 
     /// <summary>What the phone is to be written for, or null for what its intake says.</summary>
@@ -192,7 +195,11 @@ public sealed class GateAnswerRow
 {
     public int Id { get; set; }
     public int JobId { get; set; }
-    public required string PackageId { get; set; }
+    /// <summary>Key of the plan; null in answers of before plans had keys, which hold for runs of that time only.</summary>
+    public string? PlanKey { get; set; }
+
+    /// <summary>Digest of the plan's package, or null.</summary>
+    public string? PackageId { get; set; }
     public bool ErasesData { get; set; }
     public required string GateId { get; set; }
     public required string OptionId { get; set; }
@@ -200,7 +207,7 @@ public sealed class GateAnswerRow
     public DateTimeOffset At { get; set; }
     public required string By { get; set; }
 
-    public GateAnswer ToAnswer() => new(GateId, OptionId, At, By);
+    public GateAnswer ToAnswer() => new(new GateId(GateId), OptionId, At, By);
 }
 
 /// <summary>A run: one plan carried out once.</summary>
@@ -209,17 +216,25 @@ public sealed class RunRow
     public int Id { get; set; }
     public int JobId { get; set; }
     public JobRow Job { get; set; } = null!;
-    public required string PackageId { get; set; }
+    /// <summary>Digest of the plan's package, or null.</summary>
+    public string? PackageId { get; set; }
     public required Plan Plan { get; set; }
 
-    /// <summary>The match as it was judged when the run began.</summary>
-    public required MatchReport Report { get; set; }
-    public required string PortName { get; set; }
-    public required string Address { get; set; }
+    /// <summary>The match as it was judged when the run began; null for a plan without a package.</summary>
+    public MatchReport? Report { get; set; }
+
+    /// <summary>The port at which it is written; null for a plan that needs no link.</summary>
+    public string? PortName { get; set; }
+
+    /// <inheritdoc cref="PortName"/>
+    public string? Address { get; set; }
     public RunStatus Status { get; set; }
     public string? ClaimedBy { get; set; }
     public DateTimeOffset? LeaseUntil { get; set; }
     public DateTimeOffset BegunAt { get; set; }
+
+    /// <summary>Since when it waits for a writer: since it began, or since hands went on with it.</summary>
+    public DateTimeOffset QueuedAt { get; set; }
     public required string BegunBy { get; set; }
     public DateTimeOffset? EndedAt { get; set; }
 

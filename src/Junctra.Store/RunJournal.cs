@@ -71,11 +71,14 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var now = time.GetUtcNow();
-        var status = what switch { RunFinished => RunStatus.Finished, RunFailed => RunStatus.Failed, RunStopped => RunStatus.Stopped, _ => RunStatus.Writing };
+        var status = what switch { RunFinished => RunStatus.Finished, RunFailed => RunStatus.Failed, RunStopped => RunStatus.Stopped, HandsWanted => RunStatus.Waiting, _ => RunStatus.Writing };
         var ends = !status.IsOpen();
+        // Who waits for hands needs no writer: the run is let go of, its port and its job are not.
+        var holder = status == RunStatus.Waiting ? null : writer;
         var held = await db.Runs.Where(run => run.Id == runId && run.ClaimedBy == writer && run.Status == RunStatus.Writing)
             .ExecuteUpdateAsync(set => set
                 .SetProperty(run => run.LeaseUntil, now + Lease)
+                .SetProperty(run => run.ClaimedBy, holder)
                 .SetProperty(run => run.Status, status)
                 .SetProperty(run => run.EndedAt, run => ends ? now : run.EndedAt));
         if (held != 1) throw new RunLostException(runId);
@@ -101,13 +104,47 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
         return new JournalPen(this, runId, writer, await db.RunEvents.Where(e => e.RunId == runId).MaxAsync(e => (long?)e.Seq, cancel) ?? 0, time);
     }
 
-    /// <summary>Asks that a run ends after the image at hand. Whoever asks again changes nothing.</summary>
+    /// <summary>Somebody says what the phone shows after a step for hands; a writer goes on from there.</summary>
+    /// <param name="runId">The run.</param>
+    /// <param name="said">What was said.</param>
+    /// <param name="cancel">Cancels.</param>
+    /// <returns>Whether the run waited for that very step; else somebody else was first.</returns>
+    public async Task<bool> SayAsync(int runId, HandsSaid said, CancellationToken cancel = default)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var now = time.GetUtcNow();
+        var taken = await db.Runs.Where(run => run.Id == runId && run.Status == RunStatus.Waiting)
+            .ExecuteUpdateAsync(set => set.SetProperty(run => run.Status, RunStatus.Queued).SetProperty(run => run.QueuedAt, now), cancel) == 1;
+        if (!taken) return false;
+        var run = await db.Runs.AsNoTracking().SingleAsync(r => r.Id == runId, cancel);
+        if (RunState.Of(run.Plan, await ReadInAsync(db, runId, 0, cancel)).Step?.Number != said.Step) return false;
+        await AppendInAsync(db, runId, said, now);
+        await transaction.CommitAsync(cancel);
+        return true;
+    }
+
+    /// <summary>Asks that a run ends after the image at hand; one that waits for hands ends at once. Whoever asks again changes nothing.</summary>
     /// <returns>Whether the run was still open.</returns>
     public async Task<bool> AskToStopAsync(int runId, string by, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
+        if (await StopWaitingAsync(db, runId, by, cancel)) return true;
         return await db.Runs.Where(run => run.Id == runId && (run.Status == RunStatus.Queued || run.Status == RunStatus.Writing))
             .ExecuteUpdateAsync(set => set.SetProperty(run => run.StopAskedBy, run => run.StopAskedBy ?? by), cancel) == 1;
+    }
+
+    private async Task<bool> StopWaitingAsync(JunctraDb db, int runId, string by, CancellationToken cancel)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var now = time.GetUtcNow();
+        var taken = await db.Runs.Where(run => run.Id == runId && run.Status == RunStatus.Waiting)
+            .ExecuteUpdateAsync(set => set.SetProperty(run => run.Status, RunStatus.Stopped).SetProperty(run => run.EndedAt, now).SetProperty(run => run.StopAskedBy, by), cancel) == 1;
+        if (!taken) return false;
+        await AppendInAsync(db, runId, new RunStopped(by, "Look at what the phone shows, note it under Route, and plan anew."), now);
+        await ExpireFactsAsync(db, runId, now);
+        await transaction.CommitAsync(cancel);
+        return true;
     }
 
     /// <summary>Who has asked to stop, or null.</summary>
@@ -129,7 +166,7 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
         var now = time.GetUtcNow();
         var abandoned = await db.Runs.FromSql($"""
             select * from runs where (status = 'Writing' and lease_until < {now} and claimed_by is distinct from {but})
-            or (status = 'Queued' and begun_at < {now - Lease}) for update skip locked
+            or (status = 'Queued' and queued_at < {now - Lease}) for update skip locked
             """).ToListAsync(cancel);
         foreach (var run in abandoned)
         {
@@ -140,7 +177,7 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
             await db.SaveChangesAsync(cancel);
             await AppendInAsync(db, run.Id, new RunFailed(
                 wasTaken ? "The program that was writing stopped in the middle." : "No writer took this run in time.",
-                RunAdvice.AfterThisComputer(state.Step, state.HasTouchedPhone, state.IsInDoubt)), now);
+                RunAdvice.AfterThisComputer(state)), now);
             await ExpireFactsAsync(db, run.Id, now);
         }
 

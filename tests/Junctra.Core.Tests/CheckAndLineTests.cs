@@ -2,7 +2,7 @@ using Junctra.Core.Checking;
 using Junctra.Core.Jobs;
 using Junctra.Core.Modes;
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 
@@ -10,9 +10,9 @@ namespace Junctra.Core.Tests;
 
 public class CheckAndLineTests
 {
-    private static readonly Plan Plan = PathF.Compile(Sample.Cairn(), Sample.Package(), true, Repo.Catalogue).Plan!;
+    private static readonly Plan Plan = Planned.Plan();
 
-    private static Phone AsIntended => new(Plan.Expectations.Where(e => e.IsNeeded).Select(e => Sample.Fact(e.Fact, e.Value)));
+    private static Phone AsIntended => new(Plan.Rehearsal.Expectations.Where(e => e.IsNeeded).Select(e => Sample.Fact(e.Fact, e.Value)));
 
     [Fact]
     public void A_phone_that_is_as_intended_passes() => Assert.True(Checker.IsPassed(Checker.Compare(Plan, AsIntended)));

@@ -2,7 +2,6 @@ using CsCheck;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
 using Junctra.Testing;
 
 namespace Junctra.Core.Tests;
@@ -100,8 +99,8 @@ public class DirectionRuleTests
         var (phone, package) = (Sample.Cairn(more: [Sample.Fact(FactName.SecurityPatch, "2026-09")]), Hadrel(patch: "2026-03"));
         var report = Matcher.Match(phone, package, Repo.Catalogue);
         Assert.True(report.NeedsCleanWrite);
-        Assert.Contains(PathF.Compile(phone, package, eraseData: false, Repo.Catalogue, report.NeedsCleanWrite).Refusals, why => why.Contains("user data erased"));
-        Assert.Empty(PathF.Compile(phone, package, eraseData: true, Repo.Catalogue, report.NeedsCleanWrite).Refusals);
+        Assert.Contains(Planned.Compile(phone, package, false, report.NeedsCleanWrite).Refusals, why => why.Contains("user data erased"));
+        Assert.Empty(Planned.Compile(phone, package, true, report.NeedsCleanWrite).Refusals);
     }
 
     [Theory]

@@ -2,7 +2,7 @@ using CsCheck;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 using Junctra.Testing;
 
 namespace Junctra.Core.Tests;
@@ -10,16 +10,16 @@ namespace Junctra.Core.Tests;
 public class PlanTests
 {
     private static Plan Compile(bool erase = true, Phone? phone = null, Package? package = null) =>
-        PathF.Compile(phone ?? Sample.Cairn(), package ?? Sample.Package(), erase, Repo.Catalogue).Plan!;
+        Planned.Plan(phone ?? Sample.Cairn(), package ?? Sample.Package(), erase);
 
     [Fact]
     public void Steps_come_in_the_only_safe_order()
     {
-        var steps = Compile().Steps.Select(s => s.Partition is null ? s.Kind.ToString() : $"{s.Kind} {s.Partition}");
+        var steps = Compile().Steps.Select(s => s.Partition() is { } partition ? $"{s.Act.GetType().Name} {partition}" : s.Act.GetType().Name);
         Assert.Equal(
         [
-            "Verify", "Reread", "Write bootloader", "RestartBootloader", "Write radio", "RestartBootloader", "Write boot", "Write overlay",
-            "Write verify", "Write system", "Write recovery", "Erase userdata", "RestartSystem", "FirstBoot", "Check",
+            "VerifyFiles", "ConfirmTarget", "WriteImage bootloader", "RestartInto", "WriteImage radio", "RestartInto", "WriteImage boot", "WriteImage overlay",
+            "WriteImage verify", "WriteImage system", "WriteImage recovery", "ErasePartition userdata", "RestartInto", "AwaitStage", "CheckResult",
         ], steps);
     }
 
@@ -27,8 +27,8 @@ public class PlanTests
     public void Without_erase_the_user_data_is_not_touched()
     {
         var plan = Compile(erase: false);
-        Assert.DoesNotContain(plan.Steps, s => s.Partition == "userdata");
-        Assert.Contains(plan.Fates, f => f.Thing.StartsWith("Photos", StringComparison.Ordinal) && f.Kind == FateKind.Unknown);
+        Assert.DoesNotContain(plan.Steps, s => s.Partition() == "userdata");
+        Assert.Contains(plan.Rehearsal.Fates, f => f.Thing.StartsWith("Photos", StringComparison.Ordinal) && f.Kind == FateKind.Unknown);
     }
 
     [Fact]
@@ -42,12 +42,12 @@ public class PlanTests
     public void Identity_and_user_data_are_never_written_even_when_a_package_brings_them()
     {
         var plan = Compile(package: Sample.Package(members: [Sample.Image("identity"), Sample.Image("userdata")]));
-        Assert.DoesNotContain(plan.Steps, s => s.Kind == StepKind.Write && s.Partition is "identity" or "userdata" && s.Kind == StepKind.Write);
+        Assert.DoesNotContain(plan.Steps, s => s.IsWrite() && s.Partition() is "identity" or "userdata" && s.IsWrite());
     }
 
     [Fact]
     public void Only_the_boot_chain_has_no_way_back() =>
-        Assert.Equal(["bootloader"], Compile().Steps.Where(s => s.NoReturn).Select(s => s.Partition));
+        Assert.Equal(["bootloader"], Compile().Steps.Where(s => Compile().RiskOf(s).IsNoReturn).Select(s => s.Partition()));
 
     [Theory]
     [InlineData("system")]
@@ -55,7 +55,7 @@ public class PlanTests
     [InlineData("recovery")]
     public void A_set_that_lacks_a_stock_image_is_no_plan(string missing)
     {
-        var outcome = PathF.Compile(Sample.Cairn(), Sample.Package(leaveOut: missing), true, Repo.Catalogue);
+        var outcome = Planned.Compile(Sample.Cairn(), Sample.Package(leaveOut: missing), true);
         Assert.Null(outcome.Plan);
         Assert.Contains(outcome.Refusals, r => r.Contains(missing));
     }
@@ -64,7 +64,7 @@ public class PlanTests
     public void A_phone_that_was_not_read_over_the_link_is_no_plan()
     {
         var typed = new Phone(Sample.Cairn().All.Select(f => f with { Source = FactSource.BootloaderScreen }));
-        var outcome = PathF.Compile(typed, Sample.Package(), true, Repo.Catalogue);
+        var outcome = Planned.Compile(typed, Sample.Package(), true);
         Assert.Null(outcome.Plan);
         Assert.Contains(outcome.Refusals, r => r.Contains("over the link"));
     }
@@ -74,8 +74,8 @@ public class PlanTests
     {
         var plan = Compile(package: Sample.Package(revision: "4", build: "HX204/15.26w30-2.r4"));
         Assert.True(plan.RaisesFloor);
-        Assert.Contains(plan.Expectations, e => e.Fact == FactName.RollbackFloor && e.Value == "4");
-        Assert.Contains(plan.Fates, f => f.Kind == FateKind.OneWay);
+        Assert.Contains(plan.Rehearsal.Expectations, e => e.Fact == FactName.RollbackFloor && e.Value == "4");
+        Assert.Contains(plan.Rehearsal.Fates, f => f.Kind == FateKind.OneWay);
     }
 
     [Fact]
@@ -85,7 +85,7 @@ public class PlanTests
     [Fact]
     public void The_strip_shows_every_partition_once_within_its_width() => Gen.Int[300, 2000].Sample(width =>
     {
-        var strip = PartitionStrip.OfPlan(Compile(), Repo.Catalogue.Model("HX204")!, Sample.Package(), width);
+        var strip = PartitionStrip.OfPlan(Compile(), Repo.Catalogue.Model("HX204")!, width);
         Assert.Equal(Repo.Catalogue.Model("HX204")!.Partitions.Select(p => p.Name), strip.Segments.Select(s => s.Name));
         for (var i = 1; i < strip.Segments.Count; i++) Assert.True(strip.Segments[i].X >= strip.Segments[i - 1].X + strip.Segments[i - 1].Width);
         Assert.InRange(strip.Segments[^1].X + strip.Segments[^1].Width, 0, width + 0.01);
@@ -97,7 +97,7 @@ public class PlanTests
     });
 
     private static IReadOnlyList<Gate> Evaluate(Plan plan, Phone phone, Package package, long? bytes = 5_000_000, string[]? ports = null, bool owned = true, GateAnswer[]? answers = null, long free = 1 << 30) =>
-        Gates.Evaluate(plan, package, new GateContext(phone, Matcher.Match(phone, package, Repo.Catalogue), owned, free, bytes, ports ?? ["port A"], answers ?? []), Repo.Catalogue);
+        Gates.Evaluate(new GateCase(plan, package, phone, Matcher.Match(phone, package, Repo.Catalogue), owned, free, bytes, ports ?? ["port A"], answers ?? [], Repo.Catalogue.Figures));
 
     private static GateAnswer[] AnswerAll(IEnumerable<Gate> gates) =>
         [.. gates.Where(g => g.Options.Count > 0).Select(g => new GateAnswer(g.Id, g.Options[0].Id, Sample.Noon, "bench"))];
@@ -116,7 +116,7 @@ public class PlanTests
     public void Each_computed_gate_closes_by_itself()
     {
         var (phone, package, plan) = (Sample.Cairn(), Sample.Package(), Compile());
-        bool Holds(string id, IReadOnlyList<Gate> gates) => gates.Single(g => g.Id == id).Holds;
+        bool Holds(string id, IReadOnlyList<Gate> gates) => gates.Single(g => g.Id.Value == id).Holds;
         Assert.False(Holds("ownership", Evaluate(plan, phone, package, owned: false)));
         Assert.False(Holds("package", Evaluate(plan, phone, package, bytes: null)));
         Assert.False(Holds("package", Evaluate(plan, phone, package, bytes: 4_999_999)));
@@ -131,28 +131,28 @@ public class PlanTests
     public void The_battery_floor_is_kept(string percent, bool holds)
     {
         var phone = Sample.Cairn(more: Sample.Fact(FactName.BatteryPercent, percent, minute: 5));
-        Assert.Equal(holds, Evaluate(Compile(), phone, Sample.Package()).Single(g => g.Id == "battery").Holds);
+        Assert.Equal(holds, Evaluate(Compile(), phone, Sample.Package()).Single(g => g.Id == GateId.Battery).Holds);
     }
 
     [Fact]
     public void A_battery_that_cannot_be_read_asks_for_the_charger()
     {
         var phone = new Phone(Sample.Cairn().All.Where(f => f.Name != FactName.BatteryPercent));
-        Assert.Single(Evaluate(Compile(), phone, Sample.Package()).Single(g => g.Id == "battery").Options);
+        Assert.Single(Evaluate(Compile(), phone, Sample.Package()).Single(g => g.Id == GateId.Battery).Options);
     }
 
     [Fact]
     public void An_answer_that_is_no_option_opens_nothing()
     {
-        var gates = Evaluate(Compile(), Sample.Cairn(), Sample.Package(), answers: [new GateAnswer("data-loss", "yes", Sample.Noon, "bench")]);
-        Assert.False(gates.Single(g => g.Id == "data-loss").Holds);
+        var gates = Evaluate(Compile(), Sample.Cairn(), Sample.Package(), answers: [new GateAnswer(GateId.DataLoss, "yes", Sample.Noon, "bench")]);
+        Assert.False(gates.Single(g => g.Id == GateId.DataLoss).Holds);
     }
 
     [Fact]
     public void Every_care_of_the_match_is_a_gate_of_its_own()
     {
         var package = Sample.Package(revision: "4", build: "HX204/15.26w30-2.r4", withChecksums: false);
-        var gates = Evaluate(Compile(package: package), Sample.Cairn(), package).Select(g => g.Id).ToList();
+        var gates = Evaluate(Compile(package: package), Sample.Cairn(), package).Select(g => g.Id.Value).ToList();
         Assert.Contains("one-way", gates);
         Assert.Contains("care-M07", gates);
     }
@@ -162,7 +162,7 @@ public class PlanTests
     {
         var (phone, package) = (Sample.Cairn(), Sample.Package());
         foreach (var erase in new[] { true, false })
-            Assert.Contains(Evaluate(PathF.Compile(phone, package, erase, Repo.Catalogue).Plan!, phone, package), gate => gate.Id == "accounts");
+            Assert.Contains(Evaluate(Planned.Plan(phone, package, erase), phone, package), gate => gate.Id == GateId.Accounts);
     }
 
     [Fact]
@@ -170,9 +170,9 @@ public class PlanTests
     {
         var packed = Sample.Image("system", 100 << 20, offset: null);
         var package = Sample.Package(leaveOut: "system", members: [packed with { Name = "images/system.img" }]);
-        var plan = PathF.Compile(Sample.Cairn(), package, true, Repo.Catalogue).Plan!;
-        Assert.False(Evaluate(plan, Sample.Cairn(), package, free: (100 << 20) - 1).Single(gate => gate.Id == "room").Holds);
-        Assert.True(Evaluate(plan, Sample.Cairn(), package, free: 100 << 20).Single(gate => gate.Id == "room").Holds);
-        Assert.DoesNotContain(Evaluate(Compile(), Sample.Cairn(), Sample.Package()), gate => gate.Id == "room");
+        var plan = Planned.Plan(Sample.Cairn(), package, true);
+        Assert.False(Evaluate(plan, Sample.Cairn(), package, free: (100 << 20) - 1).Single(gate => gate.Id == GateId.Room).Holds);
+        Assert.True(Evaluate(plan, Sample.Cairn(), package, free: 100 << 20).Single(gate => gate.Id == GateId.Room).Holds);
+        Assert.DoesNotContain(Evaluate(Compile(), Sample.Cairn(), Sample.Package()), gate => gate.Id == GateId.Room);
     }
 }

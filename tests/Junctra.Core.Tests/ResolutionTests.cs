@@ -1,7 +1,6 @@
 using CsCheck;
 using Junctra.Core.Modes;
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 
@@ -118,30 +117,30 @@ public class ResolutionTests
     public void A_write_makes_void_just_the_facts_that_it_touches()
     {
         var package = Sample.Package();
-        var plan = PathF.Compile(Sample.Cairn(), package, eraseData: true, Repo.Catalogue).Plan!;
-        foreach (var step in plan.Steps.Where(step => step.Kind is StepKind.Write or StepKind.Erase))
+        var plan = Planned.Plan(Sample.Cairn(), package, true);
+        foreach (var step in plan.Steps.Where(step => step.IsWrite() || step.IsErase()))
         {
-            RunEvent[] events = step.Kind == StepKind.Write ? [new StepStarted(step.Number, step.Title), new WriteAsked(step.Number, 1, 1)] : [new StepStarted(step.Number, step.Title)];
+            RunEvent[] events = step.IsWrite() ? [new StepStarted(step.Number, step.Title), new WriteAsked(step.Number, 1, 1)] : [new StepStarted(step.Number, step.Title)];
             var touched = RunState.Of(plan, events.Select((what, i) => new JournalEntry(i + 1, Sample.Noon, what))).TouchedBy;
             foreach (var definition in FactDefinitions.All)
                 Assert.Equal((definition.TouchedBy & touched) != 0, new FactName(definition.Id).ExpiresBy(touched));
             string[] never = ["model-code", "serial", "chip-family", "storage-gb", "product-name", "home-key", "last-good-build"];
             Assert.All(never, name => Assert.False(new FactName(name).ExpiresBy(touched)));
             Assert.True(FactName.RollbackFloor.ExpiresBy(touched));
-            Assert.Equal(step.Partition == "radio", FactName.RadioBuild.ExpiresBy(touched));
-            Assert.Equal(step.Partition == "bootloader", FactName.BootloaderRevision.ExpiresBy(touched));
-            Assert.Equal(step.Partition == "recovery", FactName.Recovery.ExpiresBy(touched));
-            Assert.Equal(step.Partition == "userdata", FactName.Account.ExpiresBy(touched));
-            Assert.Equal(step.Partition is "system" or "boot" or "overlay" or "verify", FactName.Build.ExpiresBy(touched));
+            Assert.Equal(step.Partition() == "radio", FactName.RadioBuild.ExpiresBy(touched));
+            Assert.Equal(step.Partition() == "bootloader", FactName.BootloaderRevision.ExpiresBy(touched));
+            Assert.Equal(step.Partition() == "recovery", FactName.Recovery.ExpiresBy(touched));
+            Assert.Equal(step.Partition() == "userdata", FactName.Account.ExpiresBy(touched));
+            Assert.Equal(step.Partition() is "system" or "boot" or "overlay" or "verify", FactName.Build.ExpiresBy(touched));
         }
     }
 
     [Fact]
     public void A_plan_that_does_not_say_its_roles_makes_everything_void_that_a_write_can()
     {
-        var plan = PathF.Compile(Sample.Cairn(), Sample.Package(), eraseData: false, Repo.Catalogue).Plan!;
-        plan = plan with { Steps = [.. plan.Steps.Select(step => step with { Role = null })] };
-        var first = plan.Steps.First(step => step.Kind == StepKind.Write).Number;
+        var plan = Planned.Plan(Sample.Cairn(), Sample.Package(), false);
+        plan = plan with { Steps = [.. plan.Steps.Select(step => step.Act is Plans.Acts.WriteImage write ? step with { Act = new Plans.Acts.WriteImage(write.Image with { Role = null }) } : step)] };
+        var first = plan.Steps.First(step => step.IsWrite()).Number;
         Assert.Equal(WriteTouch.Anything, RunState.Of(plan, [new JournalEntry(1, Sample.Noon, new WriteAsked(first, 1, 1))]).TouchedBy);
     }
 

@@ -1,6 +1,6 @@
 using CsCheck;
 using Junctra.Core.Modes;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 
@@ -8,24 +8,24 @@ namespace Junctra.Core.Tests;
 
 public class RunStateTests
 {
-    private static readonly Plan Plan = PathF.Compile(Sample.Cairn(), Sample.Package(), true, Repo.Catalogue).Plan!;
+    private static readonly Plan Plan = Planned.Plan();
 
     private static IEnumerable<RunEvent> Whole()
     {
         yield return new RunQueued("bench", "A");
         yield return new RunStarted("writer");
-        foreach (var step in Plan.Steps.TakeWhile(s => s.Kind != StepKind.FirstBoot))
+        foreach (var step in Plan.Steps.TakeWhile(s => !s.Act.FollowsTheRun))
         {
             yield return new StepStarted(step.Number, step.Title);
-            if (step.Kind == StepKind.Write)
+            if (step.IsWrite())
             {
                 yield return new BytesSent(step.Number, step.Bytes / 2);
                 yield return new WriteAsked(step.Number, 1, 1);
                 yield return new PieceAccepted(step.Number, 1, 1, step.Bytes);
-                yield return new ImageAccepted(step.Number, step.Partition!, "00");
+                yield return new ImageAccepted(step.Number, step.Partition()!, "00");
             }
 
-            if (step.Kind == StepKind.Erase) yield return new PartitionErased(step.Number, step.Partition!);
+            if (step.IsErase()) yield return new PartitionErased(step.Number, step.Partition()!);
             yield return new StepDone(step.Number);
         }
 
@@ -50,7 +50,7 @@ public class RunStateTests
     {
         var events = Whole().Take(length).ToList();
         var state = Fold(events);
-        Assert.Equal(events.OfType<PieceAccepted>().Select(e => Plan.Steps[e.Step - 1].Partition!).Order(), state.Accepted.Keys.Order());
+        Assert.Equal(events.OfType<PieceAccepted>().Select(e => Plan.Steps[e.Step - 1].Partition()!).Order(), state.Accepted.Keys.Order());
         Assert.InRange(state.Progress, 0, 1);
         var touched = events.OfType<WriteAsked>().Any();
         Assert.Equal(touched, state.HasTouchedPhone);
@@ -65,7 +65,7 @@ public class RunStateTests
         Assert.Equal(!going.Status.IsOpen(), Unplugging.Of(PhoneMode.Fastboot, going).May);
         if (!going.Status.IsOpen()) return;
         var broken = Fold([.. events, new RunFailed("The cable was pulled.", "Read it again.")]);
-        var cut = broken is { IsInDoubt: true, Step.NoReturn: true };
+        var cut = broken.IsInDoubt && broken.Plan.RiskOf(broken.Step).IsNoReturn;
         var answer = Unplugging.Of(PhoneMode.Fastboot, broken);
         Assert.Equal(!cut, answer.May);
         if (cut) Assert.Contains("Read it again.", answer.Why);
@@ -85,7 +85,7 @@ public class RunStateTests
     [Fact]
     public void A_break_in_the_middle_of_an_image_names_it_as_perhaps_half_written()
     {
-        var events = Whole().TakeWhile(e => e is not PieceAccepted piece || Plan.Steps[piece.Step - 1].Partition != "boot").Append(new RunFailed("The link broke.", "Again."));
+        var events = Whole().TakeWhile(e => e is not PieceAccepted piece || Plan.Steps[piece.Step - 1].Partition() != "boot").Append(new RunFailed("The link broke.", "Again."));
         var text = Fold(events).PhoneNow;
         Assert.Contains("Accepted whole: bootloader, radio.", text);
         Assert.Contains("Perhaps half written: boot.", text);
@@ -96,13 +96,13 @@ public class RunStateTests
     [Fact]
     public void What_is_in_doubt_about_the_erase_is_said_to_be_in_doubt()
     {
-        var erase = Plan.Steps.First(step => step.Kind == StepKind.Erase);
+        var erase = Plan.Steps.First(step => step.IsErase());
         var before = Whole().TakeWhile(e => e is not StepStarted started || started.Step != erase.Number).ToList();
         Assert.Contains("The user data was not erased.", Fold([.. before, new RunFailed("The link broke.", "Again.")]).PhoneNow);
         var during = Fold([.. before, new StepStarted(erase.Number, erase.Title), new RunFailed("The link broke.", "Again.")]).PhoneNow;
         Assert.Contains("Perhaps erased: the user data.", during);
         Assert.DoesNotContain("not erased", during);
-        var after = Fold([.. before, new StepStarted(erase.Number, erase.Title), new PartitionErased(erase.Number, erase.Partition!), new RunFailed("The link broke.", "Again.")]).PhoneNow;
+        var after = Fold([.. before, new StepStarted(erase.Number, erase.Title), new PartitionErased(erase.Number, erase.Partition()!), new RunFailed("The link broke.", "Again.")]).PhoneNow;
         Assert.DoesNotContain("erhaps erased", after);
         Assert.DoesNotContain("not erased", after);
     }
@@ -110,7 +110,7 @@ public class RunStateTests
     [Fact]
     public void An_image_that_came_in_pieces_says_how_many_the_phone_took()
     {
-        var system = Plan.Steps.First(step => step.Partition == "system");
+        var system = Plan.Steps.First(step => step.Partition() == "system");
         var state = Fold([new RunQueued("bench", "A"), new RunStarted("w"), new StepStarted(system.Number, system.Title), new PieceAccepted(system.Number, 1, 4, 10), new PieceAccepted(system.Number, 2, 4, 10)]);
         Assert.Contains("Written in part: system (2 of 4 pieces accepted).", state.PhoneNow);
         Assert.Contains("Perhaps half written: system (2 of 4 pieces accepted).", state.After(new JournalEntry(99, Sample.Noon, new WriteAsked(system.Number, 3, 4))).PhoneNow);
@@ -119,7 +119,7 @@ public class RunStateTests
     [Fact]
     public void A_run_that_was_stopped_leaves_nothing_half_written_and_says_who_asked()
     {
-        var radio = Plan.Steps.First(step => step.Partition == "radio");
+        var radio = Plan.Steps.First(step => step.Partition() == "radio");
         var events = Whole().TakeWhile(what => what is not StepStarted started || started.Step <= radio.Number).Append(new RunStopped("bench", "Read it again."));
         var state = Fold(events);
         Assert.Equal((RunStatus.Stopped, true, false), (state.Status, state.Status.EndedEarly(), state.Status.IsOpen()));
@@ -132,14 +132,19 @@ public class RunStateTests
     [Fact]
     public void The_advice_follows_what_the_phone_was_told_to_do()
     {
-        var boot = Plan.Steps.First(step => step.NoReturn);
-        var system = Plan.Steps.First(step => step.Partition == "system");
-        Assert.Contains("Nothing was written", RunAdvice.Again(boot, touched: false, inDoubt: false));
-        Assert.Contains("Do not switch the phone off", RunAdvice.Again(boot, touched: true, inDoubt: true));
-        Assert.Contains("Do not switch the phone off", RunAdvice.AfterThisComputer(boot, touched: true, inDoubt: true));
+        RunState Broken(string partition, bool asked)
+        {
+            var step = Plan.Steps.First(step => step.Partition() == partition);
+            RunEvent[] events = [new RunStarted("w"), new StepStarted(step.Number, step.Title), new BytesSent(step.Number, 10)];
+            return Fold(asked ? [.. events, new WriteAsked(step.Number, 1, 1)] : events);
+        }
+
+        Assert.Contains("Nothing was written", RunAdvice.Again(Broken("bootloader", false)));
+        Assert.Contains("Do not switch the phone off", RunAdvice.Again(Broken("bootloader", true)));
+        Assert.Contains("Do not switch the phone off", RunAdvice.AfterThisComputer(Broken("bootloader", true)));
         // Bytes that lay in the phone's memory only have left its boot chain as it was.
-        Assert.DoesNotContain("Do not switch the phone off", RunAdvice.Again(boot, touched: false, inDoubt: false));
-        Assert.Contains("another cable", RunAdvice.Again(system, touched: true, inDoubt: true));
-        Assert.DoesNotContain("cable", RunAdvice.AfterThisComputer(system, touched: true, inDoubt: true));
+        Assert.DoesNotContain("Do not switch the phone off", RunAdvice.Again(Broken("bootloader", false)));
+        Assert.Contains("another cable", RunAdvice.Again(Broken("system", true)));
+        Assert.DoesNotContain("cable", RunAdvice.AfterThisComputer(Broken("system", true)));
     }
 }

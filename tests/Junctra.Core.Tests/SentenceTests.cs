@@ -28,7 +28,7 @@ public class SentenceTests
         (FactName.Serial, ["OBF20117", "T1"]),
         (FactName.StorageSize, ["64", "128"]),
         (FactName.RadioBuild, ["HX204-R-26w01", "HX204-R-26w06", "HX204-R-26w20", "TRB62-R-N-20260301", "TRB62-R-N-20260601"]),
-        (FactName.Mode, ["system", "fastboot", "download", "emergency", "off", "boot-loop"]),
+        (FactName.Mode, ["system", "fastboot", "download", "emergency", "off", "boot-loop", "lock-change", "update-running"]),
         (FactName.Reached(Modes.PhoneMode.Fastboot), ["yes", "no"]),
         (FactName.Reached(Modes.PhoneMode.Download), ["yes", "no"]),
         (FactName.Card, ["present", "none"]),

@@ -88,13 +88,13 @@ public sealed class BenchProtocolTests : IAsyncLifetime
     }
 
     [Theory]
-    [InlineData("JB01", new byte[] { 0xFF, 0xFF, 0xFF, 0xFF }, LinkFault.NotUnderstood)]
-    [InlineData("JB01", new byte[] { 0, 0, 0, 0 }, LinkFault.NotUnderstood)]
-    [InlineData("JB01", new byte[] { 0, 0, 0, 1, 0xFF }, LinkFault.NotUnderstood)]
-    [InlineData("JB01", new byte[] { 0, 0, 0, 2, 0x61, 0x41 }, LinkFault.NotUnderstood)]
-    [InlineData("JB01", new byte[] { 0, 0, 0, 9, 0xA1, 0x62, 0x6F, 0x6B }, LinkFault.Lost)]
-    [InlineData("JB01", new byte[] { 0, 0, 0, 5, 0xA1, 0x62, 0x6F, 0x6B, 0xF4 }, LinkFault.Refused)]
-    [InlineData("JB01", new byte[] { 0, 0, 0, 5, 0xA1, 0x62, 0x6F, 0x6B, 0xF5 }, LinkFault.NotUnderstood)]
+    [InlineData("JB02", new byte[] { 0xFF, 0xFF, 0xFF, 0xFF }, LinkFault.NotUnderstood)]
+    [InlineData("JB02", new byte[] { 0, 0, 0, 0 }, LinkFault.NotUnderstood)]
+    [InlineData("JB02", new byte[] { 0, 0, 0, 1, 0xFF }, LinkFault.NotUnderstood)]
+    [InlineData("JB02", new byte[] { 0, 0, 0, 2, 0x61, 0x41 }, LinkFault.NotUnderstood)]
+    [InlineData("JB02", new byte[] { 0, 0, 0, 9, 0xA1, 0x62, 0x6F, 0x6B }, LinkFault.Lost)]
+    [InlineData("JB02", new byte[] { 0, 0, 0, 5, 0xA1, 0x62, 0x6F, 0x6B, 0xF4 }, LinkFault.Refused)]
+    [InlineData("JB02", new byte[] { 0, 0, 0, 5, 0xA1, 0x62, 0x6F, 0x6B, 0xF5 }, LinkFault.NotUnderstood)]
     [InlineData("JB", new byte[0], LinkFault.Lost)]
     [InlineData("HELO", new byte[0], LinkFault.NotUnderstood)]
     public async Task A_peer_that_talks_nonsense_is_a_named_fault(string greeting, byte[] answer, LinkFault fault)
@@ -106,7 +106,7 @@ public sealed class BenchProtocolTests : IAsyncLifetime
             using var tcp = await listener.AcceptTcpClientAsync();
             var stream = tcp.GetStream();
             await stream.WriteAsync(System.Text.Encoding.ASCII.GetBytes(greeting));
-            if (greeting == "JB01") await BenchWire.ReceiveAsync(Skip(stream, 4), default);
+            if (greeting == "JB02") await BenchWire.ReceiveAsync(Skip(stream, 4), default);
             await stream.WriteAsync(answer);
             tcp.Client.Shutdown(SocketShutdown.Send);
             while (await stream.ReadAsync(new byte[64]) > 0) { }
@@ -127,7 +127,7 @@ public sealed class BenchProtocolTests : IAsyncLifetime
         {
             using var tcp = await listener.AcceptTcpClientAsync();
             var stream = tcp.GetStream();
-            await stream.WriteAsync("JB01"u8.ToArray());
+            await stream.WriteAsync("JB02"u8.ToArray());
             await BenchWire.ReceiveAsync(Skip(stream, 4), default);
             await BenchWire.SendAsync(stream, new Dictionary<string, object?>
             {

@@ -1,5 +1,5 @@
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 
@@ -62,7 +62,7 @@ public sealed class FaultTests(PhoneBench bench) : WriteBench(bench)
             Assert.Equal(told, accepted.Take(told.Count));
             Assert.InRange(accepted.Count - told.Count, 0, 1);
             // The one act that may be missing is that of the step which the journal says was begun.
-            if (accepted.Count > told.Count) Assert.EndsWith(" " + state.Step!.Partition, accepted[^1]);
+            if (accepted.Count > told.Count) Assert.EndsWith(" " + state.Step!.Partition()!, accepted[^1]);
         }
     }
 

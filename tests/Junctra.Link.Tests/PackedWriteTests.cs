@@ -126,7 +126,7 @@ public sealed class PackedWriteTests(PhoneBench bench) : WriteBench(bench)
         string? asked = null;
         var state = await WriteAsync(plan, package, Phones.A, stopAsked: () => asked, atEvent: what =>
         {
-            if (what is StepStarted started && plan.Steps[started.Step - 1].Partition == "boot") asked = "bench";
+            if (what is StepStarted started && plan.Steps[started.Step - 1].Partition() == "boot") asked = "bench";
             return Task.CompletedTask;
         });
         Assert.Equal(RunStatus.Stopped, state.Status);

@@ -1,7 +1,8 @@
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
+using Junctra.Link.Running;
 using Junctra.Testing;
 
 namespace Junctra.Link.Tests;
@@ -44,7 +45,7 @@ public abstract class WriteBench(PhoneBench bench) : IAsyncLifetime, IClassFixtu
     protected static async Task<(Plan Plan, Package Package)> PlanAsync(LinkAddress at, string file, bool erase = true)
     {
         var package = await DemoLibrary.ReadAsync(file);
-        var outcome = PathF.Compile(new Phone((await ReadAsync(at)).Facts), package, erase, Repo.Catalogue);
+        var outcome = Planned.Compile(new Phone((await ReadAsync(at)).Facts), package, erase);
         Assert.Empty(outcome.Refusals);
         return (outcome.Plan!, package);
     }
@@ -69,7 +70,7 @@ public abstract class WriteBench(PhoneBench bench) : IAsyncLifetime, IClassFixtu
     /// <summary>What the journal says the phone accepted, in the words of the phone's own log.</summary>
     protected List<string> Journalled(Plan plan) => [.. Journal.Select(what => what switch
     {
-        PieceAccepted piece => $"flash {plan.Steps[piece.Step - 1].Partition}",
+        PieceAccepted piece => $"flash {plan.Steps[piece.Step - 1].Partition()}",
         PartitionErased erased => $"erase {erased.Partition}",
         _ => "",
     }).Where(line => line.Length > 0)];

@@ -1,7 +1,7 @@
 using System.Text.Json.Nodes;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Link.Fastboot;
 using Junctra.Testing;

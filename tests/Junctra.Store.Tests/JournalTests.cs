@@ -1,6 +1,6 @@
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 using Microsoft.EntityFrameworkCore;
@@ -10,8 +10,8 @@ namespace Junctra.Store.Tests;
 /// <summary>Runs, leases and journals on the real server.</summary>
 public sealed class JournalTests : IAsyncLifetime
 {
-    private static readonly Plan Plan = PathF.Compile(Sample.Cairn(), Sample.Package(), true, Repo.Catalogue).Plan!;
-    private static readonly int FirstWrite = Plan.Steps.First(s => s.Kind == StepKind.Write).Number;
+    private static readonly Plan Plan = Planned.Plan();
+    private static readonly int FirstWrite = Plan.Steps.First(s => s.IsWrite()).Number;
     private readonly ManualTime time = new(Sample.Noon);
     private TestDatabase database = null!;
     private RunJournal journal = null!;
@@ -35,12 +35,26 @@ public sealed class JournalTests : IAsyncLifetime
         return (await db.Runs.SingleAsync(r => r.JobId == job.Id)).Id;
     }
 
+    /// <summary>Begins another run for a job, which is taken in where it is not there yet; why it cannot, or null.</summary>
+    private async Task<string?> TryBeginAsync(string ticket, string port)
+    {
+        await using var db = database.CreateDbContext();
+        if (await db.Jobs.SingleOrDefaultAsync(job => job.Ticket == ticket) is not { } row)
+        {
+            row = NewJob(ticket);
+            db.Jobs.Add(row);
+            await db.SaveChangesAsync();
+        }
+
+        return await new JobStore(db, time).BeginAsync(NewRun(row.Id, port));
+    }
+
     private static JobRow NewJob(string ticket) => new() { Ticket = ticket, Description = "blue case", Complaint = "loops", TakenInAt = Sample.Noon };
 
     private RunRow NewRun(int jobId, string port) => new()
     {
-        JobId = jobId, PackageId = Plan.PackageId, Plan = Plan, Report = Matcher.Match(Sample.Cairn(), Sample.Package(), Repo.Catalogue),
-        PortName = port, Address = "127.0.0.1:1", Status = RunStatus.Queued, BegunAt = time.GetUtcNow(), BegunBy = "bench",
+        JobId = jobId, PackageId = Plan.Package!.Id, Plan = Plan, Report = Matcher.Match(Sample.Cairn(), Sample.Package(), Repo.Catalogue),
+        PortName = port, Address = "127.0.0.1:1", Status = RunStatus.Queued, BegunAt = time.GetUtcNow(), QueuedAt = time.GetUtcNow(), BegunBy = "bench",
     };
 
     [Fact]
@@ -59,7 +73,7 @@ public sealed class JournalTests : IAsyncLifetime
         var id = await BeginAsync("0418", "A");
         var run = (await journal.ClaimAsync("w"))!;
         Assert.Equivalent(Plan, run.Plan, strict: true);
-        Assert.Equal(Verdict.Go, run.Report.Verdict);
+        Assert.Equal(Verdict.Go, run.Report!.Verdict);
         RunEvent[] all =
         [
             new StepStarted(1, "Verify"), new TargetConfirmed(Plan.Target), new BytesSent(3, 17), new WriteAsked(3, 1, 2), new PieceAccepted(3, 1, 2, 99), new ImageAccepted(3, "boot", "ab"),
@@ -103,6 +117,40 @@ public sealed class JournalTests : IAsyncLifetime
         Assert.False(await journal.RenewAsync(id, "gone"));
         await Assert.ThrowsAsync<RunLostException>(() => journal.AppendAsync(id, "gone", new StepDone(FirstWrite)));
         Assert.Empty(await journal.FailAbandonedAsync());
+    }
+
+    [Fact]
+    public async Task A_run_that_waits_for_hands_is_held_by_nobody_taken_by_nobody_and_ended_by_nobody()
+    {
+        var id = await BeginAsync("0419", "B");
+        await journal.ClaimAsync("w");
+        await journal.AppendAsync(id, "w", new StepStarted(2, "Hands"));
+        await journal.AppendAsync(id, "w", new HandsWanted(2, "Hands", "off"));
+        time.Advance(TimeSpan.FromHours(5));
+        Assert.Empty(await journal.FailAbandonedAsync());
+        Assert.Null(await journal.ClaimAsync("another"));
+        // Its job and its port are held all the same, and its old writer has no word any more.
+        Assert.NotNull(await TryBeginAsync("0419", "C"));
+        Assert.NotNull(await TryBeginAsync("0420", "B"));
+        await Assert.ThrowsAsync<RunLostException>(() => journal.AppendAsync(id, "w", new StepDone(2)));
+
+        Assert.False(await journal.SayAsync(id, new HandsSaid(3, "bench", "off", true)));
+        var said = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => journal.SayAsync(id, new HandsSaid(2, "bench", "stock-recovery", true))));
+        Assert.Single(said, taken => taken);
+        Assert.Empty(await journal.FailAbandonedAsync());
+        Assert.Equal(id, (await journal.ClaimAsync("another"))!.Id);
+    }
+
+    [Fact]
+    public async Task A_run_that_waits_for_hands_ends_at_once_when_somebody_stops_it()
+    {
+        var id = await BeginAsync("0419", "B");
+        await journal.ClaimAsync("w");
+        await journal.AppendAsync(id, "w", new HandsWanted(2, "Hands", "off"));
+        Assert.True(await journal.AskToStopAsync(id, "bench"));
+        Assert.IsType<RunStopped>((await journal.ReadAsync(id))[^1].Event);
+        Assert.False(await journal.SayAsync(id, new HandsSaid(2, "bench", "off", true)));
+        Assert.Null(await TryBeginAsync("0419", "B"));
     }
 
     [Fact]

@@ -19,7 +19,7 @@ public sealed class StandInProcess : IAsyncDisposable
 
     private StandInProcess(Process process, string control, string data, IReadOnlyList<Socket> reserved, LinkAddress[] phones)
     {
-        (this.process, this.control, Data, this.reserved, A, B, C, D) = (process, control, data, reserved, phones[0], phones[1], phones[2], phones[3]);
+        (this.process, this.control, Data, this.reserved, A, B, C, D, H) = (process, control, data, reserved, phones[0], phones[1], phones[2], phones[3], phones[4]);
     }
 
     /// <summary>Folder in which the phones keep their partitions.</summary>
@@ -37,6 +37,9 @@ public sealed class StandInProcess : IAsyncDisposable
     /// <summary>A phone in download mode.</summary>
     public LinkAddress D { get; }
 
+    /// <summary>A phone that loops on a custom system, and is written in download mode.</summary>
+    public LinkAddress H { get; }
+
     /// <summary>The computer's list of phones.</summary>
     public LinkAddress List { get; private init; }
 
@@ -44,11 +47,11 @@ public sealed class StandInProcess : IAsyncDisposable
     {
         data ??= Directory.CreateTempSubdirectory("junctra-phones-").FullName;
         // Theirs as long as they live: a port that is closed while a phone restarts must not go to another test's phone.
-        var phones = Enumerable.Range(0, 4).Select(_ => LoopbackPort.Reserve(0)).ToList();
+        var phones = Enumerable.Range(0, 5).Select(_ => LoopbackPort.Reserve(0)).ToList();
         var ports = phones.ConvertAll(socket => ((IPEndPoint)socket.LocalEndPoint!).Port);
         int[] others = FreePorts(2);
         var process = Start("serve", $"--catalogue={Repo.CatalogueFolder}", $"--data={data}", $"--control={others[0]}",
-            $"--phone-a={ports[0]}", $"--phone-b={ports[1]}", $"--phone-c={ports[2]}", $"--phone-d={ports[3]}", $"--list={others[1]}", $"--rate={rate}", "--pace=30", "--long-pace=2000",
+            $"--phone-a={ports[0]}", $"--phone-b={ports[1]}", $"--phone-c={ports[2]}", $"--phone-d={ports[3]}", $"--phone-h={ports[4]}", $"--list={others[1]}", $"--rate={rate}", "--pace=30", "--long-pace=2000",
             mirrorPace is null ? "--mirrors=none" : $"--mirror-files={await DemoLibrary.MirrorFolderAsync()}", $"--mirror-pace={(mirrorPace ?? 1).ToString(System.Globalization.CultureInfo.InvariantCulture)}");
         var control = $"http://127.0.0.1:{others[0]}";
         var standIn = new StandInProcess(process, control, data, phones, [.. ports.Select(port => new LinkAddress("127.0.0.1", port))]) { List = new LinkAddress("127.0.0.1", others[1]) };

@@ -31,7 +31,7 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
     }
 
     private static (string, string)[] Gates(string package) =>
-        [("planFor", package + ":erase"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"), ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady")];
+        [("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"), ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady")];
 
     private Task<HttpResponseMessage> BeginAsync(string ticket, string package) => PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin", [.. Gates(package), ("typed", ticket)]);
 

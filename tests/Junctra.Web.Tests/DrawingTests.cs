@@ -1,6 +1,6 @@
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 using Junctra.Core.Triage;
 using Junctra.Store;
 using Junctra.Testing;
@@ -86,8 +86,8 @@ public class DrawingTests
     public void A_strip_says_of_every_partition_what_becomes_of_it()
     {
         var package = Sample.Package();
-        var plan = PathF.Compile(Sample.Cairn(), package, true, Repo.Catalogue).Plan!;
-        var html = Render(new PartitionStripTagHelper { Strip = PartitionStrip.OfPlan(plan, Repo.Catalogue.Model("HX204")!, package, 900) });
+        var plan = Planned.Plan(Sample.Cairn(), package, true);
+        var html = Render(new PartitionStripTagHelper { Strip = PartitionStrip.OfPlan(plan, Repo.Catalogue.Model("HX204")!, 900) });
         Assert.Contains("userdata: erased", html);
         Assert.Contains("identity: not touched", html);
         Assert.Contains("system: written, 104.9 MB of 201.3 MB", html);

@@ -215,7 +215,7 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
         await WebWorld.PostAsync(client, $"/jobs/{ticket}/match", null, ("package", package));
         (string, string)[] answers =
         [
-            ("planFor", package + ":erase"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "signed-out"),
+            ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "signed-out"),
             ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady"),
         ];
         var plan = $"/jobs/{ticket}/plan?gates=1";
@@ -224,7 +224,7 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("Still closed: Cable and place", Text(await closed.Content.ReadAsStringAsync()));
         var mistyped = await WebWorld.PostAsync(client, plan, "Begin", [.. answers, ("typed", "0000")]);
         Assert.Contains("is not the ticket of this phone", Text(await mistyped.Content.ReadAsStringAsync()));
-        var swapped = await WebWorld.PostAsync(client, plan, "Begin", [.. answers.Where(a => a.Item1 != "planFor"), ("planFor", package + ":keep"), ("typed", ticket)]);
+        var swapped = await WebWorld.PostAsync(client, plan, "Begin", [.. answers, ("planFor", new string('0', 32)), ("typed", ticket)]);
         Assert.Contains("was changed meanwhile", Text(await swapped.Content.ReadAsStringAsync()));
 
         await using var db = world.Database.CreateDbContext();
@@ -247,10 +247,10 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
         await using (var db = world.Database.CreateDbContext())
         {
             var job = await db.Jobs.SingleAsync(j => j.Ticket == ticket);
-            var plan = Core.Planning.PathF.Compile(Sample.Cairn(), Sample.Package(), true, Repo.Catalogue).Plan!;
+            var plan = Planned.Plan();
             var run = new RunRow
             {
-                JobId = job.Id, PackageId = plan.PackageId, Plan = plan, Report = Core.Matching.Matcher.Match(Sample.Cairn(), Sample.Package(), Repo.Catalogue),
+                JobId = job.Id, PackageId = plan.Package!.Id, Plan = plan, Report = Core.Matching.Matcher.Match(Sample.Cairn(), Sample.Package(), Repo.Catalogue),
                 PortName = "Q", Address = "127.0.0.1:1", Status = RunStatus.Failed, BegunAt = Sample.Noon, BegunBy = "bench", EndedAt = Sample.Noon,
             };
             db.Runs.Add(run);

@@ -61,7 +61,7 @@ public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<Proces
         if (await phones.ModeAsync("A") != "fastboot") await phones.DoAsync("A", "hold-menu-keys");
         await web.PostAsync(Job + "/find-out", "Read", ("port", "A"));
         await web.PostAsync(Job + "/match", null, ("package", bench.Package));
-        var (status, text) = await web.PostAsync(Job + "/plan?gates=1", "Begin", ("planFor", bench.Package + ":erase"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"),
+        var (status, text) = await web.PostAsync(Job + "/plan?gates=1", "Begin", ("gate.backup", "waived"), ("gate.data-loss", "agreed"),
             ("gate.accounts", "owner-knows"), ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady"), ("typed", "0421"));
         Assert.True(status == HttpStatusCode.Redirect, text);
     }
@@ -83,7 +83,7 @@ public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<Proces
         var run = await RunAsync();
         return [.. (await new RunJournal(database, TimeProvider.System).ReadAsync(run.Id)).Select(entry => entry.Event switch
         {
-            PieceAccepted piece => $"flash {run.Plan.Steps[piece.Step - 1].Partition}",
+            PieceAccepted piece => $"flash {run.Plan.Steps[piece.Step - 1].Partition()}",
             PartitionErased erased => $"erase {erased.Partition}",
             _ => "",
         }).Where(line => line.Length > 0)];
@@ -111,7 +111,7 @@ public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<Proces
             var (told, accepted, state) = (await JournalledAsync(), (await phones.AcceptedAsync("A")).Skip(before).ToList(), await StateAsync());
             Assert.Equal(told, accepted.Take(told.Count));
             Assert.InRange(accepted.Count - told.Count, 0, 1);
-            if (accepted.Count > told.Count) Assert.EndsWith(" " + state.Step!.Partition, accepted[^1]);
+            if (accepted.Count > told.Count) Assert.EndsWith(" " + state.Step!.Partition()!, accepted[^1]);
             var page = await web.GetAsync(Job + "/write");
             Assert.Contains("The program that was writing stopped in the middle.", page);
             Assert.Contains(state.PhoneNow, page);
@@ -156,7 +156,7 @@ public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<Proces
         await phones.FaultAsync("A", new { bytesPerSecond = 400_000 });
         var before = (await phones.AcceptedAsync("A")).Count;
         await BeginAsync();
-        await Until.TrueAsync(async () => (await StateAsync()).Step?.NoReturn == true, "the boot chain is being written");
+        await Until.TrueAsync(async () => (await StateAsync()) is var state && state.Plan.RiskOf(state.Step).IsNoReturn, "the boot chain is being written");
         // Somebody watches meanwhile, which must not hold up the end.
         await using var watched = await web.WatchAsync((await RunAsync()).Id);
         await web.StopAsync();

@@ -62,6 +62,7 @@ public sealed class WebWorld : IAsyncLifetime
             .UseSetting("Junctra:DemoPorts:B", Phones.B.ToString())
             .UseSetting("Junctra:DemoPorts:C", Phones.C.ToString())
             .UseSetting("Junctra:DemoPorts:D", Phones.D.ToString())
+            .UseSetting("Junctra:DemoPorts:H", Phones.H.ToString())
             .UseSetting("Junctra:PhoneList", Phones.List.ToString())
             .ConfigureTestServices(services => services.AddScoped<IPasswordHasher<StaffRow>>(provider => new CountingHasher(this, provider.GetRequiredService<IOptions<PasswordHasherOptions>>()))));
         lead = await ClientAsync();
@@ -122,6 +123,9 @@ public sealed class WebWorld : IAsyncLifetime
     {
         var html = await client.GetStringAsync(page);
         var token = Regex.Match(html, "name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"").Groups[1].Value;
+        // The plan on the page is the one that answers are for, unless a test says another.
+        var plan = Regex.Match(html, "name=\"planFor\" value=\"([^\"]+)\"").Groups[1].Value;
+        if (plan.Length > 0 && fields.All(field => field.Name != "planFor")) fields = [.. fields, ("planFor", plan)];
         var form = new FormUrlEncodedContent([.. fields.Select(f => KeyValuePair.Create(f.Name, f.Value)), KeyValuePair.Create("__RequestVerificationToken", token)]);
         return await client.PostAsync(page.Split('?')[0] + (handler is null ? "" : "?handler=" + handler), form);
     }

@@ -31,7 +31,7 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
     }
 
     private Task<HttpResponseMessage> BeginAsync(string ticket, string package, string data = "erase") => PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin",
-        ("planFor", $"{package}:{data}"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"),
+        ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"),
         ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady"), ("typed", ticket));
 
     [Fact]
@@ -41,7 +41,7 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         var package = await PackageIdAsync("cairn-stock-26w10.tar");
         await PostAsync(job + "/find-out", "Read", ("port", "A"));
         Assert.Equal("/jobs/0421/route", (await PostAsync(job + "/match", null, ("package", package))).Headers.Location?.ToString());
-        Assert.Contains("F · factory set, with erase", await GetAsync(job + "/plan"));
+        Assert.Contains("Factory set, data erased", await GetAsync(job + "/plan"));
 
         // A slow phone, so that there is time to try what must not be possible during a write.
         await world.Phones.FaultAsync("A", new { bytesPerSecond = 6_000_000 });
@@ -88,7 +88,7 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         var acts = await audit.Audit.Where(a => audit.Jobs.Any(j => j.Id == a.JobId && j.Ticket == "0421")).OrderBy(a => a.Id).Select(a => a.Act).ToListAsync();
         Assert.Contains(acts, a => a.StartsWith("Chose HX204/15.26w10-7.r3", StringComparison.Ordinal));
         Assert.Contains(acts, a => a.Contains("All accounts") || a.Contains("owner confirms"));
-        Assert.Contains(acts, a => a.StartsWith("Began to write", StringComparison.Ordinal));
+        Assert.Contains(acts, a => a.StartsWith("Began: ", StringComparison.Ordinal));
         Assert.Equal("Handed back.", acts[^1]);
     }
 

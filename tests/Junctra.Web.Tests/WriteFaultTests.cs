@@ -33,7 +33,7 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
     }
 
     private Task<(HttpStatusCode Status, string Text)> BeginAsync(string ticket, string package, params (string, string)[] more) => PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin",
-        [("planFor", package + ":erase"), ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"), ("gate.modification", "agreed"),
+        [("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"), ("gate.modification", "agreed"),
             ("gate.program", "closed"), ("gate.cable", "steady"), ("typed", ticket), .. more]);
 
     private async Task<RunState?> StateAsync(string ticket)
@@ -53,13 +53,13 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("No write is going on", (await PostAsync("/jobs/0601/write", "Stop")).Text);
         await world.Phones.FaultAsync("B", new { bytesPerSecond = 1_500_000 });
         Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0601", package)).Status);
-        await UntilAsync("0601", state => state.Step?.NoReturn == true, "the boot chain is being written");
+        await UntilAsync("0601", state => state.Plan.RiskOf(state.Step).IsNoReturn, "the boot chain is being written");
         Assert.Contains("It must be finished", (await PostAsync("/jobs/0601/write", "Stop")).Text);
         // Wherever somebody looks meanwhile, the phone may not be unplugged.
         var route = await GetAsync("/jobs/0601/route");
         Assert.Contains("A write has begun. Touch neither cable nor keys until it has ended.", route);
         Assert.DoesNotContain("Nothing is being written", route);
-        await UntilAsync("0601", state => state.Step?.Partition == "radio", "the radio is being written");
+        await UntilAsync("0601", state => state.Step?.Partition() == "radio", "the radio is being written");
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0601/write", "Stop")).Status);
         Assert.Contains("The write stops after this image: lead asked for it.", await GetAsync("/jobs/0601/write"));
         await UntilAsync("0601", state => state.Status == RunStatus.Stopped, "the write has stopped");
@@ -136,12 +136,12 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         await PostAsync("/jobs/new", null, ("Form.Ticket", "0606"), ("Form.Description", "test"), ("Form.Complaint", "test"), ("Form.DataWish", "Keep"), ("Form.OwnershipStated", "true"));
         await PlanAsync("0606", "B", "cairn-26w06-set.zip");
         var page = await GetAsync("/jobs/0606/plan");
-        Assert.Contains("This package costs the data", page);
+        Assert.Contains("This package erases the data", page);
         Assert.Contains("cannot start on data of a newer system", page);
         Assert.DoesNotContain("Type the ticket number", await GetAsync("/jobs/0606/plan?gates=1"));
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0606/plan", "Path", ("erase", "true"))).Status);
-        Assert.Contains("F · factory set, with erase", await GetAsync("/jobs/0606/plan"));
+        Assert.Contains("Factory set, data erased", await GetAsync("/jobs/0606/plan"));
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0606/plan?gates=1", "Path", ("erase", "false"))).Status);
-        Assert.Contains("This package costs the data", await GetAsync("/jobs/0606/plan"));
+        Assert.Contains("This package erases the data", await GetAsync("/jobs/0606/plan"));
     }
 }

@@ -60,7 +60,7 @@ test('demo job 4: a modified phone that is to be sold, from intake to hand-back'
   await look(page, 'route');
   await page.keyboard.press(']');
 
-  await expect(page.getByRole('heading', { name: 'F · factory set, with erase' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: /^Factory set, data erased/ })).toBeVisible();
   await expect(page.locator('.steps tr')).toHaveCount(15);
   await look(page, 'plan');
   await page.locator('a[data-primary]').click();
@@ -128,7 +128,7 @@ test('demo job 5: a half-done write, the photos wanted; stopped by a person and 
   await page.getByRole('link', { name: 'HX204/15.26w10-7.r3' }).click();
   await act(page, 'Use this package');
   await page.goto(web('/jobs/0424/plan?gates=1'));
-  await expect(page.getByRole('heading', { name: 'F · factory set, data kept' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: /^Factory set, data kept/ })).toBeVisible();
   await answerGates(page);
   await page.locator('#typed').fill('0424');
   await act(page, 'Write');

@@ -30,13 +30,13 @@ export default async function start() {
   const server = process.env.JUNCTRA_TEST_PG;
   if (!server) throw new Error('Browser tests need PostgreSQL: run them with ./junctra test.');
   const folder = mkdtempSync(join(tmpdir(), 'junctra-e2e-'));
-  const [a, b, c, d, list, control, web] = await Promise.all(Array.from({ length: 7 }, freePort));
+  const [a, b, c, d, h, list, control, web] = await Promise.all(Array.from({ length: 8 }, freePort));
   const log = (name) => openSync(join(folder, name), 'w');
   const run = (name, args, env = {}) => spawn('dotnet', [dll(name), ...args], { env: { ...process.env, ...env }, stdio: ['ignore', log(`${name}.out`), log(`${name}.err`)] });
 
   await ended(run('Junctra.StandIns', ['packages', join(folder, 'packages')]));
   const phones = run('Junctra.StandIns', ['serve', `--catalogue=${root}/catalogue`, `--data=${folder}/phones`, `--control=${control}`,
-    `--phone-a=${a}`, `--phone-b=${b}`, `--phone-c=${c}`, `--phone-d=${d}`, `--list=${list}`, '--rate=3000000', '--pace=10', '--long-pace=400', `--mirror-files=${folder}/mirrors`, '--mirror-pace=2']);
+    `--phone-a=${a}`, `--phone-b=${b}`, `--phone-c=${c}`, `--phone-d=${d}`, `--phone-h=${h}`, `--list=${list}`, '--rate=3000000', '--pace=10', '--long-pace=400', `--mirror-files=${folder}/mirrors`, '--mirror-pace=2']);
   const site = run('Junctra.Web', ['--contentRoot', join(root, 'src/Junctra.Web')], {
     ConnectionStrings__Junctra: `${server};Database=e2e_${process.pid}`,
     ASPNETCORE_URLS: `http://127.0.0.1:${web}`,
@@ -50,6 +50,7 @@ export default async function start() {
     Junctra__DemoPorts__B: `127.0.0.1:${b}`,
     Junctra__DemoPorts__C: `127.0.0.1:${c}`,
     Junctra__DemoPorts__D: `127.0.0.1:${d}`,
+    Junctra__DemoPorts__H: `127.0.0.1:${h}`,
     Junctra__PhoneList: `127.0.0.1:${list}`,
   });
   process.env.JUNCTRA_FOLDER = folder;

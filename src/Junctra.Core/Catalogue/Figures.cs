@@ -1,5 +1,3 @@
-using Junctra.Core.Planning;
-
 namespace Junctra.Core.Catalogue;
 
 /// <summary>A typical figure and a slow one, in the unit of the figure they belong to. Slow is never better than typical.</summary>
@@ -38,14 +36,6 @@ public sealed record Figures(
     double CommitFaultTimes,
     double CommitFaultFloorSeconds)
 {
-    /// <summary>How long a step may show no progress, in seconds, before that is unusual. Not yet a fault.</summary>
-    public double UnusualQuietSeconds(PlanStep step) => step.Kind switch
-    {
-        StepKind.Write => Math.Max(TransferStallWarnSeconds, CommitWarnTimes * CommitSecondsPer100Megabytes * step.Bytes / 100e6),
-        StepKind.Erase => Math.Max(TransferStallWarnSeconds, EraseSeconds.Slow),
-        _ => Math.Max(TransferStallWarnSeconds, step.Seconds.Slow),
-    };
-
     /// <summary>How long the phone may say nothing while it writes or erases <paramref name="bytes"/>, before that is a fault.</summary>
     public TimeSpan CommitFault(long bytes) =>
         TimeSpan.FromSeconds(Math.Max(CommitFaultFloorSeconds, CommitSecondsPer100Megabytes * CommitFaultTimes * bytes / 100e6));

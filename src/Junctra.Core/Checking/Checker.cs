@@ -1,5 +1,5 @@
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 
 namespace Junctra.Core.Checking;
 
@@ -27,7 +27,7 @@ public static class Checker
     /// <param name="plan">The plan that was carried out.</param>
     /// <param name="readSinceWrite">Facts read after the write; older ones prove nothing and must not be given.</param>
     public static IReadOnlyList<CheckLine> Compare(Plan plan, Phone readSinceWrite) =>
-        [.. plan.Expectations.Select(expectation =>
+        [.. plan.Rehearsal.Expectations.Select(expectation =>
         {
             var fact = readSinceWrite[expectation.Fact];
             var state = fact.State == FactState.Unknown ? CheckState.NotRead

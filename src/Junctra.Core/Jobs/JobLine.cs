@@ -52,7 +52,7 @@ public static class Stations
 
 /// <summary>What the line looks at.</summary>
 /// <param name="Phone">The phone's facts.</param>
-/// <param name="PackageChosen">Whether a package was chosen.</param>
+/// <param name="PackageChosen">Whether a package was chosen, or a path that takes none.</param>
 /// <param name="RunStatus">How the last run stands, or null before the first.</param>
 /// <param name="Checks">The check of the last finished run; empty before.</param>
 /// <param name="HandedBack">Whether the phone went back over the counter.</param>
@@ -61,9 +61,10 @@ public static class Stations
 /// <param name="Way">The way out of the finding that was taken, or null.</param>
 /// <param name="IsFound">Whether somebody has taken a finding.</param>
 /// <param name="WriteMode">The mode in which the model's packages are written.</param>
+/// <param name="NeedsLink">Whether the chosen path reads its target over a link.</param>
 public sealed record JobState(
     Phone Phone, bool PackageChosen, RunStatus? RunStatus, IReadOnlyList<CheckLine> Checks, bool HandedBack, bool HasRollbackFuses = true,
-    CellState Cell = CellState.Sound, WayOut? Way = null, bool IsFound = true, PhoneMode WriteMode = PhoneMode.Fastboot);
+    CellState Cell = CellState.Sound, WayOut? Way = null, bool IsFound = true, PhoneMode WriteMode = PhoneMode.Fastboot, bool NeedsLink = true);
 
 /// <summary>Where a job is, and what is next for the hands.</summary>
 /// <param name="At">The station that waits.</param>
@@ -78,10 +79,11 @@ public static class JobLine
     public static JobStanding Standing(JobState job)
     {
         if (job.HandedBack) return new JobStanding(Station.HandBack, "Handed back", true);
-        if (job.Cell != CellState.Sound && job.RunStatus is not (RunStatus.Queued or RunStatus.Writing)) return new JobStanding(Station.Intake, $"Stop: {job.Cell.ToString().ToLowerInvariant()}. Set it apart");
+        if (job.Cell != CellState.Sound && job.RunStatus?.IsOpen() is not true) return new JobStanding(Station.Intake, $"Stop: {job.Cell.ToString().ToLowerInvariant()}. Set it apart");
         switch (job.RunStatus)
         {
             case RunStatus.Queued or RunStatus.Writing: return new JobStanding(Station.Write, "Do not touch: writing");
+            case RunStatus.Waiting: return new JobStanding(Station.Write, "Hands are wanted");
             case RunStatus.Failed: return new JobStanding(Station.Write, "The write ended early: look at it");
             case RunStatus.Stopped: return new JobStanding(Station.Write, "The write was stopped: go on from there");
             case RunStatus.Finished:
@@ -108,7 +110,7 @@ public static class JobLine
                 : new JobStanding(Station.FindOut, job.IsFound || readFromLink ? "Read from the phone" : "Find out what is wrong");
         }
 
-        return readFromLink
+        return readFromLink || !job.NeedsLink
             ? new JobStanding(Station.Plan, "Answer the gates, then begin")
             : new JobStanding(Station.Route, $"Bring it into {job.WriteMode.Label()}");
     }

@@ -1,5 +1,5 @@
 using System.Text.Json.Serialization;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 
 namespace Junctra.Core.Runs;
 
@@ -21,6 +21,8 @@ namespace Junctra.Core.Runs;
 [JsonDerivedType(typeof(PhoneBack), "phone-back")]
 [JsonDerivedType(typeof(PhoneSaid), "phone-said")]
 [JsonDerivedType(typeof(StepDone), "step-done")]
+[JsonDerivedType(typeof(HandsWanted), "hands-wanted")]
+[JsonDerivedType(typeof(HandsSaid), "hands-said")]
 [JsonDerivedType(typeof(RunFinished), "finished")]
 [JsonDerivedType(typeof(RunStopped), "stopped")]
 [JsonDerivedType(typeof(RunFailed), "failed")]
@@ -28,8 +30,8 @@ public abstract record RunEvent;
 
 /// <summary>A person opened the gates and typed the ticket number.</summary>
 /// <param name="By">Role of who did.</param>
-/// <param name="Port">Name of the port.</param>
-public sealed record RunQueued(string By, string Port) : RunEvent;
+/// <param name="Port">Name of the port, or null where no link is needed.</param>
+public sealed record RunQueued(string By, string? Port) : RunEvent;
 
 /// <summary>The writer took the run.</summary>
 /// <param name="Writer">Which process.</param>
@@ -47,21 +49,24 @@ public sealed record TargetConfirmed(PlanTarget Target) : RunEvent;
 /// <summary>Bytes given to the link so far in this step. Not yet accepted: see <see cref="PieceAccepted"/>.</summary>
 /// <param name="Step">Number of the step.</param>
 /// <param name="Bytes">Bytes of the image sent so far, from 0 to its packed size.</param>
-public sealed record BytesSent(int Step, long Bytes) : RunEvent;
+/// <param name="Partition">The image's partition, where the step sends several; else null.</param>
+public sealed record BytesSent(int Step, long Bytes, string? Partition = null) : RunEvent;
 
 /// <summary>The phone holds a piece of an image and is about to be told to write it. From here until it answers, the partition is in
 /// doubt; before, the piece lay in the phone's memory only.</summary>
 /// <param name="Step">Number of the step.</param>
 /// <param name="Piece">Which piece, from 1.</param>
 /// <param name="Pieces">Of how many.</param>
-public sealed record WriteAsked(int Step, int Piece, int Pieces) : RunEvent;
+/// <param name="Partition">The image's partition, where the step sends several; else null.</param>
+public sealed record WriteAsked(int Step, int Piece, int Pieces, string? Partition = null) : RunEvent;
 
 /// <summary>The phone took a piece of an image and wrote it.</summary>
 /// <param name="Step">Number of the step.</param>
 /// <param name="Piece">Which piece, from 1.</param>
 /// <param name="Pieces">Of how many.</param>
 /// <param name="Bytes">Bytes on the wire for this piece.</param>
-public sealed record PieceAccepted(int Step, int Piece, int Pieces, long Bytes) : RunEvent;
+/// <param name="Partition">The image's partition, where the step sends several; else null.</param>
+public sealed record PieceAccepted(int Step, int Piece, int Pieces, long Bytes, string? Partition = null) : RunEvent;
 
 /// <summary>The phone accepted all of an image.</summary>
 /// <param name="Step">Number of the step.</param>
@@ -91,6 +96,19 @@ public sealed record PhoneSaid(string Text) : RunEvent;
 /// <summary>A step of the plan is done.</summary>
 /// <param name="Step">Number of the step.</param>
 public sealed record StepDone(int Step) : RunEvent;
+
+/// <summary>The next step is for hands: the writer has let go of the run, which waits, for hours if need be, until somebody says what the phone shows.</summary>
+/// <param name="Step">Number of the step.</param>
+/// <param name="Title">What is wanted.</param>
+/// <param name="From">The mode in which the phone is believed to be.</param>
+public sealed record HandsWanted(int Step, string Title, string From) : RunEvent;
+
+/// <summary>Somebody said what the phone shows after a step for hands. The writer goes on from there.</summary>
+/// <param name="Step">Number of the step.</param>
+/// <param name="By">Role of who said it.</param>
+/// <param name="Shows">The mode that it shows, by its name in files.</param>
+/// <param name="Done">Whether that is what the step was to bring.</param>
+public sealed record HandsSaid(int Step, string By, string Shows, bool Done) : RunEvent;
 
 /// <summary>Everything was accepted and the phone restarts. The job is not done: the checks follow.</summary>
 public sealed record RunFinished : RunEvent;

@@ -1,14 +1,15 @@
 using System.Collections.Immutable;
 using Junctra.Core.Catalogue;
+using Junctra.Core.Modes;
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 
 namespace Junctra.Core.Runs;
 
 /// <summary>How a run stands.</summary>
 public enum RunStatus
 {
-    /// <summary>Begun by a person; no writer has taken it yet.</summary>
+    /// <summary>Begun by a person, or gone on with by one; no writer has taken it yet.</summary>
     Queued,
     /// <summary>A writer works on it.</summary>
     Writing,
@@ -18,13 +19,15 @@ public enum RunStatus
     Failed,
     /// <summary>Ended early, between two steps, because somebody asked for it.</summary>
     Stopped,
+    /// <summary>Waits for hands; its port and its job are still held.</summary>
+    Waiting,
 }
 
 /// <summary>Questions that are asked of a status.</summary>
 public static class RunStatuses
 {
-    /// <summary>Whether bytes may still flow.</summary>
-    public static bool IsOpen(this RunStatus status) => status is RunStatus.Queued or RunStatus.Writing;
+    /// <summary>Whether the run has not ended.</summary>
+    public static bool IsOpen(this RunStatus status) => status is RunStatus.Queued or RunStatus.Writing or RunStatus.Waiting;
 
     /// <summary>Whether the run is over and did not reach its end.</summary>
     public static bool EndedEarly(this RunStatus status) => status is RunStatus.Failed or RunStatus.Stopped;
@@ -68,6 +71,9 @@ public sealed record RunState
     /// <summary>Bytes of all images that are done.</summary>
     public long BytesDone { get; private init; }
 
+    /// <summary>The partition whose image is at hand, or null.</summary>
+    public string? At { get; private init; }
+
     /// <summary>Whether the phone was told to write or erase something, accepted or not. Until then it is as it came.</summary>
     public bool HasTouchedPhone => !Touched.IsEmpty;
 
@@ -77,9 +83,18 @@ public sealed record RunState
     /// <summary>Partitions that the phone was told to write or erase, accepted or not.</summary>
     public ImmutableHashSet<string> Touched { get; private init; } = [];
 
+    /// <summary>Where the phone is believed to be while hands are wanted; null otherwise.</summary>
+    public PhoneMode? HandsFrom { get; private init; }
+
+    /// <summary>The mode that somebody saw last, after a step for hands; null before.</summary>
+    public PhoneMode? ShownByHands { get; private init; }
+
+    /// <summary>Number of the step that hands have done last; the writer goes on after it.</summary>
+    public int? HandsDone { get; private init; }
+
     /// <summary>What of the phone the run touched, for the facts that become void by it.</summary>
     public WriteTouch TouchedBy =>
-        Plan.Steps.Where(step => step.Partition is not null && Touched.Contains(step.Partition)).Aggregate(WriteTouch.None, (touched, step) => touched | step.Role switch
+        Plan.Steps.SelectMany(step => step.Act.Touches).Where(touch => Touched.Contains(touch.Partition)).Aggregate(WriteTouch.None, (touched, touch) => touched | touch.Role switch
         {
             PartitionRole.BootChain => WriteTouch.BootChain,
             PartitionRole.Radio => WriteTouch.Radio,
@@ -92,12 +107,10 @@ public sealed record RunState
         });
 
     /// <summary>Whether the phone was told to write or erase something and has not answered: that partition may be half written.</summary>
-    public bool IsInDoubt => Step?.Kind switch
-    {
-        StepKind.Write => Pieces.Asked > Pieces.Accepted,
-        StepKind.Erase => !Erased.Contains(Step.Partition!),
-        _ => false,
-    };
+    public bool IsInDoubt => Step is not null && (Pieces.Asked > Pieces.Accepted || Step.Act.TouchesAtOnce && Step.Act.Touches.Any(touch => !Erased.Contains(touch.Partition)));
+
+    /// <summary>The mode in which the plan's links write, in words.</summary>
+    public string Mode => (Plan.Steps.Select(step => step.Act.In).FirstOrDefault(mode => mode is not null) ?? PhoneMode.Fastboot).Label();
 
     /// <summary>What happened, when the run ended early.</summary>
     public string? WhatHappened { get; private init; }
@@ -105,8 +118,9 @@ public sealed record RunState
     /// <summary>What a person does next, when the run ended early.</summary>
     public string? Next { get; private init; }
 
-    /// <summary>Share of all bytes that were sent, 0 to 1. Weighed by bytes, not by images.</summary>
-    public double Progress => Plan.BytesToSend == 0 ? 0 : Math.Min(1, (double)(BytesDone + BytesSentInStep) / Plan.BytesToSend);
+    /// <summary>Share of what is to be done, 0 to 1: of all bytes, weighed by bytes and not by images; of a plan that sends none, of its steps.</summary>
+    public double Progress => Plan.BytesToSend > 0 ? Math.Min(1, (double)(BytesDone + BytesSentInStep) / Plan.BytesToSend)
+        : Plan.Steps.Count(step => !step.Act.FollowsTheRun) is > 0 and var all ? (double)Done.Count / all : 0;
 
     /// <summary>Folds a journal.</summary>
     public static RunState Of(Plan plan, IEnumerable<JournalEntry> journal) =>
@@ -118,31 +132,30 @@ public sealed record RunState
         var next = this with { LastSeq = entry.Seq, LastAt = entry.At, Began = Began ?? entry.At };
         return entry.Event switch
         {
-            RunStarted => next with { Status = RunStatus.Writing },
-            StepStarted started => next with
-            {
-                Step = Find(started.Step),
-                BytesSentInStep = 0,
-                Pieces = default,
-                Touched = Find(started.Step) is { Kind: StepKind.Erase, Partition: { } erased } ? Touched.Add(erased) : Touched,
-            },
-            BytesSent sent => next with { BytesSentInStep = sent.Bytes },
-            WriteAsked asked => next with { Pieces = Pieces with { Asked = asked.Piece, Of = asked.Pieces }, Touched = WithPartitionOf(asked.Step) },
-            // With its last piece an image is accepted whole, whether or not the writer lived to say so.
-            PieceAccepted piece => next with
-            {
-                Pieces = (piece.Piece, piece.Piece, piece.Pieces),
-                Touched = WithPartitionOf(piece.Step),
-                Accepted = piece.Piece == piece.Pieces && Find(piece.Step)?.Partition is { } partition ? Accepted.SetItem(partition, "") : Accepted,
-            },
+            RunStarted => next with { Status = RunStatus.Writing, HandsFrom = null },
+            StepStarted started => next.Begin(Find(started.Step)),
+            BytesSent sent => next.Turn(sent.Step, sent.Partition) with { BytesSentInStep = sent.Bytes },
+            WriteAsked asked => next.Turn(asked.Step, asked.Partition).Ask(asked),
+            PieceAccepted piece => next.Turn(piece.Step, piece.Partition).Take(piece),
             ImageAccepted image => next with { Accepted = Accepted.SetItem(image.Partition, image.Sha256) },
             PartitionErased erased => next with { Erased = Erased.Add(erased.Partition) },
+            HandsWanted wanted => next with { Status = RunStatus.Waiting, Step = Find(wanted.Step), HandsFrom = PhoneModes.Parse(wanted.From) },
+            HandsSaid said => next with
+            {
+                Status = RunStatus.Queued,
+                HandsFrom = null,
+                ShownByHands = PhoneModes.Parse(said.Shows),
+                HandsDone = said.Done ? said.Step : HandsDone,
+                Erased = said.Done && Find(said.Step) is { } step ? Erased.Union(step.Act.Touches.Where(touch => touch.Erases).Select(touch => touch.Partition)) : Erased,
+            },
             StepDone done => next with
             {
                 Done = Done.Add(done.Step),
-                BytesDone = BytesDone + (Find(done.Step)?.Bytes ?? 0),
+                BytesDone = Plan.Steps.Where(step => step.Number == done.Step || Done.Contains(step.Number)).Sum(step => step.Bytes),
                 BytesSentInStep = 0,
                 Step = null,
+                At = null,
+                Pieces = default,
             },
             RunFinished => next with { Status = RunStatus.Finished, Step = null },
             RunStopped stopped => next with { Status = RunStatus.Stopped, Step = null, WhatHappened = $"Stopped between two steps: {stopped.By} asked for it.", Next = stopped.Next },
@@ -158,49 +171,67 @@ public sealed record RunState
         {
             if (!HasTouchedPhone) return "Nothing was written: the phone is as it came.";
             if (Status == RunStatus.Finished) return "Everything was accepted; the phone restarts into stock.";
-            var open = Step is { Kind: StepKind.Write, Partition: { } partition } && !Accepted.ContainsKey(partition) && Pieces.Asked > 0 ? partition : null;
+            var touches = Plan.Steps.SelectMany(step => step.Act.Touches).ToList();
+            var wanted = touches.Where(touch => !touch.Erases).Select(touch => touch.Partition).ToList();
+            var open = At is { } partition && wanted.Contains(partition) && !Accepted.ContainsKey(partition) && Pieces.Asked > 0 ? partition : null;
             var pieces = Pieces.Of > 1 ? $" ({Pieces.Accepted} of {Pieces.Of} pieces accepted)" : "";
-            var wanted = Plan.Steps.Where(s => s.Kind == StepKind.Write).Select(s => s.Partition!).ToList();
             var missing = wanted.Where(name => !Accepted.ContainsKey(name) && name != open).ToList();
-            var whole = Accepted.Count > 0 ? $"Accepted whole: {string.Join(", ", wanted.Where(Accepted.ContainsKey))}." : "No image was accepted whole.";
+            var erases = touches.Where(touch => touch.Erases).Select(touch => touch.Partition).ToList();
             return string.Join(" ", new[]
             {
-                whole,
+                wanted.Count == 0 ? null : Accepted.Count > 0 ? $"Accepted whole: {string.Join(", ", wanted.Where(Accepted.ContainsKey))}." : "No image was accepted whole.",
                 open is null ? null : $"{(IsInDoubt ? "Perhaps half written" : "Written in part")}: {open}{pieces}.",
                 missing.Count > 0 ? $"Not begun: {string.Join(", ", missing)}." : null,
-                !Plan.ErasesData || !Erased.IsEmpty ? null
+                erases.Count == 0 || erases.All(Erased.Contains) ? null
                     // The order went out, and no answer came back: the phone may have carried it out all the same.
-                    : Plan.Steps.Any(step => step.Kind == StepKind.Erase && step.Partition is { } data && Touched.Contains(data)) ? "Perhaps erased: the user data. The phone was told to, and never said that it had." : "The user data was not erased.",
+                    : erases.Any(Touched.Contains) ? "Perhaps erased: the user data. The phone was told to, and never said that it had." : "The user data was not erased.",
             }.Where(part => part is not null));
         }
     }
 
     /// <summary>What the phone's screen should show now.</summary>
-    public string ScreenNow => (Status, Step?.Kind) switch
-    {
-        (RunStatus.Finished, _) => "The maker's picture, then the set-up",
-        (_, StepKind.RestartBootloader) => "Dark for a moment, then the bootloader menu",
-        (_, StepKind.RestartSystem) => "The maker's picture",
-        (_, StepKind.Write) => "Bootloader menu, receiving",
-        (_, StepKind.Erase) => "Bootloader menu, erasing",
-        _ => "Bootloader menu",
-    };
+    public string ScreenNow => Status == RunStatus.Finished ? "The maker's picture, then the set-up" : Step?.Act.Words.Shows ?? PhoneScreens.Of(Plan.Steps.Select(step => step.Act.In).FirstOrDefault(mode => mode is not null) ?? PhoneMode.Fastboot);
 
     /// <summary>The strip of a run: what was sent and accepted so far.</summary>
     public PartitionUse UseOf(string partition)
     {
         if (Accepted.ContainsKey(partition)) return PartitionUse.Written;
         if (Erased.Contains(partition)) return PartitionUse.Erased;
-        if (Step?.Partition == partition && Step.Kind == StepKind.Write) return PartitionUse.Writing;
-        return Plan.Steps.FirstOrDefault(s => s.Partition == partition)?.Kind switch
-        {
-            StepKind.Write => PartitionUse.ToWrite,
-            StepKind.Erase => PartitionUse.ToErase,
-            _ => PartitionUse.Untouched,
-        };
+        if (Plan.Steps.SelectMany(step => step.Act.Touches).FirstOrDefault(one => one.Partition == partition) is not { } touch) return PartitionUse.Untouched;
+        if (At == partition && !touch.Erases) return PartitionUse.Writing;
+        return touch.Erases ? PartitionUse.ToErase : PartitionUse.ToWrite;
     }
 
-    private ImmutableHashSet<string> WithPartitionOf(int step) => Find(step)?.Partition is { } partition ? Touched.Add(partition) : Touched;
+    /// <summary>Bytes of the image of a partition, as the plan sends it.</summary>
+    public long BytesOf(string partition) => Plan.Steps.SelectMany(step => step.Act.Touches).FirstOrDefault(touch => touch.Partition == partition)?.Bytes ?? 0;
+
+    private RunState Begin(PlanStep? step) => this with
+    {
+        Step = step,
+        BytesSentInStep = 0,
+        Pieces = default,
+        At = step is { Act: { TouchesAtOnce: false, Touches: [{ } first, ..] } } ? first.Partition : null,
+        Touched = step is { Act: { TouchesAtOnce: true, Touches: var touches } } ? Touched.Union(touches.Select(touch => touch.Partition)) : Touched,
+    };
+
+    /// <summary>Of a step with several images: another one is at hand now, and those before it are done.</summary>
+    private RunState Turn(int step, string? named) => (named ?? (Find(step)?.Act.Touches is [var only] ? only.Partition : null)) is not { } partition || partition == At ? this : this with
+    {
+        At = partition,
+        BytesDone = BytesDone + (At is { } before ? BytesOf(before) : 0),
+        BytesSentInStep = 0,
+        Pieces = default,
+    };
+
+    private RunState Ask(WriteAsked asked) => this with { Pieces = Pieces with { Asked = asked.Piece, Of = asked.Pieces }, Touched = At is { } at ? Touched.Add(at) : Touched };
+
+    // With its last piece an image is accepted whole, whether or not the writer lived to say so.
+    private RunState Take(PieceAccepted piece) => this with
+    {
+        Pieces = (piece.Piece, piece.Piece, piece.Pieces),
+        Touched = At is { } at ? Touched.Add(at) : Touched,
+        Accepted = piece.Piece == piece.Pieces && At is { } whole ? Accepted.SetItem(whole, "") : Accepted,
+    };
 
     private PlanStep? Find(int number) => Plan.Steps.FirstOrDefault(step => step.Number == number);
 }

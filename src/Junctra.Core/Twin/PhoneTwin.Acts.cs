@@ -176,7 +176,7 @@ public sealed partial class PhoneTwin
     {
         if (state.Task is not null || WhyRefused(state, write.Partition, write.Part, write.Bytes) is not null) return state;
         var name = StoredName(state, write.Partition);
-        var written = Model.Partition(WithoutSlot(write.Partition)) is { Role: PartitionRole.UserData } ? state : state with { Parts = state.Parts.SetItem(name, write.Part with { Whole = write.TakesMilliseconds <= 0 && write.Part.Whole }) };
+        var written = Model.Partition(WithoutSlot(write.Partition)) is { Role: PartitionRole.UserData } ? Wipe(state) : state with { Parts = state.Parts.SetItem(name, write.Part with { Whole = write.TakesMilliseconds <= 0 && write.Part.Whole }) };
         if (Model.DynamicPartitions.Count > 0 && Model.Partition(write.Partition) is { Role: PartitionRole.System })
             foreach (var inside in Model.DynamicPartitions) written = written with { Parts = written.Parts.SetItem($"{inside}_{state.Slot}", write.Part with { Content = $"{write.Part.Content}/{inside}" }) };
         return write.TakesMilliseconds <= 0 ? written : written with { Task = new TwinTask($"Writing {name}", state.NowMs + Math.Min(write.TakesMilliseconds, MostMilliseconds), MenuEffect.None, name, null) };

@@ -54,6 +54,8 @@ public sealed partial class PhoneTwin
         CableOut => Settle(Unplug(state)),
         BatteryOut => TakeBattery(state),
         BatteryIn => state with { BatteryIn = true },
+        PowerGone => GoFlat(state),
+        ForcedRestart => state.BatteryIn && state.Charge > 0 ? Settle(BeginStart(Cut(state) with { ForcedMs = state.NowMs, Pending = null })) : state,
         Choose choose => Settle(Touch(state, choose.Entry)),
         Command command => Settle(Obey(state, command.Id)),
         WritePart write => Settle(Write(state, write)),
@@ -206,6 +208,8 @@ public sealed partial class PhoneTwin
     private TwinState TakeBattery(TwinState state) =>
         Model.BatteryOut && state.BatteryIn ? Enter(Cut(state), PhoneStage.Off) with { BatteryIn = false, Pending = null, Loops = 0 } : state;
 
+    private TwinState GoFlat(TwinState state) => Enter(Cut(state) with { Charge = 0, Loops = 0, Pending = null, SignOfLifeAt = 1_000_000 }, PhoneStage.Off);
+
     /// <summary>Power is gone in the middle: what was going on stays half done.</summary>
     private TwinState Cut(TwinState state)
     {
@@ -230,7 +234,7 @@ public sealed partial class PhoneTwin
         if (!state.BatteryIn || state.Faults.DeadBoard) return null;
         var rate = RateOf(state);
         if (rate < 0 && state.Stage != PhoneStage.Off)
-            return new DueChange(state.NowMs + (state.Charge + -rate - 1) / -rate, s => Enter(Cut(s) with { Charge = 0, Loops = 0, Pending = null, SignOfLifeAt = 1_000_000 }, PhoneStage.Off));
+            return new DueChange(state.NowMs + (state.Charge + -rate - 1) / -rate, GoFlat);
         if (rate > 0 && state is { Stage: PhoneStage.Off, Cable: not CableTo.Nothing })
             return new DueChange(state.NowMs + (Math.Max(0, state.SignOfLifeAt - state.Charge) + rate - 1) / rate, s => Enter(s, PhoneStage.Waking));
         return null;

@@ -11,6 +11,8 @@ namespace Junctra.Core.Twin;
 [JsonDerivedType(typeof(CableOut), "cable-out")]
 [JsonDerivedType(typeof(BatteryOut), "battery-out")]
 [JsonDerivedType(typeof(BatteryIn), "battery-in")]
+[JsonDerivedType(typeof(PowerGone), "power-gone")]
+[JsonDerivedType(typeof(ForcedRestart), "forced-restart")]
 [JsonDerivedType(typeof(TimePasses), "time")]
 [JsonDerivedType(typeof(Choose), "choose")]
 [JsonDerivedType(typeof(Command), "command")]
@@ -51,6 +53,12 @@ public sealed record BatteryOut : TwinEvent;
 
 /// <summary>The battery is put in.</summary>
 public sealed record BatteryIn : TwinEvent;
+
+/// <summary>The cell is flat from one moment to the next: the phone is off, and what went on stays half done.</summary>
+public sealed record PowerGone : TwinEvent;
+
+/// <summary>The phone restarts in the middle of whatever it did, as a watchdog or held keys make it.</summary>
+public sealed record ForcedRestart : TwinEvent;
 
 /// <summary>Time passes.</summary>
 /// <param name="Milliseconds">How much, 0 to a day; more counts as a day, less as nothing.</param>

@@ -38,6 +38,8 @@ public static class TwinPrint
         CableOut => "cable out",
         BatteryOut => "battery out",
         BatteryIn => "battery in",
+        PowerGone => "the cell is flat",
+        ForcedRestart => "a restart in the middle",
         Choose choose => $"touch {choose.Entry}",
         Command command => $"command {command.Id}",
         WritePart write => $"write {write.Partition}: {write.Part.Content}",

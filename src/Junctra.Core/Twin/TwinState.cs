@@ -223,7 +223,7 @@ public sealed record TwinState
 
     /// <summary>The mode that a person sees.</summary>
     [JsonIgnore]
-    public PhoneMode Mode => Stage.Mode() is PhoneMode.Starting && Loops > 0 && Pending is null ? PhoneMode.BootLoop : Stage.Mode();
+    public PhoneMode Mode => Stage.Mode() is PhoneMode.Starting && Stage != PhoneStage.RecoveryStarting && Loops > 0 && Pending is null ? PhoneMode.BootLoop : Stage.Mode();
 
     /// <summary>Charge in percent, 0 to 100.</summary>
     [JsonIgnore]

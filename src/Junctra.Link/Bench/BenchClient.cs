@@ -97,6 +97,8 @@ public static class BenchClient
 
     private static string? Text(IReadOnlyDictionary<string, object?> map, string key) => map.GetValueOrDefault(key) as string;
 
+    internal static string? Words(string? text) => Plain(text);
+
     /// <summary>A peer's words, without what a screen could not show, at most 300 characters.</summary>
     private static string? Plain(string? text) =>
         text is null ? null : new string([.. text.Take(300).Select(c => char.IsControl(c) ? ' ' : c)]).Trim() is { Length: > 0 } plain ? plain : null;

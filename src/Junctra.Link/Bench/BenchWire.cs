@@ -9,8 +9,8 @@ namespace Junctra.Link.Bench;
 /// </summary>
 public static class BenchWire
 {
-    /// <summary>Greeting of version 1.</summary>
-    public static ReadOnlySpan<byte> Greeting => "JB01"u8;
+    /// <summary>Greeting of version 2.</summary>
+    public static ReadOnlySpan<byte> Greeting => "JB02"u8;
 
     /// <summary>Longest frame.</summary>
     public const int MostBytes = 64 * 1024;

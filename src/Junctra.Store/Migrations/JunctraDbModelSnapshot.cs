@@ -476,9 +476,12 @@ namespace Junctra.Store.Migrations
                         .HasColumnName("option_id");
 
                     b.Property<string>("PackageId")
-                        .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("package_id");
+
+                    b.Property<string>("PlanKey")
+                        .HasColumnType("text")
+                        .HasColumnName("plan_key");
 
                     b.Property<string>("Text")
                         .IsRequired()
@@ -566,6 +569,10 @@ namespace Junctra.Store.Migrations
                     b.Property<string>("PackageId")
                         .HasColumnType("text")
                         .HasColumnName("package_id");
+
+                    b.Property<string>("Path")
+                        .HasColumnType("text")
+                        .HasColumnName("path");
 
                     b.Property<string>("PortName")
                         .HasColumnType("text")
@@ -1076,7 +1083,6 @@ namespace Junctra.Store.Migrations
                     NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
 
                     b.Property<string>("Address")
-                        .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("address");
 
@@ -1106,7 +1112,6 @@ namespace Junctra.Store.Migrations
                         .HasColumnName("lease_until");
 
                     b.Property<string>("PackageId")
-                        .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("package_id");
 
@@ -1122,12 +1127,14 @@ namespace Junctra.Store.Migrations
                         .HasColumnName("plan");
 
                     b.Property<string>("PortName")
-                        .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("port_name");
 
+                    b.Property<DateTimeOffset>("QueuedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("queued_at");
+
                     b.Property<string>("Report")
-                        .IsRequired()
                         .HasColumnType("jsonb")
                         .HasColumnName("report");
 
@@ -1147,12 +1154,12 @@ namespace Junctra.Store.Migrations
                     b.HasIndex("JobId")
                         .IsUnique()
                         .HasDatabaseName("ix_runs_open_job")
-                        .HasFilter("status in ('Queued', 'Writing')");
+                        .HasFilter("status in ('Queued', 'Writing', 'Waiting')");
 
                     b.HasIndex("PortName")
                         .IsUnique()
                         .HasDatabaseName("ix_runs_open_port")
-                        .HasFilter("status in ('Queued', 'Writing')");
+                        .HasFilter("status in ('Queued', 'Writing', 'Waiting')");
 
                     b.ToTable("runs", (string)null);
                 });

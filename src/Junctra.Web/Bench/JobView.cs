@@ -26,8 +26,8 @@ public sealed class JobView
             : [];
         var maker = catalogue.MakerOf(Model?.Code);
         Standing = JobLine.Standing(new JobState(
-            Phone, row.PackageId is not null, OpenRunStatus, Checks, row.HandedBackAt is not null, maker?.HasRollbackFuses ?? true, row.Cell,
-            catalogue.Triage.Class(row.FaultClassId)?.WayOut, row.FaultClassId is not null, Model?.WriteMode ?? Core.Modes.PhoneMode.Fastboot));
+            Phone, row.PackageId is not null || row.Path is not null, OpenRunStatus, Checks, row.HandedBackAt is not null, maker?.HasRollbackFuses ?? true, row.Cell,
+            catalogue.Triage.Class(row.FaultClassId)?.WayOut, row.FaultClassId is not null, Model?.WriteMode ?? Core.Modes.PhoneMode.Fastboot, row.Path is null));
     }
 
     public JobRow Row { get; }

@@ -72,13 +72,13 @@ public sealed class PhoneVisits(JunctraDb db, JobStore store, ModelCatalogue cat
     /// What is being written at an address, by whatever name of a port or a computer it is reached, or to a phone of that serial; null where nothing is. A port is where it
     /// leads, not what it is called.
     /// </summary>
-    public async Task<string?> BusyWithAsync(string address, string? serial, CancellationToken cancel)
+    public async Task<string?> BusyWithAsync(string? address, string? serial, CancellationToken cancel)
     {
-        var open = await db.Runs.AsNoTracking().Where(r => r.Status == Core.Runs.RunStatus.Queued || r.Status == Core.Runs.RunStatus.Writing).Select(r => new { r.PortName, r.Address, r.Plan }).ToListAsync(cancel);
+        var open = await db.Runs.AsNoTracking().Where(r => r.Status == Core.Runs.RunStatus.Queued || r.Status == Core.Runs.RunStatus.Writing || r.Status == Core.Runs.RunStatus.Waiting).Select(r => new { r.PortName, r.Address, r.Plan }).ToListAsync(cancel);
         foreach (var run in open)
         {
-            if (await LinkAddress.LeadToOneAsync(address, run.Address, cancel)) return $"A write is going on at port {run.PortName}, which leads to the same phone. Do not touch it; go on when it has ended.";
-            if (serial is not null && run.Plan.Target.Serial.Equals(serial, StringComparison.OrdinalIgnoreCase)) return $"A write is going on to a phone of the serial {serial}, at port {run.PortName}.";
+            if (address is not null && run.Address is not null && await LinkAddress.LeadToOneAsync(address, run.Address, cancel)) return $"A write is going on at port {run.PortName}, which leads to the same phone. Do not touch it; go on when it has ended.";
+            if (serial is not null && serial.Equals(run.Plan.Target.Serial, StringComparison.OrdinalIgnoreCase)) return $"A write is going on to a phone of the serial {serial}{(run.PortName is null ? "" : $", at port {run.PortName}")}.";
         }
 
         return null;

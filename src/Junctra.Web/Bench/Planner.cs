@@ -1,9 +1,9 @@
-using System.Text.Json;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
+using Junctra.Core.Plans.Paths;
 using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Store.Files;
@@ -23,6 +23,9 @@ public sealed record PlannedJob(Package? Package, MatchReport? Report, Plan? Pla
     /// <summary>Nothing chosen.</summary>
     public static PlannedJob None { get; } = new(null, null, null, [], []);
 
+    /// <summary>Paths that can be gone without a package.</summary>
+    public IReadOnlyList<IPath> WithoutPackage { get; init; } = [];
+
     /// <summary>Titles of the gates that do not hold.</summary>
     public IReadOnlyList<string> Closed => [.. Gates.Where(gate => !gate.Holds).Select(gate => gate.Title)];
 }
@@ -37,20 +40,33 @@ public sealed class Planner(
     /// <summary>What is planned for a job as it stands.</summary>
     public async Task<PlannedJob> PlanAsync(JobView job, CancellationToken cancel)
     {
-        if (await shelf.FindAsync(job.Row.PackageId, cancel) is not { } package) return PlannedJob.None;
+        if (PathList.Find(job.Row.Path) is { } path)
+        {
+            var chosen = new PathCase(job.Phone, null, true, catalogue);
+            return await JudgeAsync(job, null, null, path.Compile(chosen), cancel);
+        }
+
+        if (await shelf.FindAsync(job.Row.PackageId, cancel) is not { } package)
+        {
+            var bare = new PathCase(job.Phone, null, true, catalogue);
+            return PlannedJob.None with { WithoutPackage = bare.Model is null ? [] : [.. PathList.All.Where(one => one.Suits(bare))] };
+        }
+
         var report = await desk.ReportAsync(job, package, cancel);
-        var outcome = PathF.Compile(job.Phone, package, job.Row.ErasesData, catalogue, report.NeedsCleanWrite);
-        return new PlannedJob(package, report, outcome.Plan, outcome.Refusals, outcome.Plan is null ? [] : await GatesAsync(job, package, report, outcome.Plan, cancel));
+        return await JudgeAsync(job, package, report, PathList.Compile(new PathCase(job.Phone, package, job.Row.ErasesData, catalogue, report.NeedsCleanWrite)), cancel);
     }
 
+    private async Task<PlannedJob> JudgeAsync(JobView job, Package? package, MatchReport? report, PlanOutcome outcome, CancellationToken cancel) =>
+        new(package, report, outcome.Plan, outcome.Refusals, outcome.Plan is null ? [] : await GatesAsync(job, package, report, outcome.Plan, cancel));
+
     /// <summary>The gates of a plan, by the answers that were given for it.</summary>
-    public async Task<IReadOnlyList<Gate>> GatesAsync(JobView job, Package package, MatchReport report, Plan plan, CancellationToken cancel) => Gates.Evaluate(plan, package, new GateContext(
-        job.Phone, report, job.Row.OwnershipStated, files.FreeBytes(), await shelf.BytesNowAsync(package.Id, cancel), await visits.PortsWithAsync(plan.Target.Serial, cancel),
+    public async Task<IReadOnlyList<Gate>> GatesAsync(JobView job, Package? package, MatchReport? report, Plan plan, CancellationToken cancel) => Gates.Evaluate(new GateCase(
+        plan, package, job.Phone, report, job.Row.OwnershipStated, files.FreeBytes(), package is null ? null : await shelf.BytesNowAsync(package.Id, cancel), await visits.PortsWithAsync(plan.Target.Serial, cancel),
         Consents.WithAnswers([.. job.Row.Answers.Where(answer => IsFor(answer, plan)).Select(answer => answer.ToAnswer())],
-            job.Row.Consents.Where(consent => consent.WithdrawnAt is null).Select(consent => new GivenConsent(consent.ConsentId, consent.At, consent.RecordedBy)))), catalogue);
+            job.Row.Consents.Where(consent => consent.WithdrawnAt is null).Select(consent => new GivenConsent(consent.ConsentId, consent.At, consent.RecordedBy))), catalogue.Figures));
 
     /// <summary>Whether an answer was given for a plan.</summary>
-    public static bool IsFor(GateAnswerRow answer, Plan plan) => answer.PackageId == plan.PackageId && answer.ErasesData == plan.ErasesData;
+    public static bool IsFor(GateAnswerRow answer, Plan plan) => answer.PlanKey == plan.Key;
 
     /// <summary>
     /// Begins a write. Everything is judged again in the transaction that begins it, against the row that it locks: whatever somebody changed between the page and the
@@ -72,25 +88,27 @@ public sealed class Planner(
         var planned = await PlanAsync(fresh, cancel);
         if (planned.Report is { MayBeChosen: false } report) return $"Nothing was written. The package may not be written any more: {report.Headline}";
         if (planned.Plan is not { } plan) return $"Nothing was written. There is no plan any more: {string.Join(" ", planned.Refusals)}";
-        if (JsonSerializer.Serialize(plan) != JsonSerializer.Serialize(seen)) return "The plan of this job was changed meanwhile. Nothing was written: look at it again.";
+        if (plan.Key != seen.Key) return "The plan of this job was changed meanwhile. Nothing was written: look at it again.";
         if (planned.Closed.Count > 0) return $"Nothing was written. Still closed: {string.Join(", ", planned.Closed)}.";
-        if (await db.Ports.AsNoTracking().SingleOrDefaultAsync(port => port.Name == fresh.Row.PortName, cancel) is not { } port) return "The port at which this phone was read is no longer set up.";
-        if (await visits.BusyWithAsync(port.Address, plan.Target.Serial, cancel) is { } busy) return $"Nothing was written. {busy}";
+        var port = plan.NeedsLink ? await db.Ports.AsNoTracking().SingleOrDefaultAsync(one => one.Name == fresh.Row.PortName, cancel) : null;
+        if (plan.NeedsLink && port is null) return "The port at which this phone was read is no longer set up.";
+        if (await visits.BusyWithAsync(port?.Address, plan.Target.Serial, cancel) is { } busy) return $"Nothing was written. {busy}";
 
         // What was not read before cannot be proved after.
         if (!plan.ErasesData && fresh.Row.Snapshots.Count == 0) await store.TakeSnapshotAsync(fresh.Row, fresh.Phone, who, cancel);
         var refusal = await store.BeginAsync(new RunRow
         {
             JobId = fresh.Row.Id,
-            PackageId = planned.Package!.Id,
+            PackageId = planned.Package?.Id,
             Plan = plan,
-            Report = planned.Report!,
-            PortName = port.Name,
-            Address = port.Address,
+            Report = planned.Report,
+            PortName = port?.Name,
+            Address = port?.Address,
             Status = RunStatus.Queued,
             BegunAt = time.GetUtcNow(),
+            QueuedAt = time.GetUtcNow(),
             BegunBy = who,
-            PackageTitle = plan.PackageTitle,
+            PackageTitle = plan.Package?.Title ?? plan.Choice.Title,
         }, cancel);
         if (refusal is null) await transaction.CommitAsync(cancel);
         return refusal;

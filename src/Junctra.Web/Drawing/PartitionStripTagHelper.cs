@@ -1,4 +1,4 @@
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace Junctra.Web.Drawing;

@@ -1,4 +1,4 @@
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 
 namespace Junctra.Web.Drawing;
 

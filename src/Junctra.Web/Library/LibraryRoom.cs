@@ -32,7 +32,7 @@ public sealed class LibraryRoom(JunctraDb db, ContentStore store, TimeProvider t
         var packages = await db.Packages.Where(p => p.IsStored).Select(p => p.Id).ToHashSetAsync(cancel);
         var unpacked = await db.UnpackedImages.ToDictionaryAsync(i => i.Sha256, cancel);
         var files = store.All().ToList();
-        var busy = await db.Runs.AnyAsync(r => r.Status == RunStatus.Queued || r.Status == RunStatus.Writing, cancel);
+        var busy = await db.Runs.AnyAsync(r => r.Status == RunStatus.Queued || r.Status == RunStatus.Writing || r.Status == RunStatus.Waiting, cancel);
         var uses = await UsesAsync([.. unpacked.Keys], cancel);
         var now = time.GetUtcNow();
         var sweepable = new List<Sweepable>();
@@ -80,7 +80,7 @@ public sealed class LibraryRoom(JunctraDb db, ContentStore store, TimeProvider t
     public async Task<string?> RemoveAsync(string id, string by, CancellationToken cancel)
     {
         if (await db.Packages.SingleOrDefaultAsync(p => p.Id == id, cancel) is not { } row) return "That package is no longer in the library.";
-        if (await db.Runs.AnyAsync(r => r.PackageId == id && (r.Status == RunStatus.Queued || r.Status == RunStatus.Writing), cancel)) return "It is being written. Wait until that has ended.";
+        if (await db.Runs.AnyAsync(r => r.PackageId == id && (r.Status == RunStatus.Queued || r.Status == RunStatus.Writing || r.Status == RunStatus.Waiting), cancel)) return "It is being written. Wait until that has ended.";
         if (row.Path is not null && File.Exists(row.Path)) return $"Its file lies in the watched folder: {row.Path}. Take it away there.";
         var images = await db.UnpackedImages.Where(i => row.ImageDigests.Contains(i.Sha256)).Select(i => i.Sha256).ToListAsync(cancel);
         db.Packages.Remove(row);

@@ -78,7 +78,7 @@ public sealed class PortsModel(JunctraDb db, LinkBook book, PhoneVisits visits) 
     }
 
     private Task<bool> IsBusyAsync(string name, CancellationToken cancel) =>
-        db.Runs.AnyAsync(run => run.PortName == name && (run.Status == RunStatus.Queued || run.Status == RunStatus.Writing), cancel);
+        db.Runs.AnyAsync(run => run.PortName == name && (run.Status == RunStatus.Queued || run.Status == RunStatus.Writing || run.Status == RunStatus.Waiting), cancel);
 
     private async Task<IActionResult> RefusedAsync(string problem, CancellationToken cancel)
     {

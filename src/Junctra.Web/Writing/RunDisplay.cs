@@ -1,6 +1,8 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Modes;
 using Junctra.Core.Packages;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Web.Drawing;
 
@@ -26,21 +28,30 @@ public sealed record RunDisplay(
         state.Status.ToString().ToLowerInvariant(),
         Head(state),
         Instruct(state),
-        $"{state.Accepted.Count} of {state.Plan.Steps.Count(s => s.Kind == StepKind.Write)} images accepted; {ByteSize.Text(state.BytesDone + state.BytesSentInStep)} of {ByteSize.Text(state.Plan.BytesToSend)} sent",
+        SentOf(state),
         Math.Round(state.Progress, 4),
         BandOf(state, now),
         state.ScreenNow,
-        state.Step?.IfBroken ?? "",
-        state.Step?.NoReturn ?? false,
-        state.Status.IsOpen() && state.Step is { } step ? figures.UnusualQuietSeconds(step) : 0,
-        [.. state.Plan.Steps.Where(s => s.Partition is not null).Select(s => Look(state, s))]);
+        state.Plan.RiskOf(state.Step, state.At).Words,
+        state.Status == RunStatus.Writing && state.Plan.RiskOf(state.Step, state.At).IsNoReturn,
+        state.Status is RunStatus.Queued or RunStatus.Writing && state.Step is { } step ? step.Act.QuietSeconds(figures, step.Seconds) : 0,
+        [.. state.Plan.Steps.SelectMany(s => s.Act.Touches).Select(touch => touch.Partition).Distinct().Select(partition => Look(state, partition))]);
+
+    private static string SentOf(RunState state)
+    {
+        var images = state.Plan.Steps.SelectMany(step => step.Act.Touches).Count(touch => !touch.Erases);
+        return images == 0 ? $"{state.Done.Count} of {state.Plan.Steps.Count(step => !step.Act.FollowsTheRun)} steps done"
+            : $"{state.Accepted.Count} of {images} images accepted; {ByteSize.Text(state.BytesDone + state.BytesSentInStep)} of {ByteSize.Text(state.Plan.BytesToSend)} sent";
+    }
 
     /// <summary>A journal entry in words, or null when it is only progress.</summary>
     public static JournalLine? Line(JournalEntry entry)
     {
         var text = entry.Event switch
         {
-            RunQueued e => $"begun by {e.By} at port {e.Port}",
+            RunQueued e => e.Port is null ? $"begun by {e.By}" : $"begun by {e.By} at port {e.Port}",
+            HandsWanted e => $"hands are wanted: {char.ToLowerInvariant(e.Title[0])}{e.Title[1..]}",
+            HandsSaid e => $"{e.By}: {(PhoneModes.Parse(e.Shows) is { } mode and not PhoneMode.Unknown ? $"the phone shows {mode.Label()}{(e.Done ? "; done" : "")}" : "done")}",
             StepStarted e => e.Title,
             TargetConfirmed e => $"serial {e.Target.Serial}, {e.Target.ModelCode}, floor {e.Target.RollbackFloor?.ToString() ?? "none"}, {e.Target.LockState}: as judged",
             PieceAccepted { Pieces: > 1 } e => $"piece {e.Piece} of {e.Pieces} accepted, {ByteSize.Text(e.Bytes)}",
@@ -60,47 +71,44 @@ public sealed record RunDisplay(
     private static string Head(RunState state) => state.Status switch
     {
         RunStatus.Queued => "Waiting for the writer. Hands off.",
-        RunStatus.Finished => "Written. The phone restarts.",
+        RunStatus.Waiting => state.Step?.Title ?? "Hands are wanted.",
+        RunStatus.Finished => state.Plan.Writes ? "Written. The phone restarts." : "Done. The phone restarts.",
         RunStatus.Failed => "The write ended early.",
         RunStatus.Stopped => "The write was stopped.",
-        _ => $"{Doing(state.Step)}. Hands off.",
-    };
-
-    private static string Doing(PlanStep? step) => step?.Kind switch
-    {
-        StepKind.Verify => "Verifying the package",
-        StepKind.Reread => "Reading the phone once more",
-        StepKind.Write => $"Writing {step.Partition}",
-        StepKind.Erase => "Erasing the user data",
-        StepKind.RestartBootloader => "Restarting the bootloader",
-        StepKind.RestartSystem => "Restarting into the system",
-        _ => "Going on",
+        _ => $"{state.Step?.Act.Words.Doing ?? "Going on"}{(state.Step?.Act.Touches.Count > 1 && state.At is { } at ? $": {at}" : "")}. Hands off.",
     };
 
     private static string Instruct(RunState state) => state.Status switch
     {
-        RunStatus.Finished => "First boot takes 2 to 5 minutes, up to 10 is slow. Leave the cable in until the set-up shows, then check.",
+        RunStatus.Finished => $"First boot takes about {FirstBoot(state)}. Leave the cable in until the set-up or the lock screen shows, then check.",
+        RunStatus.Waiting => "The run waits, for as long as it takes. Nothing is being written.",
         RunStatus.Failed or RunStatus.Stopped => state.PhoneNow,
-        _ => "Do not move the phone or the cable. Next for your hands: the first boot.",
+        _ => $"Do not move the phone or the cable. Next for your hands: {NextForHands(state)}.",
     };
+
+    private static string FirstBoot(RunState state) => Say.Band(new Band(
+        state.Plan.Steps.Where(step => step.Act is AwaitStage).Sum(step => step.Seconds.Typical), state.Plan.Steps.Where(step => step.Act is AwaitStage).Sum(step => step.Seconds.Slow)));
+
+    private static string NextForHands(RunState state) =>
+        state.Plan.Steps.FirstOrDefault(step => step.Act.By is ActBy.Hands or ActBy.Phone && !state.Done.Contains(step.Number))?.Title is { } title ? char.ToLowerInvariant(title[0]) + title[1..] : "the check";
 
     private static string BandOf(RunState state, DateTimeOffset now)
     {
-        if (!state.Status.IsOpen() || state.Began is not { } began) return "";
-        var steps = state.Plan.Steps.Where(step => step.Kind is not (StepKind.FirstBoot or StepKind.Check)).ToList();
+        if (state.Status is not (RunStatus.Queued or RunStatus.Writing) || state.Began is not { } began) return "";
+        var steps = state.Plan.Steps.Where(step => !step.Act.FollowsTheRun).ToList();
         var slow = began.AddSeconds(steps.Sum(step => step.Seconds.Slow));
         return $"usual end {Say.When(began.AddSeconds(steps.Sum(step => step.Seconds.Typical)), now)}, slow {Say.When(slow, now)}";
     }
 
-    private static PartitionLook Look(RunState state, PlanStep step)
+    private static PartitionLook Look(RunState state, string partition)
     {
-        var use = state.UseOf(step.Partition!);
+        var use = state.UseOf(partition);
         var fill = use switch
         {
-            PartitionUse.Writing => step.Bytes == 0 ? 0 : (double)state.BytesSentInStep / step.Bytes,
+            PartitionUse.Writing => state.BytesOf(partition) is > 0 and var bytes ? (double)state.BytesSentInStep / bytes : 0,
             PartitionUse.Written or PartitionUse.Erased => 1,
             _ => 0,
         };
-        return new PartitionLook(step.Partition!, PartitionStripTagHelper.CssClass(use), Math.Round(fill, 4));
+        return new PartitionLook(partition, PartitionStripTagHelper.CssClass(use), Math.Round(fill, 4));
     }
 }

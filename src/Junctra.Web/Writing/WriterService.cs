@@ -1,6 +1,7 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Runs;
 using Junctra.Link;
+using Junctra.Link.Running;
 using Junctra.Store;
 using Junctra.Web.Library;
 
@@ -61,9 +62,9 @@ internal sealed class WriterService(
             var shelf = scope.ServiceProvider.GetRequiredService<PackageShelf>();
             var pen = await journal.TakePenAsync(run.Id, writer, lost.Token);
             var package = await shelf.FindAsync(run.PackageId, lost.Token);
-            var path = await shelf.PathAsync(run.PackageId, lost.Token);
+            var path = run.PackageId is null ? null : await shelf.PathAsync(run.PackageId, lost.Token);
             var address = LinkAddress.Parse(run.Address);
-            if (package is null || path is null || address is null)
+            if (run.PackageId is not null && (package is null || path is null) || run.Plan.NeedsLink && address is null)
             {
                 await pen.WriteAsync(new RunFailed("The package or the port of this run is no longer known.", "Nothing was written. Look through the library and begin again."), lost.Token);
                 return;
@@ -71,7 +72,7 @@ internal sealed class WriterService(
 
             var planWriter = new PlanWriter(catalogue, clocks, entry => new ValueTask(pen.WriteAsync(entry, lost.Token)), time,
                 async () => stopping.IsCancellationRequested ? "the end of this program" : await StopAskedByAsync(run.Id));
-            await planWriter.RunAsync(new WriteOrder(run.Plan, package, path, address.Value, scope.ServiceProvider.GetRequiredService<UnpackedShelf>().EnsureAsync), lost.Token);
+            await planWriter.RunAsync(new WriteOrder(run.Plan, package, path, address, scope.ServiceProvider.GetRequiredService<UnpackedShelf>().EnsureAsync) { Before = await journal.ReadAsync(run.Id, cancel: lost.Token) }, lost.Token);
         }
         catch (RunLostException error)
         {

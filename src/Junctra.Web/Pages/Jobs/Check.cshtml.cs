@@ -7,6 +7,7 @@ using Junctra.Core.Modes;
 using Junctra.Core.Phones;
 using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Drawing;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Junctra.Web.Pages.Jobs;
@@ -23,6 +24,8 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
     public PhoneMode? ModeNow => PhoneModes.Parse(Job.Phone[FactName.Mode].Value);
 
     public double StuckMinutes => catalogue.Figures.FirstBootStuckMinutes;
+
+    public string FirstBoot => Say.Band(new Band(catalogue.Figures.FirstBootMinutes.Typical * 60, catalogue.Figures.FirstBootMinutes.Slow * 60));
 
     public string SinceWrite => Job.LastRun?.EndedAt is { } ended ? $"It restarted {Math.Max(0, (int)(time.GetUtcNow() - ended).TotalMinutes)} min ago." : "";
 
@@ -55,7 +58,8 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
     {
         if (WhyFrozen is { } frozen) return Refused(frozen);
         if (Job.LastRun is not { } run) return Refused("Nothing was written yet.");
-        var visit = await visits.ReadAsync(Job.Row, run.PortName, Who, cancel);
+        if ((run.PortName ?? Job.Row.PortName) is not { } port) return Refused("This phone was read at no port yet. Read it under Route.");
+        var visit = await visits.ReadAsync(Job.Row, port, Who, cancel);
         if (visit.Reading is null) return Refused($"{visit.Problem} Bring the phone into {(Job.Model?.WriteMode ?? PhoneMode.Fastboot).Label()} first, with the cable in.");
         Done = $"Read {visit.Reading.Facts.Count} facts.";
         return To(Station.Check);
@@ -66,7 +70,7 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
         if (WhyFrozen is { } frozen) return Refused(frozen);
         if (WhyNotYet is { } early) return Refused(early);
         if (PhoneModes.Parse(mode) is not { } shown || !Shown.Contains(shown)) return Refused("That is no screen of a first boot.");
-        await store.AddFactsAsync(Job.Row, [new Fact(FactName.Mode, shown.Id(), FactSource.Settings, time.GetUtcNow(), Who)], cancel);
+        await store.AddFactsAsync(Job.Row, RouteDesk.FactsOf(shown, time.GetUtcNow(), Who), cancel);
         Done = $"Noted: {shown.Label()}.";
         return To(Station.Check);
     }

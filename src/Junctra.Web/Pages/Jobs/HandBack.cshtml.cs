@@ -2,7 +2,7 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
 using Junctra.Core.Jobs;
 using Junctra.Core.Phones;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Core.Triage;
 using Junctra.Store;
@@ -77,9 +77,13 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
         Before = [.. FoundNames.Select(name => before[name].Best).OfType<Fact>()];
         if (Written is null) return;
         var state = RunState.Of(Written.Plan, await journal.ReadAsync(Written.Id, cancel: cancel));
-        Accepted = [.. Written.Plan.Steps.Where(s => s.Kind == StepKind.Write && state.Accepted.ContainsKey(s.Partition!)).Select(s => s.Partition!)];
-        Agreed = [.. Job.Row.Answers.Where(a => a.PackageId == Written.PackageId && a.ErasesData == Written.Plan.ErasesData && a.GateId is not ("program" or "cable"))];
+        Accepted = [.. Written.Plan.Steps.SelectMany(step => step.Act.Touches).Select(touch => touch.Partition).Where(state.Accepted.ContainsKey)];
+        Agreed = [.. Job.Row.Answers.Where(a => IsFor(a, Written) && a.GateId is not ("program" or "cable"))];
     }
+
+    /// <summary>Whether an answer was given for a run's plan; plans of before they had keys were told apart by package and data.</summary>
+    private static bool IsFor(GateAnswerRow answer, RunRow run) =>
+        answer.PlanKey is { } key ? key == run.Plan.Key : run.Plan.Version < Plan.Current && answer.PackageId == run.PackageId && answer.ErasesData == run.Plan.ErasesData;
 
     public async Task<IActionResult> OnPostAsync(CancellationToken cancel)
     {

@@ -143,6 +143,7 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
         if (Selected is not { } chosen || chosen.Package.Id != package) return Refused("That package is no longer in the library.");
         if (!chosen.Report.MayBeChosen) return Refused(chosen.Report.Headline);
         Job.Row.PackageId = package;
+        Job.Row.Path = null;
         Job.Row.ErasesData = Job.Row.DataWish == DataWish.MayGo;
         store.Note(Job.Row.Id, Who, $"Chose {chosen.Report.PackageTitle}: {chosen.Report.Headline}");
         await db.SaveChangesAsync(cancel);

@@ -1,7 +1,8 @@
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
-using Junctra.Core.Planning;
+using Junctra.Core.Plans;
+using Junctra.Core.Plans.Paths;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Microsoft.AspNetCore.Mvc;
@@ -34,10 +35,19 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Plan
 
     /// <summary>What cannot be undone, in one sentence.</summary>
     public string Danger => Plan is null ? "" : string.Join(" ",
-        [$"{Plan.PackageTitle} is written over this phone.", Plan.ErasesData ? "All that is on it is erased." : "Its data may be lost if it loops.", Plan.RaisesFloor ? $"Its floor rises from {Plan.Target.RollbackFloor} to {Plan.PackageRevision} for ever." : ""]);
+        [Plan.Package is { } use ? $"{use.Title} is written over this phone." : "Nothing is written.", Plan.ErasesData ? "All that is on it is erased." : "Its data may be lost if it loops.", Plan.RaisesFloor ? $"Its floor rises from {Plan.Target.RollbackFloor} to {Plan.Package?.Revision} for ever." : ""]);
 
     /// <summary>Tells this plan from another for the same job: answers and the typed ticket are for the plan on the page.</summary>
-    public string PlanKey => $"{Plan?.PackageId}:{(Plan is { ErasesData: true } ? "erase" : "keep")}";
+    public string PlanKey => Plan?.Key ?? "";
+
+    /// <summary>Paths that can be gone without a package, where none is chosen.</summary>
+    public IReadOnlyList<IPath> WithoutPackage { get; private set; } = [];
+
+    /// <summary>Signal of a step's risk.</summary>
+    public static string ChipOf(StepRisk risk) => risk.Risk switch { RiskKind.SafeToStop => "go", RiskKind.KeysBringItBack => "care", _ => "stop" };
+
+    /// <summary>A step's risk in a word or two.</summary>
+    public static string WordOf(StepRisk risk) => risk.Risk switch { RiskKind.SafeToStop => "safe to stop", RiskKind.KeysBringItBack => "keys bring it back", RiskKind.OnlyEmergency => "no way back", _ => "not recoverable" };
 
     public static string ChipOf(FateKind kind) => kind switch
     {
@@ -52,7 +62,8 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Plan
         GatesOpen = Request.Query.ContainsKey("gates") || HttpMethods.IsPost(Request.Method);
         var planned = await planner.PlanAsync(Job, cancel);
         (Package, Report, Plan, Refusals, Gates) = (planned.Package, planned.Report, planned.Plan, planned.Refusals, planned.Gates);
-        if (Plan is not null) Strip = PartitionStrip.OfPlan(Plan, Job.Model!, Package!, StripWidth);
+        WithoutPackage = planned.WithoutPackage;
+        if (Plan is not null) Strip = PartitionStrip.OfPlan(Plan, Job.Model!, StripWidth);
     }
 
     public async Task<IActionResult> OnPostPathAsync(bool erase, CancellationToken cancel)
@@ -60,6 +71,18 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Plan
         if (WhyFrozen is { } frozen) return Refused(frozen);
         Job.Row.ErasesData = erase;
         store.Note(Job.Row.Id, Who, erase ? "Path: the user data is erased." : "Path: the user data is kept.");
+        await db.SaveChangesAsync(cancel);
+        return To(Station.Plan);
+    }
+
+    /// <summary>Chooses a path that takes no package, or goes back to the packages.</summary>
+    public async Task<IActionResult> OnPostBareAsync(string? path, CancellationToken cancel)
+    {
+        if (WhyFrozen is { } frozen) return Refused(frozen);
+        if (path is not null && PathList.Find(path) is null) return Refused("That path is not known.");
+        Job.Row.Path = path;
+        if (path is not null) Job.Row.PackageId = null;
+        store.Note(Job.Row.Id, Who, path is null ? "Path: with a package." : $"Path: {PathList.Find(path)!.Title}.");
         await db.SaveChangesAsync(cancel);
         return To(Station.Plan);
     }
@@ -93,20 +116,21 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Plan
         var form = await Request.ReadFormAsync(cancel);
         foreach (var gate in Gates.Where(gate => gate.Options.Count > 0))
         {
-            var chosen = gate.Options.FirstOrDefault(option => option.Id == form["gate." + gate.Id]);
+            var id = gate.Id.Value;
+            var chosen = gate.Options.FirstOrDefault(option => option.Id == form["gate." + id]);
             if (chosen?.Id == gate.Answered) continue;
-            db.Answers.RemoveRange(Job.Row.Answers.Where(answer => IsForThisPlan(answer) && answer.GateId == gate.Id));
+            db.Answers.RemoveRange(Job.Row.Answers.Where(answer => IsForThisPlan(answer) && answer.GateId == id));
             if (chosen is null)
             {
                 // What was agreed to at intake is taken back there.
-                if (!Job.Row.Answers.Any(answer => IsForThisPlan(answer) && answer.GateId == gate.Id)) continue;
+                if (!Job.Row.Answers.Any(answer => IsForThisPlan(answer) && answer.GateId == id)) continue;
                 store.Note(Job.Row.Id, Who, $"{gate.Title}: answer taken back.");
                 continue;
             }
 
             db.Answers.Add(new GateAnswerRow
             {
-                JobId = Job.Row.Id, PackageId = Plan.PackageId, ErasesData = Plan.ErasesData, GateId = gate.Id, OptionId = chosen.Id,
+                JobId = Job.Row.Id, PlanKey = Plan.Key, PackageId = Plan.Package?.Id, ErasesData = Plan.ErasesData, GateId = id, OptionId = chosen.Id,
                 Text = chosen.Text, At = time.GetUtcNow(), By = Who,
             });
             store.Note(Job.Row.Id, Who, $"{gate.Title}: {chosen.Text}");
@@ -117,7 +141,7 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Plan
         return null;
     }
 
-    private async Task EvaluateAsync(CancellationToken cancel) => Gates = await planner.GatesAsync(Job, Package!, Report!, Plan!, cancel);
+    private async Task EvaluateAsync(CancellationToken cancel) => Gates = await planner.GatesAsync(Job, Package, Report, Plan!, cancel);
 
     private bool IsForThisPlan(GateAnswerRow answer) => Planner.IsFor(answer, Plan!);
 }

@@ -1,6 +1,7 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Jobs;
-using Junctra.Core.Planning;
+using Junctra.Core.Modes;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Web.Bench;
@@ -38,10 +39,24 @@ public sealed class WriteModel(JobLoader jobs, JobStore store, JunctraDb db, Run
     public async Task<IActionResult> OnPostStopAsync(CancellationToken cancel)
     {
         if (!IsOpen) return Refused("No write is going on: there is nothing to stop.");
-        if (State!.Step is { NoReturn: true }) return Refused("The boot chain is being written. It must be finished: a half-written one leaves only chip emergency mode.");
+        if (Display!.NoReturn) return Refused("The boot chain is being written. It must be finished: a half-written one leaves only chip emergency mode.");
         if (!await journal.AskToStopAsync(Job.LastRun!.Id, Who, cancel)) return Refused("The write has ended meanwhile.");
         store.Note(Job.Row.Id, Who, "Asked to stop after the image at hand.");
         await db.SaveChangesAsync(cancel);
+        return To(Station.Write);
+    }
+
+    public KeyFamily? Family => Job.Model is { } model ? catalogue.KeyFamilyOf(model) : null;
+
+    /// <summary>What hands do now; null where none are wanted.</summary>
+    public HandsOrder? Hands { get; private set; }
+
+    /// <summary>Somebody says what the phone shows after a step for hands.</summary>
+    public async Task<IActionResult> OnPostSaidAsync(int step, string? shows, bool done, CancellationToken cancel)
+    {
+        if (Hands is not { } hands || State!.Step?.Number != step) return Refused("The run does not wait for that step any more. Look at it again.");
+        if (PhoneModes.Parse(shows) is not { } mode || !hands.Allows(mode, done)) return Refused("Say what the phone shows.");
+        if (!await journal.SayAsync(Job.LastRun!.Id, new HandsSaid(step, Who, mode.Id(), done), cancel)) return Refused("Somebody else was first. Look at it again.");
         return To(Station.Write);
     }
 
@@ -53,6 +68,7 @@ public sealed class WriteModel(JobLoader jobs, JobStore store, JunctraDb db, Run
         Display = RunDisplay.Of(State, catalogue.Figures, time.GetUtcNow());
         Lines = [.. entries.Select(RunDisplay.Line).OfType<JournalLine>()];
         if (catalogue.Model(run.Plan.Target.ModelCode) is not { } model) return;
+        Hands = HandsOrder.Of(State, Job.Phone, model, catalogue);
         Strip = PartitionStrip.Of(model, partition =>
         {
             var use = State.UseOf(partition.Name);

@@ -69,7 +69,8 @@ document.addEventListener('alpine:init', () => {
         journal.append(item);
       }
       this.toEnd();
-      if (!['queued', 'writing'].includes(run.status)) {
+      // What hands do is drawn by the server: when the run begins to wait for them, and when it goes on.
+      if (!['queued', 'writing'].includes(run.status) || this.$root.dataset.waits === 'yes') {
         this.source.close();
         location.reload();
       }

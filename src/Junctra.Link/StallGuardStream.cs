@@ -1,4 +1,4 @@
-namespace Junctra.Link.Fastboot;
+namespace Junctra.Link;
 
 /// <summary>
 /// A stream to the phone on which every write must be taken within the stall time. However long the whole takes, it goes on

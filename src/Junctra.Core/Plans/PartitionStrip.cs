@@ -1,7 +1,7 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Packages;
 
-namespace Junctra.Core.Planning;
+namespace Junctra.Core.Plans;
 
 /// <summary>What a plan or a run does with a partition.</summary>
 public enum PartitionUse
@@ -83,16 +83,13 @@ public sealed record PartitionStrip(double Width, IReadOnlyList<StripSegment> Se
     }
 
     /// <summary>The strip of a plan: which partitions it writes and erases, and how full its images make them.</summary>
-    public static PartitionStrip OfPlan(Plan plan, PhoneModel model, Package package, double width) => Of(model, partition =>
+    public static PartitionStrip OfPlan(Plan plan, PhoneModel model, double width) => Of(model, partition =>
     {
-        var step = plan.Steps.FirstOrDefault(s => s.Partition == partition.Name);
-        var image = package.Image(partition.Name);
-        return step?.Kind switch
-        {
-            StepKind.Write => (PartitionUse.ToWrite, (double)image!.Body.ExpandedBytes / partition.SizeBytes,
-                $"{partition.Name}: written, {ByteSize.Text(image.Body.ExpandedBytes)} of {ByteSize.Text(partition.SizeBytes)}"),
-            StepKind.Erase => (PartitionUse.ToErase, 1, $"{partition.Name}: erased"),
-            _ => (PartitionUse.Untouched, 0, $"{partition.Name}: not touched"),
-        };
+        var touch = plan.Steps.SelectMany(step => step.Act.Touches).LastOrDefault(one => one.Partition == partition.Name);
+        if (touch is null) return (PartitionUse.Untouched, 0, $"{partition.Name}: not touched");
+        // What the clean pack writes over the user data leaves nothing of them.
+        return touch.Erases || touch.Role == PartitionRole.UserData
+            ? (PartitionUse.ToErase, 1, $"{partition.Name}: erased")
+            : (PartitionUse.ToWrite, (double)touch.ExpandedBytes / partition.SizeBytes, $"{partition.Name}: written, {ByteSize.Text(touch.ExpandedBytes)} of {ByteSize.Text(partition.SizeBytes)}");
     }, width);
 }

@@ -1,6 +1,6 @@
-using Junctra.Core.Runs;
+using Junctra.Core.Modes;
 
-namespace Junctra.Core.Modes;
+namespace Junctra.Core.Runs;
 
 /// <summary>Whether a phone may be unplugged now: yes, unless a write has begun (specification: section 7.2 of the job).</summary>
 /// <param name="May">Whether it may.</param>
@@ -14,8 +14,9 @@ public sealed record Unplugging(bool May, string Why)
     {
         (RunStatus.Queued, _) => new Unplugging(false, "A write is about to begin."),
         (RunStatus.Writing, _) => new Unplugging(false, "A write has begun. Touch neither cable nor keys until it has ended."),
-        (not null, _) when run is { IsInDoubt: true, Step: { NoReturn: true } step } =>
-            new Unplugging(false, $"The write broke off in {step.Partition}, without which the phone does not start. Leave cable and power as they are. {run.Next}".TrimEnd()),
+        (RunStatus.Waiting, _) => new Unplugging(true, "Nothing is being written: the run waits for hands. Do what its step says."),
+        (not null, _) when run.IsInDoubt && run.Plan.RiskOf(run.Step, run.At).IsNoReturn =>
+            new Unplugging(false, $"The write broke off in {run.At ?? run.Step!.Title}, without which the phone does not start. Leave cable and power as they are. {run.Next}".TrimEnd()),
         (_, PhoneMode.UpdateRunning) => new Unplugging(false, "An update is being put in. Touch neither cable nor keys."),
         (_, PhoneMode.Download) => new Unplugging(true, "Nothing is being written. “Do not unplug” shows even then."),
         _ => new Unplugging(true, "Nothing is being written."),

@@ -1,7 +1,7 @@
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
 
-namespace Junctra.Link;
+namespace Junctra.Link.Running;
 
 /// <summary>
 /// Where a write takes its images from: straight from the package file where they lie plainly in it, else from files they were

@@ -1,0 +1,95 @@
+using System.Text.Json.Serialization;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Modes;
+using Junctra.Core.Phones;
+using Junctra.Core.Twin;
+
+namespace Junctra.Core.Plans.Acts;
+
+/// <summary>Who does an act.</summary>
+public enum ActBy
+{
+    /// <summary>This computer alone; no phone is needed.</summary>
+    Computer,
+    /// <summary>A link: the runner of the act's mode.</summary>
+    Link,
+    /// <summary>A person's hands; the run waits for their word.</summary>
+    Hands,
+    /// <summary>The phone by itself, or the check: somebody sees to it when all is written.</summary>
+    Phone,
+}
+
+/// <summary>A partition that an act writes or erases.</summary>
+/// <param name="Partition">Its name.</param>
+/// <param name="Role">What it is for; null in plans of before roles were kept.</param>
+/// <param name="Erases">Whether it is empty afterwards; else an image lies in it.</param>
+/// <param name="Bytes">Bytes on the wire, or 0.</param>
+/// <param name="ExpandedBytes">Size of the image in the partition, or 0.</param>
+public sealed record PartitionTouch(string Partition, PartitionRole? Role, bool Erases = false, long Bytes = 0, long ExpandedBytes = 0);
+
+/// <summary>An act in words.</summary>
+/// <param name="Title">What it is, as a step of the plan: “Write radio”.</param>
+/// <param name="Doing">What is going on meanwhile: “Writing radio”.</param>
+/// <param name="Shows">What the phone should show meanwhile.</param>
+/// <param name="Ends">How one sees that it has ended.</param>
+public sealed record ActWords(string Title, string Doing, string Shows, string Ends);
+
+/// <summary>What an act on a twin has around it.</summary>
+/// <param name="Twin">The phone's model as a machine.</param>
+/// <param name="Catalogue">Ways and figures.</param>
+/// <param name="Phone">What is known of the phone, for the ways that are open to it.</param>
+public sealed record TwinScene(PhoneTwin Twin, ModelCatalogue Catalogue, Phone Phone)
+{
+    /// <summary>Name of the computer to which the cable leads.</summary>
+    public const string Computer = "this computer";
+}
+
+/// <summary>
+/// What a step of a plan does, and everything that anybody must know of it: who carries it out and in which mode, what it touches, what it amounts to on a twin, how long
+/// it takes, and its words. One file for each; the list here is what a stored plan may hold.
+/// </summary>
+[JsonPolymorphic(TypeDiscriminatorPropertyName = "act")]
+[JsonDerivedType(typeof(VerifyFiles), "verify-files")]
+[JsonDerivedType(typeof(ConfirmTarget), "confirm-target")]
+[JsonDerivedType(typeof(WriteImage), "write-image")]
+[JsonDerivedType(typeof(SendBundle), "send-bundle")]
+[JsonDerivedType(typeof(ErasePartition), "erase-partition")]
+[JsonDerivedType(typeof(RestartInto), "restart-into")]
+[JsonDerivedType(typeof(BringInto), "bring-into")]
+[JsonDerivedType(typeof(ChooseEntry), "choose-entry")]
+[JsonDerivedType(typeof(AwaitStage), "await-stage")]
+[JsonDerivedType(typeof(CheckResult), "check-result")]
+public abstract record Act
+{
+    /// <summary>Who does it.</summary>
+    public abstract ActBy By { get; }
+
+    /// <summary>The mode in which the phone must be for it; null where that does not matter.</summary>
+    public abstract PhoneMode? In { get; }
+
+    /// <summary>What it writes or erases, in order.</summary>
+    public abstract IReadOnlyList<PartitionTouch> Touches { get; }
+
+    /// <summary>Whether the phone may have carried it out as soon as it has begun; else it is told piece by piece.</summary>
+    public virtual bool TouchesAtOnce => false;
+
+    /// <summary>Bytes that it sends to the phone.</summary>
+    public long LinkBytes => Touches.Sum(touch => touch.Bytes);
+
+    /// <summary>Its words.</summary>
+    public abstract ActWords Words { get; }
+
+    /// <summary>Seconds that it takes.</summary>
+    public abstract Band Seconds(Figures figures);
+
+    /// <summary>Seconds without a sign after which that is unusual; not yet a fault.</summary>
+    public virtual double QuietSeconds(Figures figures, Band seconds) => Math.Max(figures.TransferStallWarnSeconds, seconds.Slow);
+
+    /// <summary>What happens to a twin by it.</summary>
+    /// <param name="scene">The twin's model, and what is known.</param>
+    /// <param name="now">The twin before it.</param>
+    public abstract IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now);
+
+    /// <summary>Whether the run ends with it still to come: somebody sees to it at the check.</summary>
+    public bool FollowsTheRun => By == ActBy.Phone;
+}

@@ -1,0 +1,42 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Modes;
+using Junctra.Core.Twin;
+
+namespace Junctra.Core.Plans.Acts;
+
+/// <summary>Hands bring the phone into a mode, by the ways of its key family; a wrong screen leads on from there.</summary>
+/// <param name="From">Where it is when the plan is made.</param>
+/// <param name="To">Where it is wanted.</param>
+/// <param name="Minutes">Expected minutes, as the router gives them.</param>
+public sealed record BringInto(PhoneMode From, PhoneMode To, double Minutes) : Act
+{
+    private const double SlowTimes = 3;
+
+    /// <inheritdoc/>
+    public override ActBy By => ActBy.Hands;
+
+    /// <inheritdoc/>
+    public override PhoneMode? In => null;
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<PartitionTouch> Touches => [];
+
+    /// <inheritdoc/>
+    public override ActWords Words => new($"Bring it into {To.Label()} by keys", $"On the way into {To.Label()}", PhoneScreens.Of(To), $"{PhoneScreens.Of(To)} shows.");
+
+    /// <inheritdoc/>
+    public override Band Seconds(Figures figures) => new(Minutes * 60, Minutes * 60 * SlowTimes);
+
+    /// <inheritdoc/>
+    public override IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now)
+    {
+        var state = now;
+        var route = Router.Best(scene.Phone, scene.Twin.Model, now.Mode, To, scene.Catalogue);
+        foreach (var way in route?.Legs ?? [])
+        {
+            var run = Junctra.Core.Twin.Hands.Play(scene.Twin, state, way.Score, TwinScene.Computer);
+            foreach (var happening in run.Events) yield return happening;
+            state = run.End;
+        }
+    }
+}

@@ -1,0 +1,92 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Modes;
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+using Junctra.Core.Plans.Acts;
+
+namespace Junctra.Core.Plans.Paths;
+
+/// <summary>What paths have in common: they read their target, gather refusals, number their steps, and have the plan rehearsed.</summary>
+internal sealed class PlanDraft(PathCase @case)
+{
+    private readonly List<Act> acts = [];
+    private readonly List<Act> fallback = [];
+    private readonly List<string> refusals = [];
+
+    public IReadOnlyList<string> Refusals => refusals;
+
+    public Figures Figures => @case.Catalogue.Figures;
+
+    public void Refuse(string why) => refusals.Add(why);
+
+    public void Add(Act act) => acts.Add(act);
+
+    public void AddIfItLoops(Act act) => fallback.Add(act);
+
+    /// <summary>The model, or a refusal.</summary>
+    public PhoneModel? Model()
+    {
+        if (@case.Model is { } model) return model;
+        Refuse("The model code is not known, or not in the catalogue. Read it from the phone.");
+        return null;
+    }
+
+    /// <summary>
+    /// The phone that the write is held against. What comes over a link is read there; from a label or a memory it is not enough. One sentence for all that was not read.
+    /// </summary>
+    public PlanTarget? TargetFromLink(PhoneMode mode)
+    {
+        var missing = new List<FactName>();
+        var hasFuses = @case.Catalogue.MakerOf(@case.Phone[FactName.ModelCode].Value)?.HasRollbackFuses ?? true;
+        var (serial, model, lockState, floor) = (Read(FactName.Serial), Read(FactName.ModelCode), Read(FactName.LockState), hasFuses ? Read(FactName.RollbackFloor) : null);
+        if (missing.Count == 0) return new PlanTarget(serial, model!, floor is null ? null : int.Parse(floor), lockState) { From = Sources() };
+        var names = missing.Select(name => name.LabelInText).ToList();
+        Refuse($"{Capital(Join(names))} {(names.Count == 1 ? "was" : "were")} not read over the link since the last write. Bring the phone into {mode.Label()} and read it.");
+        return null;
+
+        string? Read(FactName name)
+        {
+            if (@case.Phone[name].Claims.FirstOrDefault(fact => fact.Source == FactSource.Link) is { } read) return read.Value;
+            missing.Add(name);
+            return null;
+        }
+    }
+
+    /// <summary>The phone as the best source tells it, for paths that no link takes part in.</summary>
+    public PlanTarget TargetAsKnown(PhoneModel model) => new(
+        @case.Phone[FactName.Serial].Value, model.Code, int.TryParse(@case.Phone[FactName.RollbackFloor].Value, out var floor) ? floor : null, @case.Phone[FactName.LockState].Value)
+    { From = Sources() };
+
+    /// <summary>The plan, rehearsed; or why there is none.</summary>
+    public PlanOutcome Finish(PathChoice choice, PlanTarget? target, Package? package)
+    {
+        if (refusals.Count > 0 || target is null) return new PlanOutcome(null, refusals);
+        IReadOnlyList<PackageUse> packages = package is null ? [] : [new PackageUse(package.Id, package.Title, package.Revisions.Count == 1 ? package.Revisions[0] : null)];
+        var plan = new Plan(Plan.Current, choice, target, packages, Number(acts), Number(fallback), Rehearsal.None);
+        var rehearsal = Rehearser.Rehearse(plan, @case, package);
+        return rehearsal.WhyNot is { } why ? new PlanOutcome(null, [why]) : new PlanOutcome(plan with { Rehearsal = rehearsal }, []);
+    }
+
+    private List<PlanStep> Number(IEnumerable<Act> list)
+    {
+        var steps = new List<PlanStep>();
+        var chainIsOpen = false;
+        foreach (var act in list)
+        {
+            var writes = act.Touches.Count > 0;
+            steps.Add(new PlanStep(steps.Count + 1, act, act.Seconds(Figures), writes && !chainIsOpen));
+            // A boot chain, all of it, and its restart belong together.
+            if (writes) chainIsOpen = act.Touches[^1].Role == PartitionRole.BootChain;
+            else if (act is RestartInto) chainIsOpen = false;
+        }
+
+        return steps;
+    }
+
+    private TargetSources Sources() => new(
+        @case.Phone[FactName.Serial].Best?.Source, @case.Phone[FactName.ModelCode].Best?.Source, @case.Phone[FactName.RollbackFloor].Best?.Source, @case.Phone[FactName.LockState].Best?.Source);
+
+    private static string Join(List<string> names) => names.Count == 1 ? names[0] : $"{string.Join(", ", names.Take(names.Count - 1))} and {names[^1]}";
+
+    private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
+}

@@ -1,0 +1,19 @@
+using Junctra.Core.Modes;
+
+namespace Junctra.Core.Plans;
+
+/// <summary>What a phone shows in a mode, in a word or two.</summary>
+public static class PhoneScreens
+{
+    /// <summary>What it shows.</summary>
+    public static string Of(PhoneMode mode) => mode switch
+    {
+        PhoneMode.Fastboot => "Bootloader menu",
+        PhoneMode.Download => "Download mode",
+        PhoneMode.StockRecovery or PhoneMode.CustomRecovery => "Recovery's menu",
+        PhoneMode.RecoveryCommands => "Recovery command mode",
+        PhoneMode.System => "Home screen",
+        PhoneMode.SetupWizard => "Welcome",
+        _ => char.ToUpperInvariant(mode.Label()[0]) + mode.Label()[1..],
+    };
+}

@@ -1,0 +1,148 @@
+using System.Security.Cryptography;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Phones;
+using Junctra.Core.Plans.Acts;
+
+namespace Junctra.Core.Plans;
+
+/// <summary>One step of a plan.</summary>
+/// <param name="Number">From 1, in order.</param>
+/// <param name="Act">What it does.</param>
+/// <param name="Seconds">Expected seconds.</param>
+/// <param name="MayStopBefore">Whether a run may be ended before this step: a boot chain, all of it, and its restart belong together.</param>
+public sealed record PlanStep(int Number, Act Act, Band Seconds, bool MayStopBefore)
+{
+    /// <summary>What it does, in words.</summary>
+    public string Title => Act.Words.Title;
+
+    /// <summary>Bytes to send, or 0.</summary>
+    public long Bytes => Act.LinkBytes;
+}
+
+/// <summary>What becomes of something.</summary>
+public enum FateKind
+{
+    /// <summary>Stays as it is.</summary>
+    Kept,
+    /// <summary>Is gone afterwards.</summary>
+    Lost,
+    /// <summary>Is replaced by stock.</summary>
+    Replaced,
+    /// <summary>Changes for ever.</summary>
+    OneWay,
+    /// <summary>Cannot be known beforehand.</summary>
+    Unknown,
+}
+
+/// <summary>What becomes of one thing that a customer cares about.</summary>
+/// <param name="Thing">The thing.</param>
+/// <param name="Kind">What becomes of it.</param>
+/// <param name="Word">The same in a word or two.</param>
+/// <param name="Reason">Why.</param>
+public sealed record Fate(string Thing, FateKind Kind, string Word, string Reason);
+
+/// <summary>What a fact should be after the plan.</summary>
+/// <param name="Fact">The fact.</param>
+/// <param name="Value">The value it should have.</param>
+/// <param name="Why">Where that comes from.</param>
+/// <param name="IsNeeded">Whether the job may be handed back only once it was read.</param>
+public sealed record Expectation(FactName Fact, string Value, string Why, bool IsNeeded);
+
+/// <summary>The one phone a plan was judged for. Confirmed once more before the first irreversible act; any difference ends the run.</summary>
+/// <param name="Serial">Serial, or null where nobody could read it.</param>
+/// <param name="ModelCode">Model code.</param>
+/// <param name="RollbackFloor">Rollback floor, or null where the maker has no fuses or nothing tells.</param>
+/// <param name="LockState"><c>locked</c> or <c>unlocked</c>; null where nothing tells.</param>
+public sealed record PlanTarget(string? Serial, string ModelCode, int? RollbackFloor, string? LockState)
+{
+    /// <summary>From where each value was read.</summary>
+    public TargetSources From { get; init; } = TargetSources.NotKept;
+}
+
+/// <summary>From where a target's values were read; null where a value is not known.</summary>
+/// <param name="Serial">Of the serial.</param>
+/// <param name="ModelCode">Of the model code.</param>
+/// <param name="RollbackFloor">Of the rollback floor.</param>
+/// <param name="LockState">Of the lock state.</param>
+public sealed record TargetSources(FactSource? Serial, FactSource? ModelCode, FactSource? RollbackFloor, FactSource? LockState)
+{
+    /// <summary>Of plans of before this was kept, which took the link alone.</summary>
+    public static TargetSources NotKept { get; } = new(null, null, null, null);
+}
+
+/// <summary>The path that was chosen, and how.</summary>
+/// <param name="Path">Its letter, as the trade's list has it (specification: section 9.7 of the job).</param>
+/// <param name="Title">Its name.</param>
+/// <param name="ErasesData">Whether the user data is erased.</param>
+public sealed record PathChoice(string Path, string Title, bool ErasesData);
+
+/// <summary>A package that a plan takes from.</summary>
+/// <param name="Id">Digest of its file.</param>
+/// <param name="Title">Its name for people.</param>
+/// <param name="Revision">The revision that its boot chain brings, or null where it states none.</param>
+public sealed record PackageUse(string Id, string Title, int? Revision);
+
+/// <summary>
+/// A plan: one phone, the packages that are taken, the steps in the only safe order, and what its rehearsal found. Frozen when a run begins.
+/// </summary>
+/// <param name="Version">Version of this shape, <see cref="Current"/> for new ones.</param>
+/// <param name="Choice">The path.</param>
+/// <param name="Target">The phone.</param>
+/// <param name="Packages">The packages; empty for a path that takes none.</param>
+/// <param name="Steps">The steps.</param>
+/// <param name="IfItLoops">What was agreed on for the case that the phone loops afterwards; begun by a person, or never.</param>
+/// <param name="Rehearsal">What the rehearsal found.</param>
+public sealed record Plan(
+    int Version, PathChoice Choice, PlanTarget Target, IReadOnlyList<PackageUse> Packages, IReadOnlyList<PlanStep> Steps, IReadOnlyList<PlanStep> IfItLoops, Rehearsal Rehearsal)
+{
+    /// <summary>The version that is written now.</summary>
+    public const int Current = 2;
+
+    private static readonly JsonSerializerOptions Canonical = new(JsonSerializerDefaults.Web) { IgnoreReadOnlyProperties = true, Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) } };
+
+    /// <summary>Name of path and package for people.</summary>
+    public string Title => Packages.Count == 0 ? Choice.Title : $"{Packages[0].Title}, {char.ToLowerInvariant(Choice.Title[0])}{Choice.Title[1..]}";
+
+    /// <summary>The package, or null.</summary>
+    public PackageUse? Package => Packages.Count > 0 ? Packages[0] : null;
+
+    /// <summary>Whether the user data is erased.</summary>
+    public bool ErasesData => Choice.ErasesData;
+
+    /// <summary>Whether the write raises the phone's rollback floor for ever.</summary>
+    public bool RaisesFloor => Package?.Revision > Target.RollbackFloor;
+
+    /// <summary>Whether a partition's image is written; else the phone only erases what it has.</summary>
+    public bool Writes => Steps.Any(step => step.Bytes > 0);
+
+    /// <summary>Whether any act goes over a link.</summary>
+    public bool NeedsLink => Steps.Any(step => step.Act.By == ActBy.Link);
+
+    /// <summary>Bytes that will be sent.</summary>
+    public long BytesToSend => Steps.Sum(step => step.Bytes);
+
+    /// <summary>Typical and slow time of everything, in seconds.</summary>
+    public Band TotalSeconds => new(Steps.Sum(step => step.Seconds.Typical), Steps.Sum(step => step.Seconds.Slow));
+
+    /// <summary>What a break in a step would mean.</summary>
+    /// <param name="step">The step.</param>
+    /// <param name="partition">The partition whose image is at hand, where the step sends several; null for the step as a whole.</param>
+    public StepRisk RiskOf(PlanStep? step, string? partition = null)
+    {
+        var risks = Rehearsal.Risks.Where(risk => risk.Step == step?.Number).ToList();
+        return risks.FirstOrDefault(risk => partition is not null && risk.Partition == partition) ?? risks.FirstOrDefault(risk => risk.Partition is null) ?? StepRisk.None;
+    }
+
+    /// <summary>
+    /// Tells this plan from every other: a digest of what is done, to which phone, with what. Answers to gates belong to it and to nothing else. What the rehearsal says
+    /// follows from the same, and is left out.
+    /// </summary>
+    public string Key => Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(this with { Rehearsal = Rehearsal.None }, Canonical)))[..32];
+}
+
+/// <summary>A plan, or the reasons why there is none.</summary>
+/// <param name="Plan">The plan, or null.</param>
+/// <param name="Refusals">Why not; empty with a plan.</param>
+public sealed record PlanOutcome(Plan? Plan, IReadOnlyList<string> Refusals);

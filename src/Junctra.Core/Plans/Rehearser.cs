@@ -1,0 +1,238 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Modes;
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+using Junctra.Core.Plans.Acts;
+using Junctra.Core.Plans.Paths;
+using Junctra.Core.Twin;
+
+namespace Junctra.Core.Plans;
+
+/// <summary>Plays a plan on twins of the phone: to its end, and with every mistake at several points of every step.</summary>
+public static class Rehearser
+{
+    /// <summary>Most twins that are played for one plan.</summary>
+    public const int MaxBranches = 64;
+
+    // What decides how a plan ends and is often not known, and for which plans it does.
+    private static readonly (FactName Fact, string[] Values, Func<Plan, bool> Matters)[] Open =
+    [
+        (FactName.DeviceStatus, ["official", "custom"], plan => plan.Writes),
+        (FactName.Account, ["none", "signed-in"], _ => true),
+        (FactName.Recovery, ["stock", "custom"], plan => plan.Steps.Any(step => step.Act.Touches.Any(touch => touch.Role == PartitionRole.Recovery))),
+    ];
+
+    /// <summary>Rehearses a plan.</summary>
+    /// <param name="plan">The plan.</param>
+    /// <param name="case">What it was compiled for.</param>
+    /// <param name="package">Its package, or null.</param>
+    public static Rehearsal Rehearse(Plan plan, PathCase @case, Package? package)
+    {
+        var model = @case.Model!;
+        var twin = new PhoneTwin(model, @case.Catalogue);
+        var played = new List<PlayedBranch>();
+        var risks = new Dictionary<(int Step, string? Partition), StepRisk>();
+        foreach (var phone in Branches(@case.Phone, plan))
+        {
+            var branch = new Branch(new TwinScene(twin, @case.Catalogue, phone), plan, Start(plan, @case, phone, model));
+            if (branch.Play() is { } why) return Rehearsal.Fails(why);
+            played.Add(new PlayedBranch(branch.Start, branch.End, branch.Seen));
+            foreach (var risk in branch.Risks()) risks[(risk.Step, risk.Partition)] = risks.TryGetValue((risk.Step, risk.Partition), out var worst) ? Worse(worst, risk) : risk;
+        }
+
+        return new Rehearsal(null, Outcome.Fates(plan, @case, played, twin), Outcome.Expectations(plan, played, twin, package), [.. risks.Values.OrderBy(risk => risk.Step).ThenBy(risk => risk.Partition is not null)], played.Count);
+    }
+
+    private static StepRisk Worse(StepRisk a, StepRisk b) => (b.Risk > a.Risk ? b : a) with { DataGone = a.DataGone || b.DataGone };
+
+    /// <summary>The phones that this one may be: every combination of what is not known and matters.</summary>
+    private static IEnumerable<Phone> Branches(Phone phone, Plan plan)
+    {
+        IEnumerable<IReadOnlyList<Fact>> branches = [[]];
+        foreach (var (fact, values, _) in Open.Where(one => phone[one.Fact].State != FactState.Known && one.Matters(plan)))
+            branches = branches.SelectMany(_ => values, (known, value) => (IReadOnlyList<Fact>)[.. known, new Fact(fact, value, FactSource.Customer, default, "rehearsal")]);
+        return branches.Take(MaxBranches).Select(more => new Phone(phone.All.Where(fact => more.All(one => one.Name != fact.Name)).Concat(more)));
+    }
+
+    private static TwinState Start(Plan plan, PathCase @case, Phone phone, PhoneModel model)
+    {
+        // A link's first act finds the phone in its mode: the route brings it there before the plan begins.
+        var link = plan.Steps.FirstOrDefault(step => step.Act.By == ActBy.Link)?.Act.In;
+        var state = TwinBirth.Of(phone, model, link ?? @case.Mode, TwinScene.Computer);
+        return link is null ? state : state with { Cable = CableTo.Computer, Computer = TwinScene.Computer };
+    }
+
+    /// <summary>One twin, and all that may happen to it.</summary>
+    private sealed class Branch
+    {
+        private static readonly double[] Within = [0.25, 0.5, 0.999];
+        private const long WorthLookingMs = 400;
+
+        private static readonly (string What, Func<TwinState, TwinEvent[]> Happens)[] Mistakes =
+        [
+            ("the cable comes out", _ => [new CableOut()]),
+            ("the battery runs flat", _ => [new PowerGone()]),
+            ("the phone restarts", _ => [new ForcedRestart()]),
+        ];
+
+        private readonly Dictionary<string, (RiskKind Risk, bool DataGone)> known = new(StringComparer.Ordinal);
+        private readonly List<(PlanStep Step, string? Partition, TwinState State)> points = [];
+        private readonly TwinScene scene;
+        private readonly Plan plan;
+        private readonly string origin;
+
+        public Branch(TwinScene scene, Plan plan, TwinState start)
+        {
+            (this.scene, this.plan, Start, End) = (scene, plan, start, start);
+            origin = TwinKey.Of(start);
+        }
+
+        public TwinState Start { get; }
+
+        public TwinState End { get; private set; }
+
+        /// <summary>The twin after each step.</summary>
+        public List<(PlanStep Step, TwinState State)> Seen { get; } = [];
+
+        /// <summary>Plays the plan without a mistake; null, or why it does not go through.</summary>
+        public string? Play()
+        {
+            var state = Start;
+            foreach (var step in plan.Steps)
+            {
+                if (WhyNot(step, state) is { } wrong) return wrong;
+                points.Add((step, null, state));
+                foreach (var happening in step.Act.OnTwin(scene, state))
+                {
+                    if (happening is WritePart write && scene.Twin.WhyRefused(state, write.Partition, write.Part, write.Bytes) is { } refused)
+                        return $"The rehearsal on a twin of this phone fails at “{step.Title}”: the phone would refuse it ({refused}).";
+                    if (happening is TimePasses { Milliseconds: > WorthLookingMs } time && state.Task is not null)
+                        points.AddRange(Within.Select(share => (step, step.Act.Touches.Count > 1 ? state.Task.Partition : null, scene.Twin.Next(state, new TimePasses((long)(time.Milliseconds * share))))));
+                    state = scene.Twin.Next(state, happening);
+                }
+
+                Seen.Add((step, state));
+            }
+
+            End = Settle(state);
+            return Ends(End) ? null : $"The rehearsal on a twin of this phone ends with {End.Mode.Label()}: the plan would not bring it back.";
+        }
+
+        public IEnumerable<StepRisk> Risks()
+        {
+            foreach (var group in points.GroupBy(point => point.Step))
+            {
+                var whole = new StepRisk(group.Key.Number, RiskKind.SafeToStop, false);
+                foreach (var part in group.GroupBy(point => point.Partition))
+                {
+                    var risk = WorstOf(group.Key, part.Select(point => point.State));
+                    whole = Worse(whole, risk);
+                    if (part.Key is not null) yield return risk with { Partition = part.Key };
+                }
+
+                yield return whole;
+            }
+        }
+
+        private StepRisk WorstOf(PlanStep step, IEnumerable<TwinState> states)
+        {
+            var worst = new StepRisk(step.Number, RiskKind.SafeToStop, false);
+            foreach (var state in states)
+            {
+                foreach (var (what, happens) in Mistakes.Concat(MistakesOf(step)))
+                {
+                    var after = Settle(scene.Twin.Run(state, happens(state)));
+                    var (risk, dataGone) = Judge(after);
+                    if (risk > worst.Risk) worst = worst with { Risk = risk, By = what, At = risk == RiskKind.KeysBringItBack ? after.Mode.Label() : "" };
+                    if (dataGone) worst = worst with { DataGone = true };
+                }
+            }
+
+            return worst;
+        }
+
+        /// <summary>What a person at the menu may do instead: take the entry below.</summary>
+        private IEnumerable<(string, Func<TwinState, TwinEvent[]>)> MistakesOf(PlanStep step)
+        {
+            if (step.Act is not ChooseEntry choose) yield break;
+            yield return ("the entry below is chosen", state =>
+            {
+                var entries = scene.Twin.EntriesOf(state);
+                var at = entries.ToList().FindIndex(entry => entry.Id == choose.Entry);
+                return at < 0 || entries.Count < 2 ? [] : [.. ChooseEntry.Choose(scene.Twin, state, entries[(at + 1) % entries.Count].Id)];
+            });
+        }
+
+        /// <summary>What is left of the phone, and whether the plan brings it to its end from there. The same phone is judged once.</summary>
+        private (RiskKind Risk, bool DataGone) Judge(TwinState after)
+        {
+            var key = TwinKey.Of(after);
+            // Wherever it stands: what lies on it is what lay on it before.
+            if (key == origin) return (RiskKind.SafeToStop, false);
+            key = $"{after.Mode}/{key}";
+            if (known.TryGetValue(key, out var judged)) return judged;
+            return known[key] = Recover(after);
+        }
+
+        private (RiskKind Risk, bool DataGone) Recover(TwinState after)
+        {
+            if (after.Faults.DeadBoard) return (RiskKind.NotRecoverable, true);
+            // A phone that stands in its mode still answers; any other way leads through a start of its boot chain.
+            var entry = plan.Steps.FirstOrDefault(step => step.Act.By == ActBy.Link)?.Act.In;
+            var state = after;
+            if (after.Mode != entry)
+            {
+                var restarted = Settle(scene.Twin.Run(after with { Charge = Math.Max(after.Charge, FullEnough) }, [new ForcedRestart()]));
+                if (restarted.Mode == PhoneMode.Emergency) return (RiskKind.OnlyEmergency, !plan.ErasesData);
+                if (entry is { } mode)
+                {
+                    if (Router.Best(scene.Phone, scene.Twin.Model, after.Mode, mode, scene.Catalogue) is null) return (RiskKind.NotRecoverable, !plan.ErasesData);
+                    state = restarted with { Stage = mode.Standing()!.Value, StageSinceMs = restarted.NowMs, Loops = 0, Pending = null, Task = null, Message = null };
+                }
+                else
+                {
+                    state = restarted;
+                }
+            }
+
+            state = state with { Charge = Math.Max(state.Charge, FullEnough), Keys = Start.Keys };
+            if (entry is not null) state = state with { Cable = CableTo.Computer, Computer = TwinScene.Computer };
+            foreach (var step in plan.Steps)
+            {
+                foreach (var happening in step.Act.OnTwin(scene, state)) state = scene.Twin.Next(state, happening);
+            }
+
+            var end = Settle(state);
+            return Ends(end) ? (RiskKind.KeysBringItBack, !plan.ErasesData && End.Data is not null && (end.Data is null || end.Data.Apps < End.Data.Apps)) : (RiskKind.NotRecoverable, !plan.ErasesData);
+        }
+
+        private const long FullEnough = 60_000_000;
+
+        private static string? WhyNot(PlanStep step, TwinState state) =>
+            step.Act.By is ActBy.Link or ActBy.Hands && step.Act.In is { } mode && state.Mode != mode
+                ? $"The rehearsal on a twin of this phone fails at “{step.Title}”: the phone would be in {state.Mode.Label()} instead of {mode.Label()}." : null;
+
+        /// <summary>It starts; or it loops on data that were to be kept, for which a wipe was agreed on.</summary>
+        private bool Ends(TwinState state) => state.Mode is PhoneMode.System or PhoneMode.SetupWizard || state.Mode == PhoneMode.BootLoop && !plan.ErasesData;
+
+        private TwinState Settle(TwinState state)
+        {
+            foreach (var time in Junctra.Core.Twin.Hands.UntilRest(scene.Twin, state)) state = scene.Twin.Next(state, time);
+            return state;
+        }
+    }
+}
+
+/// <summary>A twin from its beginning to its end.</summary>
+/// <param name="Start">Before the plan.</param>
+/// <param name="End">After it.</param>
+/// <param name="Seen">After each step.</param>
+internal sealed record PlayedBranch(TwinState Start, TwinState End, IReadOnlyList<(PlanStep Step, TwinState State)> Seen);
+
+/// <summary>What of a twin decides how things go on: what lies on it, never when.</summary>
+internal static class TwinKey
+{
+    public static string Of(TwinState state) => string.Join('|',
+        string.Join(',', state.Parts.Select(pair => $"{pair.Key}={pair.Value.Content}{(pair.Value.Whole ? "" : "!")}{pair.Value.Kind}")),
+        state.Floor, state.Unlocked, state.PermissionOn, state.Slot, state.AsksForAccount, state.Data is { } data ? $"{data.Kind} {data.Os} {data.Apps} {data.Account}" : "", state.Layout.Count);
+}

@@ -1,0 +1,71 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Modes;
+using Junctra.Core.Phones;
+using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
+
+namespace Junctra.Core.Runs;
+
+/// <summary>What somebody may say that the phone shows after a step for hands.</summary>
+/// <param name="Shows">The mode.</param>
+/// <param name="Label">The same in words.</param>
+/// <param name="Done">Whether that is what the step was to bring.</param>
+public sealed record HandsChoice(PhoneMode Shows, string Label, bool Done);
+
+/// <summary>What hands do now, in a run that waits for them: by the ways of the phone's key family from wherever it is, or by the words of a menu.</summary>
+/// <param name="Title">What it is.</param>
+/// <param name="Words">What to do, one step each.</param>
+/// <param name="Choices">What the phone may show then, the wanted one first.</param>
+/// <param name="Way">The way that is gone, for its score; null where there is none.</param>
+public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IReadOnlyList<HandsChoice> Choices, Way? Way)
+{
+    /// <summary>The order of a run that waits.</summary>
+    /// <param name="run">The run.</param>
+    /// <param name="phone">What is known of the phone.</param>
+    /// <param name="model">Its model.</param>
+    /// <param name="catalogue">Its ways.</param>
+    /// <returns>The order, or null where no hands are wanted.</returns>
+    public static HandsOrder? Of(RunState run, Phone phone, PhoneModel model, ModelCatalogue catalogue)
+    {
+        if (run is not { Status: RunStatus.Waiting, Step: { } step, HandsFrom: { } from }) return null;
+        return step.Act switch
+        {
+            ConfirmTarget confirm => new HandsOrder(step.Title, [confirm.Compare], [new(from, "It is this phone", true)], null),
+            BringInto bring => Lead(step, from, bring.To, true),
+            ChooseEntry choose when from != PhoneMode.Unknown && EntryIn(from, choose) is null => Lead(step, from, choose.Menu, false),
+            ChooseEntry choose => Enter(choose with { Menu = from == PhoneMode.Unknown ? choose.Menu : from, Label = EntryIn(from, choose) ?? choose.Label }),
+            _ => null,
+        };
+
+        // Whose recovery it is shows only when it opens; either has the entry, by its own words.
+        string? EntryIn(PhoneMode mode, ChooseEntry choose) => mode == choose.Menu ? choose.Label
+            : IsRecovery(mode) && IsRecovery(choose.Menu) ? catalogue.CommonWays.MenuOf(catalogue.KeyFamilyOf(model), mode.Standing()!.Value)?.Entries.FirstOrDefault(entry => entry.Id == choose.Entry)?.Label : null;
+
+        static HandsOrder Enter(ChooseEntry choose) =>
+            new(choose.Words.Title, WordsOf(choose), [new(choose.Restarts ? PhoneMode.Starting : choose.Menu, choose.Restarts ? "It restarts" : "It says that it is done", true)], null);
+
+        HandsOrder Lead(PlanStep step, PhoneMode at, PhoneMode to, bool ends)
+        {
+            var way = Router.Best(phone, model, at, to, catalogue)?.Legs is [var first, ..] ? first : null;
+            List<HandsChoice> choices = [new(to, PhoneScreens.Of(to), ends)];
+            if (IsRecovery(to)) choices.Add(new(to == PhoneMode.StockRecovery ? PhoneMode.CustomRecovery : PhoneMode.StockRecovery, "Another recovery's menu", ends));
+            if (way is not null && way.To != to) choices.Add(new(way.To, PhoneScreens.Of(way.To), false));
+            choices.AddRange((way?.Score.Wrong ?? []).Where(sign => choices.All(choice => choice.Shows != sign.Is)).DistinctBy(sign => sign.Is).Select(sign => new HandsChoice(sign.Is, sign.Sees, false)));
+            return way is null
+                ? new HandsOrder(step.Title, at == to ? [$"It is in {to.Label()} already."] : [$"From {at.Label()} no way into {to.Label()} is known. Say what the phone shows now, or stop the run."], choices, null)
+                : new HandsOrder(way.To == to ? step.Title : $"{step.Title}: first into {way.To.Label()}", [.. way.Score.Before, .. way.Score.Words], choices, way);
+        }
+    }
+
+    /// <summary>Whether somebody may say so now: what ends a step is among the choices, anything else leads on from there.</summary>
+    public bool Allows(PhoneMode shows, bool done) => !done || Choices.Any(choice => choice.Done && choice.Shows == shows);
+
+    private static bool IsRecovery(PhoneMode mode) => mode is PhoneMode.StockRecovery or PhoneMode.CustomRecovery;
+
+    private static string[] WordsOf(ChooseEntry choose) =>
+    [
+        $"In {choose.Menu.Label()}, go to “{choose.Label}” by its words: entries stand elsewhere on other phones.",
+        "Select it. If it asks whether you mean it, choose the entry that says yes.",
+        choose.Takes > 0 ? $"Wait: it takes about {Math.Max(5, Math.Ceiling(choose.Takes / 5) * 5)} s. {choose.Words.Ends}" : choose.Words.Ends,
+    ];
+}

@@ -1,0 +1,143 @@
+// Paths beside the factory set: by hands alone, and a bundle over the download link.
+import { expect, test } from '@playwright/test';
+import { act, look, signIn, watch, web } from './steps.mjs';
+
+const control = (path, method, body) => fetch(`${process.env.JUNCTRA_HANDS}/phones/${path}`, { method, body, headers: { 'Content-Type': 'application/json' } });
+
+async function hands(phone, what) {
+  await expect(async () => expect((await control(`${phone}/${what}`, 'POST')).ok).toBe(true)).toPass();
+}
+
+const mode = async (phone) => (await (await fetch(`${process.env.JUNCTRA_HANDS}/phones`)).json())[phone].mode;
+
+async function answerGates(page) {
+  for (const box of await page.locator('.gate input[type=checkbox]').all()) await box.check();
+  for (const id of ['waived', 'owner-knows']) {
+    const option = page.locator(`.gate input[value=${id}]`);
+    if (await option.count()) await option.check();
+  }
+}
+
+async function note(page, fact, value) {
+  await page.locator('#name').selectOption(fact);
+  await page.locator('#value').fill(value);
+  await act(page, 'Note it');
+}
+
+test.beforeEach(async ({ page }) => {
+  watch(page);
+  await signIn(page);
+});
+
+test('a phone that hangs on stale data is wiped by hands alone, with a wrong screen on the way', async ({ page }) => {
+  await page.goto(web('/jobs/new'));
+  await page.locator('#description').fill('green, worn corners');
+  await page.locator('#code').fill('HX204');
+  await page.locator('#complaint').fill('Starts over and over since the last update was done. Nothing on it is wanted.');
+  await page.getByLabel('What does it do now?').selectOption({ label: 'starts again and again' });
+  await page.locator('[name="Form.OwnershipStated"]').first().check();
+  await act(page, 'Take it in');
+  await expect(page).toHaveURL(/find-out$/);
+  const job = page.url().replace(/\/find-out$/, '');
+  const ticket = job.split('/').at(-1);
+  await page.goto(`${job}/plan`);
+  await act(page, 'Wipe only, nothing written');
+  await expect(page.getByRole('heading', { name: /^Wipe only, nothing written/ })).toBeVisible();
+  await expect(page.getByText('Neither boot nor system is written.')).toBeVisible();
+  await look(page, 'plan-wipe');
+  await page.locator('a[data-primary]').click();
+  await answerGates(page);
+  await page.locator('#typed').fill(ticket);
+  await act(page, 'Begin');
+
+  await expect(page).toHaveURL(/write$/);
+  await expect(page.getByRole('heading', { name: 'Compare the phone with its ticket' }).first()).toBeVisible();
+  await act(page, 'It is this phone');
+  await expect(page.getByRole('heading', { name: /Bring it into stock recovery by keys/ }).first()).toBeVisible();
+  await look(page, 'hands');
+  // It went off instead: the run waits for the same step, and leads on from there.
+  await page.locator('#shows').selectOption('off');
+  await act(page, 'It shows this');
+  await expect(page.getByText('the phone shows off')).toBeVisible();
+  await expect(page.getByRole('heading', { name: /Bring it into stock recovery by keys/ }).first()).toBeVisible();
+  await act(page, 'Recovery.s menu');
+  await expect(page.getByRole('heading', { name: 'Choose “Wipe data”' }).first()).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Choose “Wipe cache”' }).first()).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Choose “Restart the system”' }).first()).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Done. The phone restarts.' })).toBeVisible();
+  await page.getByRole('link', { name: 'To the check' }).click();
+  await page.getByRole('button', { name: 'its set-up' }).click();
+  await expect(page.getByText('All as intended')).toBeVisible();
+  await page.goto(`${job}/hand-back`);
+  await expect(page.getByText('Nothing was written; the user data was erased in recovery.')).toBeVisible();
+  await act(page, 'Hand it back');
+  await expect(page.getByText('Handed back. The job is in the logbook.')).toBeVisible();
+});
+
+async function libraryIsSeen(page) {
+  await expect(async () => {
+    await page.goto(web('/packages'));
+    expect(await page.locator('tr[data-row]').count()).toBeGreaterThanOrEqual(27);
+    await expect(page.getByText('not looked into yet')).toHaveCount(0, { timeout: 500 });
+  }).toPass();
+}
+
+async function intoDownload(page) {
+  await hands('H', 'into/download');
+  await page.goto(web('/jobs/0418/route'));
+  await page.locator('#port').selectOption('H');
+  await act(page, 'Read from the phone');
+}
+
+async function begin(page) {
+  await page.goto(web('/jobs/0418/plan?gates=1'));
+  await expect(page.getByRole('heading', { name: /^Bundle, data kept/ })).toBeVisible();
+  await answerGates(page);
+  await page.locator('#typed').fill('0418');
+  await act(page, 'Write');
+  await expect(page).toHaveURL(/write$/);
+}
+
+test('demo job 1: a bundle that keeps the data, the cable out in the system image, and again to the hand-back', async ({ page }) => {
+  await libraryIsSeen(page);
+  await intoDownload(page);
+  await expect(page).toHaveURL(/match$/);
+  await page.getByRole('link', { name: 'TN63E.5.2608.WHM2' }).first().click();
+  await act(page, 'Use this package');
+  await page.goto(web('/jobs/0418/plan'));
+  await expect(page.getByText('Send the bundle with the keep-data pack')).toBeVisible();
+  await expect(page.getByText('If it loops afterwards, as agreed')).toBeVisible();
+  await look(page, 'plan-bundle');
+
+  // The boot chain and what is sent before it are 9 MB; then comes the system.
+  expect((await control('H/faults', 'PUT', JSON.stringify({ dropAtByte: 11_000_000 }))).ok).toBe(true);
+  await begin(page);
+  await expect(page.getByText('The write ended early').first()).toBeVisible();
+  await expect(page.getByText(/of system had been given to it/).first()).toBeVisible();
+  await expect(page.getByText(/Accepted whole: bootchain/).first()).toBeVisible();
+
+  // What was written in part has made the region void; the label still says it.
+  await page.goto(web('/jobs/0418/find-out'));
+  await page.locator('#name').selectOption('region');
+  await page.locator('#from').selectOption('Label');
+  await page.locator('#value').fill('WHM');
+  await page.locator('.note-fields button').last().click();
+  await intoDownload(page);
+  await begin(page);
+  await expect(page.getByRole('heading', { name: 'Written. The phone restarts.' })).toBeVisible();
+  await expect.poll(() => mode('H')).toBe('system');
+  await page.goto(web('/jobs/0418/check'));
+  await page.getByRole('button', { name: 'the running system' }).click();
+  await note(page, 'build', 'TN63E.5.2608.WHM2');
+  await hands('H', 'into/download');
+  await act(page, 'Read at port H');
+  if (await page.locator('#name option[value=radio-build]').count()) await note(page, 'radio-build', 'TN63E-R-2608-N');
+  await expect(page.getByText('All as intended')).toBeVisible();
+  await page.goto(web('/jobs/0418/hand-back'));
+  await expect(page.getByText('Accepted by the phone: bootchain', { exact: false })).toBeVisible();
+  await act(page, 'Hand it back');
+  await expect(page.getByText('Handed back. The job is in the logbook.')).toBeVisible();
+});
