@@ -24,6 +24,11 @@ async function note(page, fact, value) {
   await act(page, 'Note it');
 }
 
+/** The page on which the run waits for hands: the live view of the step before says the same words just before it makes room for it. */
+async function wanted(page, title) {
+  await expect(page.locator('[data-waits=yes] .hands-wanted h2').filter({ hasText: title })).toBeVisible();
+}
+
 test.beforeEach(async ({ page }) => {
   watch(page);
   await signIn(page);
@@ -51,21 +56,21 @@ test('a phone that hangs on stale data is wiped by hands alone, with a wrong scr
   await act(page, 'Begin');
 
   await expect(page).toHaveURL(/write$/);
-  await expect(page.getByRole('heading', { name: 'Compare the phone with its ticket' }).first()).toBeVisible();
+  await wanted(page, 'Compare the phone with its ticket');
   await act(page, 'It is this phone');
-  await expect(page.getByRole('heading', { name: /Bring it into stock recovery by keys/ }).first()).toBeVisible();
+  await wanted(page, 'Bring it into stock recovery by keys');
   await look(page, 'hands');
   // It went off instead: the run waits for the same step, and leads on from there.
   await page.locator('#shows').selectOption('off');
   await act(page, 'It shows this');
-  await expect(page.getByText('the phone shows off')).toBeVisible();
-  await expect(page.getByRole('heading', { name: /Bring it into stock recovery by keys/ }).first()).toBeVisible();
+  await expect(page.locator('[data-waits=yes] [data-journal]')).toContainText('the phone shows off');
+  await wanted(page, 'Bring it into stock recovery by keys');
   await act(page, 'Recovery.s menu');
-  await expect(page.getByRole('heading', { name: 'Choose “Wipe data”' }).first()).toBeVisible();
+  await wanted(page, 'Choose “Wipe data”');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { name: 'Choose “Wipe cache”' }).first()).toBeVisible();
+  await wanted(page, 'Choose “Wipe cache”');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { name: 'Choose “Restart the system”' }).first()).toBeVisible();
+  await wanted(page, 'Choose “Restart the system”');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Done. The phone restarts.' })).toBeVisible();
   await page.getByRole('link', { name: 'To the check' }).click();
