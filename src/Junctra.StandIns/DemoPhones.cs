@@ -27,7 +27,7 @@ internal static class DemoPhones
         // A Tern 6, stock and unlocked, that is to be locked again.
         ("G", catalogue => Of(catalogue, "TN63E", PhoneMode.System, new TwinNature { Serial = "TNG60214", Build = "TN63E.5.2608.WHM2", Os = 14, Revision = 5, Unlocked = true, ChargePercent = 66, Account = "owner", Seed = 2 })),
         // A Tern 6 that restarts for ever since a custom system was put on it; the customer's data are those of the stock system before.
-        ("H", catalogue => Of(catalogue, "TN63E", PhoneMode.BootLoop, new TwinNature { Serial = "TNH60418", Build = "custom-4.0", Os = 14, Revision = 5, Unlocked = true, System = SoftwareKind.Custom, ChargePercent = 68 }) is var looping
+        ("H", catalogue => Of(catalogue, "TN63E", PhoneMode.BootLoop, new TwinNature { Serial = "TNH60418", Build = "custom-4.0", Os = 14, Revision = 5, Unlocked = true, System = SoftwareKind.Custom, ChargePercent = 88, Computer = BenchPhone.Computer }) is var looping
             ? looping with { State = looping.State with { Tripped = true, Data = new TwinData("TN63E.5.2608.WHM2", 14, SoftwareKind.Stock, 40, "owner") } } : looping),
         // The other phone at port D: a Tern 4 whose driver nobody installed.
         ("X", catalogue => Of(catalogue, "TN41E", PhoneMode.Download, new TwinNature { Serial = "TNX10093", Build = "TN41E.2.2540.WHM1", Revision = 2, ChargePercent = 41, Computer = BenchPhone.Computer })),
