@@ -1,12 +1,11 @@
 using System.Diagnostics;
 using Junctra.Core.Catalogue;
-using Junctra.Core.Matching;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 using Junctra.Formats.Inspection;
-using Junctra.Store;
 using Junctra.Store.Files;
+using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Library;
 using Microsoft.EntityFrameworkCore;

@@ -1,6 +1,6 @@
 using System.Diagnostics;
 using System.Text.RegularExpressions;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 using Junctra.Core.Triage;
 using Junctra.Formats.CatalogueFiles;
 using Junctra.Store;

@@ -1,6 +1,6 @@
 using System.Diagnostics;
-using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
+using Junctra.Core.Routes;
 using Junctra.Core.Phones;
 using Junctra.Formats.CatalogueFiles;
 

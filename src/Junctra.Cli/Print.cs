@@ -1,4 +1,4 @@
-using Junctra.Core.Packages;
+using Junctra.Core.Facts;
 using Junctra.Formats.MatchFiles;
 
 namespace Junctra.Cli;

@@ -1,12 +1,12 @@
 using System.CommandLine;
 using System.Text.Encodings.Web;
-using System.Text.Json;
 using System.Text.Json.Serialization;
+using System.Text.Json;
 using Junctra.Cli;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
-using Junctra.Core.Modes;
+using Junctra.Core.Routes;
 using Junctra.Core.Packages;
-using Junctra.Core.Phones;
 using Junctra.Core.Twin;
 using Junctra.Formats.CatalogueFiles;
 using Junctra.Formats.Inspection;

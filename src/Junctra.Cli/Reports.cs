@@ -1,4 +1,5 @@
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
+using Junctra.Core.Routes;
 using Junctra.Core.Packages;
 using Junctra.Formats.MatchFiles;
 

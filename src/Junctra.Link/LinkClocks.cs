@@ -16,5 +16,9 @@ public sealed record LinkClocks(TimeSpan Connect, TimeSpan Answer, TimeSpan Tran
         TimeSpan.FromSeconds(10),
         TimeSpan.FromSeconds(figures.TransferStallFaultSeconds),
         TimeSpan.FromSeconds(figures.RestartSeconds.Slow * 3),
-        figures.CommitFault);
+        bytes => CommitFault(figures, bytes));
+
+    /// <summary>How long the phone may say nothing while it writes or erases <paramref name="bytes"/>, before that is a fault.</summary>
+    private static TimeSpan CommitFault(Figures figures, long bytes) => TimeSpan.FromSeconds(Math.Max(
+        figures.CommitFaultFloorSeconds, figures.CommitSecondsPer100Megabytes * figures.CommitFaultTimes * bytes / 100e6));
 }

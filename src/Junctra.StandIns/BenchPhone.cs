@@ -1,10 +1,11 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
-using System.Net;
 using System.Net.Sockets;
+using System.Net;
 using System.Text.Json;
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
+using Junctra.Core.Routes;
 using Junctra.Core.Phones;
 using Junctra.Core.Twin;
 

@@ -1,6 +1,7 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
-using Junctra.Core.Modes;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Twin;
 
 namespace Junctra.StandIns;

@@ -1,3 +1,5 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Phones;
 using Junctra.Core.Runs;
 using Microsoft.EntityFrameworkCore;

@@ -1,5 +1,6 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Routes;
 using Junctra.Core;
-using Junctra.Core.Modes;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Store;

@@ -1,6 +1,8 @@
+using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
-using Junctra.Core.Modes;
+using Junctra.Core.Routes;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;

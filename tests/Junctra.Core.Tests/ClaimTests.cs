@@ -1,6 +1,7 @@
 using CsCheck;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
-using Junctra.Core.Modes;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 using Junctra.Testing;

@@ -1,5 +1,6 @@
 using CsCheck;
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Phones;
 using Junctra.Testing;
 

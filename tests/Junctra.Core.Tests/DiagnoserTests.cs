@@ -1,5 +1,6 @@
 using CsCheck;
-using Junctra.Core.Phones;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Triage;
 using Junctra.Testing;
 

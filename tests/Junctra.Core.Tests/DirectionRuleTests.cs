@@ -1,7 +1,7 @@
 using CsCheck;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
-using Junctra.Core.Phones;
 using Junctra.Testing;
 
 namespace Junctra.Core.Tests;

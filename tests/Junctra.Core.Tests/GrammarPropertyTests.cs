@@ -1,5 +1,5 @@
 using CsCheck;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 using Junctra.Testing;
 
 namespace Junctra.Core.Tests;

@@ -1,7 +1,8 @@
 using CsCheck;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
-using Junctra.Core.Phones;
 using Junctra.Testing;
 
 namespace Junctra.Core.Tests;

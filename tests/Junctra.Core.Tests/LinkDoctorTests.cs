@@ -1,4 +1,6 @@
-using Junctra.Core.Modes;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
+using Junctra.Core.Routes;
 using Junctra.Testing;
 
 namespace Junctra.Core.Tests;

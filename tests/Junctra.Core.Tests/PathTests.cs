@@ -1,10 +1,10 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
-using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans.Paths;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 

@@ -1,4 +1,5 @@
 using CsCheck;
+using Junctra.Core.Facts;
 using Junctra.Core.Phones;
 using Junctra.Testing;
 

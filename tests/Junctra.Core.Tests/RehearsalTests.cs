@@ -1,7 +1,7 @@
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 using Junctra.Core.Phones;
-using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
+using Junctra.Core.Plans;
 using Junctra.Core.Twin;
 using Junctra.Testing;
 

@@ -1,5 +1,5 @@
 using CsCheck;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 using Junctra.Core.Phones;
 using Junctra.Core.Runs;
 using Junctra.Testing;

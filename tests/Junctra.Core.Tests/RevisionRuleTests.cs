@@ -1,3 +1,4 @@
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
 using Junctra.Testing;

@@ -1,5 +1,5 @@
 using CsCheck;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Testing;

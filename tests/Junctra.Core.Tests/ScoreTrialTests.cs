@@ -1,5 +1,6 @@
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
+using Junctra.Core.Routes;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Twin;
 using Junctra.Testing;
 
@@ -8,7 +9,7 @@ namespace Junctra.Core.Tests;
 public class ScoreTrialTests
 {
     private static readonly PhoneTwin Twin = new(Repo.Catalogue.Model("TN63E")!, Repo.Catalogue);
-    private static readonly Way Way = Repo.Catalogue.WaysOf(Twin.Model, PhoneMode.System).First(way => way.Id == "off-to-warning");
+    private static readonly Way Way = WayBook.Of(Twin.Model, Repo.Catalogue, PhoneMode.System).First(way => way.Id == "off-to-warning");
     private static readonly TwinState Start = TwinBirth.Of(Sample.Phone(Sample.Fact(FactName.LockState, "unlocked")), Twin.Model, PhoneMode.Off, "here");
 
     private static TrialView At(long now, params (long At, TwinEvent Happening)[] acts) => ScoreTrial.At(Twin, Start, Way, [.. acts.Select(act => new TrialAct(act.At, act.Happening))], now);

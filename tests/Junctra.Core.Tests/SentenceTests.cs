@@ -1,4 +1,6 @@
 using System.Reflection;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
@@ -29,8 +31,8 @@ public class SentenceTests
         (FactName.StorageSize, ["64", "128"]),
         (FactName.RadioBuild, ["HX204-R-26w01", "HX204-R-26w06", "HX204-R-26w20", "TRB62-R-N-20260301", "TRB62-R-N-20260601"]),
         (FactName.Mode, ["system", "fastboot", "download", "emergency", "off", "boot-loop", "lock-change", "update-running"]),
-        (FactName.Reached(Modes.PhoneMode.Fastboot), ["yes", "no"]),
-        (FactName.Reached(Modes.PhoneMode.Download), ["yes", "no"]),
+        (FactName.Reached(PhoneMode.Fastboot), ["yes", "no"]),
+        (FactName.Reached(PhoneMode.Download), ["yes", "no"]),
         (FactName.Card, ["present", "none"]),
         (FactName.CardPlace, ["root", "internal"]),
         (FactName.CardFileName, ["fell-update.zip", "fell-update.zip.zip"]),

@@ -1,4 +1,4 @@
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 using Junctra.Core.Twin;
 using static Junctra.Core.Tests.TwinCases;
 

@@ -32,7 +32,7 @@ public sealed class CatalogueTests : IDisposable
         Assert.Equal(10, catalogue.Models.Count());
         Assert.Equal(15, catalogue.Triage.Classes.Count);
         Assert.Equal(["TN41E", "TN41K", "TN41S"], catalogue.Variants("tern 4").Select(model => model.Code));
-        Assert.Contains(catalogue.Guides, guide => guide.Fact == Junctra.Core.Phones.FactName.RollbackFloor);
+        Assert.Contains(catalogue.Guides, guide => guide.Fact == Junctra.Core.Facts.FactName.RollbackFloor);
     }
 
     [Theory]

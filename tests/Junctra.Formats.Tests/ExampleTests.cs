@@ -1,4 +1,6 @@
 using System.Text.Json;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
 using Junctra.Formats.CatalogueFiles;

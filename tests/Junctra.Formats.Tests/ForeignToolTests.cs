@@ -1,6 +1,7 @@
 using System.Formats.Tar;
 using System.Security.Cryptography;
 using System.Text;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Formats.CatalogueFiles;
 using Junctra.Formats.Images;

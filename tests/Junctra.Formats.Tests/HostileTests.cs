@@ -4,6 +4,7 @@ using System.IO.Compression;
 using System.Security.Cryptography;
 using System.Text;
 using CsCheck;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
 

@@ -2,8 +2,9 @@ using System.Diagnostics;
 using System.Formats.Tar;
 using System.Security.Cryptography;
 using CsCheck;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Core.Phones;
 using Junctra.Formats.Inspection;
 using Junctra.Testing;
 

@@ -1,6 +1,7 @@
 using System.Formats.Tar;
 using System.Security.Cryptography;
 using System.Text;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
 using Junctra.Testing;

@@ -1,6 +1,7 @@
 using System.Buffers.Binary;
 using System.IO.Hashing;
 using CsCheck;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Formats.Sparse;
 

@@ -1,6 +1,7 @@
-using System.Net;
 using System.Net.Sockets;
-using Junctra.Core.Modes;
+using System.Net;
+using Junctra.Core.Facts;
+using Junctra.Core.Routes;
 using Junctra.Core.Phones;
 using Junctra.Core.Twin;
 using Junctra.Link.Bench;

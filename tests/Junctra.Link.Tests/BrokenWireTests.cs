@@ -1,3 +1,4 @@
+using Junctra.Core.Facts;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 

@@ -1,8 +1,8 @@
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
-using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Core.Twin;
 using Junctra.Link.Running;

@@ -1,6 +1,6 @@
 using System.Security.Cryptography;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Core.Phones;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 

@@ -1,6 +1,6 @@
 using System.Text.Json.Nodes;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Core.Phones;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Link.Fastboot;

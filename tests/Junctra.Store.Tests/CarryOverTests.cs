@@ -1,11 +1,11 @@
 using System.IO.Compression;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Testing;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
+using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Store.Tests;
 

@@ -1,5 +1,5 @@
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
-using Junctra.Core.Phones;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Testing;

@@ -1,5 +1,6 @@
 using System.Net;
 using System.Text.RegularExpressions;
+using Junctra.Core.Facts;
 using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Testing;

@@ -1,3 +1,5 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
@@ -37,7 +39,7 @@ public class DemoMatchTests
         row.Facts.AddRange(demo.FactsAt(Sample.Noon, "counter").Concat(more).Select(FactRow.Of));
         row.TriageAnswers.AddRange(demo.Said.Select(said => new TriageAnswerRow { CheckId = said.CheckId, OutcomeId = said.OutcomeId, By = "counter" }));
         var job = new JobView(row, Repo.Catalogue);
-        var policy = job.Policy(Repo.Catalogue.Policy, Repo.Catalogue);
+        var policy = job.Policy(Schools.PolicyOf(Repo.Catalogue), Repo.Catalogue);
         policy = decide is null ? policy : decide(policy);
         return new Seen(job.Phone, policy, Matcher.Rank(job.Phone, await Whole.Value, Repo.Catalogue, policy));
     }

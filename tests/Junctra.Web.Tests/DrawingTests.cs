@@ -1,3 +1,4 @@
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Plans;
@@ -42,7 +43,7 @@ public class DrawingTests
     public void A_signals_own_word_is_text_and_never_markup() =>
         Assert.DoesNotContain("<b>", Render(new SignalTagHelper { Verdict = Verdict.Go, Word = "<b>x</b>" }));
 
-    private static JobView Job(params Core.Phones.Fact[] facts)
+    private static JobView Job(params Core.Facts.Fact[] facts)
     {
         var row = new JobRow { Ticket = "0418", Description = "blue case", Complaint = "loops" };
         row.Facts.AddRange(facts.Select(FactRow.Of));

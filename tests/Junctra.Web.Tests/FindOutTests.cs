@@ -1,6 +1,6 @@
 using System.Net;
 using System.Text.RegularExpressions;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
 

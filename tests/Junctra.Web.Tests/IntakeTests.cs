@@ -1,5 +1,5 @@
 using System.Net;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Microsoft.EntityFrameworkCore;

@@ -1,12 +1,12 @@
-using System.Net;
 using System.Net.Http.Headers;
 using System.Net.Http.Json;
-using System.Text;
+using System.Net;
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using System.Text;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
-using Junctra.Core.Phones;
 using Junctra.Formats.Inspection;
 using Junctra.Store;
 using Junctra.Testing;

@@ -1,4 +1,5 @@
 using System.Net;
+using Junctra.Core.Facts;
 using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Testing;
@@ -134,7 +135,7 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
         var noted = await WebWorld.PostAsync(client, $"/jobs/{ticket}/find-out", "Note", ("name", "rollback-floor"), ("value", "1"), ("source", source));
         Assert.NotEqual(HttpStatusCode.Redirect, noted.StatusCode);
         await using var db = world.Database.CreateDbContext();
-        Assert.DoesNotContain(await db.Facts.Where(f => db.Jobs.Any(j => j.Id == f.JobId && j.Ticket == ticket)).ToListAsync(), f => f.Source == Junctra.Core.Phones.FactSource.Link);
+        Assert.DoesNotContain(await db.Facts.Where(f => db.Jobs.Any(j => j.Id == f.JobId && j.Ticket == ticket)).ToListAsync(), f => f.Source == FactSource.Link);
     }
 
     [Fact]

@@ -1,4 +1,5 @@
 using System.Net;
+using Junctra.Core.Facts;
 using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Testing;

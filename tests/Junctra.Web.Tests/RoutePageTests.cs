@@ -1,9 +1,9 @@
-using System.Net;
 using System.Net.Http.Json;
+using System.Net;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Store;
 using Junctra.Testing;
 using Microsoft.EntityFrameworkCore;

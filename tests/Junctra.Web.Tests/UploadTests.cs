@@ -1,10 +1,11 @@
 using System.Net;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Store;
 using Junctra.Store.Files;
+using Junctra.Store;
 using Junctra.Testing;
-using Junctra.Web.Library;
 using Junctra.Web.Library.Arrivals;
+using Junctra.Web.Library;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 

@@ -1,6 +1,6 @@
 using System.Net;
 using System.Text.RegularExpressions;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 using Microsoft.EntityFrameworkCore;

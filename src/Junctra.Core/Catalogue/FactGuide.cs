@@ -1,5 +1,4 @@
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 
 namespace Junctra.Core.Catalogue;
 

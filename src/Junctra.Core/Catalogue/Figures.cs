@@ -34,9 +34,4 @@ public sealed record Figures(
     double CommitSecondsPer100Megabytes,
     double CommitWarnTimes,
     double CommitFaultTimes,
-    double CommitFaultFloorSeconds)
-{
-    /// <summary>How long the phone may say nothing while it writes or erases <paramref name="bytes"/>, before that is a fault.</summary>
-    public TimeSpan CommitFault(long bytes) =>
-        TimeSpan.FromSeconds(Math.Max(CommitFaultFloorSeconds, CommitSecondsPer100Megabytes * CommitFaultTimes * bytes / 100e6));
-}
+    double CommitFaultFloorSeconds);

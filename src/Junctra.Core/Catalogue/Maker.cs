@@ -1,4 +1,4 @@
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 
 namespace Junctra.Core.Catalogue;
 

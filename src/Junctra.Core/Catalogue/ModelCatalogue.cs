@@ -1,8 +1,5 @@
 using System.Collections.Concurrent;
-using Junctra.Core.Matching;
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
-using Junctra.Core.Triage;
+using Junctra.Core.Facts;
 
 namespace Junctra.Core.Catalogue;
 
@@ -32,9 +29,8 @@ public sealed class ModelCatalogue
     /// <summary>Takes parts that were checked against each other: model codes are unique, key families exist.</summary>
     /// <exception cref="ArgumentException">A model code or a key family appears twice.</exception>
     public ModelCatalogue(IReadOnlyList<Maker> makers, IReadOnlyList<KeyFamily> families, IReadOnlyList<Region> regions, Figures figures,
-        MatchPolicy? policy = null, IReadOnlyList<FactGuide>? guides = null, TriageTables? triage = null)
+        IReadOnlyList<FactGuide>? guides = null, TriageTables? triage = null)
     {
-        Policy = policy ?? MatchPolicy.Careful;
         Guides = guides ?? [];
         Triage = triage ?? TriageTables.Empty;
         Makers = makers;
@@ -72,8 +68,8 @@ public sealed class ModelCatalogue
     /// <summary>The shop's figures.</summary>
     public Figures Figures { get; }
 
-    /// <summary>The schools of the catalogue's files: what the shop does before its lead, or a job, says otherwise.</summary>
-    public MatchPolicy Policy { get; }
+    /// <summary>What the files answer to questions on which practitioners disagree, by the question's id; <c>MatchPolicy.OfFiles</c> makes a policy of it.</summary>
+    public IReadOnlyDictionary<string, string> SchoolAnswers { get; init; } = new Dictionary<string, string>();
 
     /// <summary>Where facts can be found, in the order in which they are asked for.</summary>
     public IReadOnlyList<FactGuide> Guides { get; }
@@ -105,12 +101,6 @@ public sealed class ModelCatalogue
 
     /// <summary>The key family of a model.</summary>
     public KeyFamily KeyFamilyOf(PhoneModel model) => keyFamilies[model.KeyFamily];
-
-    private readonly ConcurrentDictionary<(string Model, PhoneMode StartsInto), IReadOnlyList<Way>> ways = new();
-
-    /// <summary>All ways of a model's phones, for phones whose start ends in a mode.</summary>
-    public IReadOnlyList<Way> WaysOf(PhoneModel model, PhoneMode startsInto) =>
-        ways.GetOrAdd((model.Code, startsInto), _ => WayBook.Of(model, this, startsInto));
 
     /// <summary>The models that are sold by a name, letter case aside.</summary>
     public IReadOnlyList<PhoneModel> Variants(string productName) =>

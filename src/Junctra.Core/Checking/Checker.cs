@@ -1,3 +1,4 @@
+using Junctra.Core.Facts;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans;
 

@@ -1,5 +1,6 @@
+using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 using Junctra.Core.Phones;
 using Junctra.Core.Runs;
 using Junctra.Core.Triage;

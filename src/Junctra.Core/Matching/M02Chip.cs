@@ -1,5 +1,5 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 
 namespace Junctra.Core.Matching;
 

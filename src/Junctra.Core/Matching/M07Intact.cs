@@ -1,5 +1,5 @@
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Core.Phones;
 
 namespace Junctra.Core.Matching;
 

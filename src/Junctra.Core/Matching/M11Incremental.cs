@@ -1,3 +1,4 @@
+using Junctra.Core.Facts;
 using Junctra.Core.Phones;
 
 namespace Junctra.Core.Matching;

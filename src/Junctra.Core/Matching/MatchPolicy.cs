@@ -1,4 +1,5 @@
-using Junctra.Core.Modes;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Routes;
 
 namespace Junctra.Core.Matching;
 
@@ -42,19 +43,6 @@ public enum DigestSchool
     Refuse,
     /// <summary>Written, with the risk named.</summary>
     Warn,
-}
-
-/// <summary>What a phone is to be written for.</summary>
-public enum JobGoal
-{
-    /// <summary>Back to its maker's system: a full package, or its own backup from before.</summary>
-    Stock,
-    /// <summary>A newer build of what it has.</summary>
-    Update,
-    /// <summary>A newer build, and root stays.</summary>
-    KeepRoot,
-    /// <summary>Stock recovery alone.</summary>
-    Recovery,
 }
 
 /// <summary>Which version is wanted.</summary>

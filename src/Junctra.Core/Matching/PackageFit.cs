@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 

@@ -1,3 +1,5 @@
+using Junctra.Core.Catalogue;
+
 namespace Junctra.Core.Matching;
 
 /// <summary>One way of working on a question on which practitioners disagree.</summary>
@@ -91,6 +93,10 @@ public static class Schools
 
     /// <summary>The question of that name, or null.</summary>
     public static SchoolQuestion? Find(string? id) => Everywhere.FirstOrDefault(question => question.Id == id);
+
+    /// <summary>What the catalogue's files decided, before the lead or a job says otherwise; careful where they say nothing.</summary>
+    public static MatchPolicy PolicyOf(ModelCatalogue catalogue) =>
+        Everywhere.Aggregate(MatchPolicy.Careful, (policy, question) => question.Parse(catalogue.SchoolAnswers.GetValueOrDefault(question.Id)) is { } choice ? question.Apply(policy, choice) : policy);
 
     /// <summary>The school as files and forms write it: <c>own</c>, <c>group</c>, <c>any</c>.</summary>
     public static string Id(this RegionSchool school) => All[0].Choices[(int)school].Id;

@@ -1,3 +1,5 @@
+using Junctra.Core.Catalogue;
+
 namespace Junctra.Core.Packages;
 
 /// <summary>What becomes of the user data when a package is written.</summary>

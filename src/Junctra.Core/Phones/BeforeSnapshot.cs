@@ -1,3 +1,5 @@
+using Junctra.Core.Facts;
+
 namespace Junctra.Core.Phones;
 
 /// <summary>One fact as it stood.</summary>

@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 
 namespace Junctra.Core.Phones;
 

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 
 namespace Junctra.Core.Phones;
 

@@ -1,8 +1,8 @@
 using System.Security.Cryptography;
-using System.Text.Json;
 using System.Text.Json.Serialization;
+using System.Text.Json;
 using Junctra.Core.Catalogue;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 using Junctra.Core.Plans.Acts;
 
 namespace Junctra.Core.Plans;

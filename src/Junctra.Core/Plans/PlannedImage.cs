@@ -1,6 +1,6 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Core.Phones;
 using Junctra.Core.Plans.Acts;
 using Junctra.Core.Twin;
 

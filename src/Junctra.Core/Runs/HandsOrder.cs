@@ -1,8 +1,9 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
+using Junctra.Core.Routes;
 using Junctra.Core.Phones;
-using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
+using Junctra.Core.Plans;
 
 namespace Junctra.Core.Runs;
 

@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 using Junctra.Core.Plans;
 
 namespace Junctra.Core.Runs;

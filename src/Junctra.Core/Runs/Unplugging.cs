@@ -1,4 +1,4 @@
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 
 namespace Junctra.Core.Runs;
 

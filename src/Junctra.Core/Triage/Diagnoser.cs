@@ -1,3 +1,5 @@
+using Junctra.Core.Catalogue;
+
 namespace Junctra.Core.Triage;
 
 /// <summary>

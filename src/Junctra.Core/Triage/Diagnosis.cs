@@ -1,3 +1,5 @@
+using Junctra.Core.Catalogue;
+
 namespace Junctra.Core.Triage;
 
 /// <summary>Whether the cell, or the phone around it, allows any current.</summary>

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 
 namespace Junctra.Core.Twin;
 

@@ -1,7 +1,8 @@
 using System.Collections.Immutable;
-using System.Text.Json;
 using System.Text.Json.Serialization;
-using Junctra.Core.Modes;
+using System.Text.Json;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 
 namespace Junctra.Core.Twin;
 

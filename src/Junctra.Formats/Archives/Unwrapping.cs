@@ -1,9 +1,9 @@
-using Junctra.Core.Packages;
+using Junctra.Core.Facts;
 using SharpCompress.Common;
 using SharpCompress.Compressors.BZip2;
 using SharpCompress.Compressors.Xz;
-using ZstdSharp;
 using ZstdSharp.Unsafe;
+using ZstdSharp;
 
 namespace Junctra.Formats.Archives;
 

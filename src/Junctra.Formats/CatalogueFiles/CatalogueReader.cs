@@ -1,8 +1,6 @@
 using System.Security.Cryptography;
-using Junctra.Core.Modes;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Matching;
-using Junctra.Core.Triage;
 using YamlDotNet.Core;
 using YamlDotNet.RepresentationModel;
 
@@ -49,7 +47,7 @@ public static class CatalogueReader
         var regions = Open(folder, "regions.yaml", problems) is { } regionFile ? ReadRegions(regionFile) : [];
         var figures = Open(folder, "figures.yaml", problems) is { } figureFile ? ReadFigures(figureFile) : null;
         // A shop that has not decided anything has the careful schools.
-        var school = Optional(folder, "schools.yaml", problems) is { } schoolFile ? ReadSchools(schoolFile) : MatchPolicy.Careful;
+        var answers = Optional(folder, "schools.yaml", problems) is { } schoolFile ? ReadAnswers(schoolFile) : [];
         var families = Files(folder, "key-families", problems).Select(KeyFamilyReader.Read).ToList();
         var common = Optional(folder, "common-ways.yaml", problems) is { } commonFile ? KeyFamilyReader.ReadCommon(commonFile) : CommonWays.None;
         var links = Optional(folder, "link-doctor.yaml", problems) is { } linkFile ? LinkDoctorReader.Read(linkFile) : LinkTables.Empty;
@@ -70,7 +68,7 @@ public static class CatalogueReader
         foreach (var twice in families.GroupBy(family => family.Id).Where(group => group.Count() > 1))
             problems.Add(new CatalogueProblem("key-families", 1, $"The key family {twice.Key} is described {twice.Count()} times."));
         if (problems.Count > 0) throw new CatalogueException(problems);
-        return new ModelCatalogue(makers, families, regions, figures!, school, guides, triage) { Stamp = StampOf(folder), CommonWays = common, Links = links };
+        return new ModelCatalogue(makers, families, regions, figures!, guides, triage) { Stamp = StampOf(folder), CommonWays = common, Links = links, SchoolAnswers = answers };
     }
 
     private static List<Region> ReadRegions(CatalogueNode root)
@@ -87,24 +85,21 @@ public static class CatalogueReader
         return regions;
     }
 
-    /// <summary>Reads the questions of <see cref="Schools"/> that a node answers, on top of a policy.</summary>
-    internal static MatchPolicy ReadSchools(CatalogueNode node, MatchPolicy policy)
+    /// <summary>The answers that a node gives to the questions of <see cref="Schools"/>; one that is no choice is a mistake of the file.</summary>
+    internal static IEnumerable<(SchoolQuestion Question, SchoolChoice Choice)> ReadSchools(CatalogueNode node)
     {
         foreach (var question in Schools.Everywhere.Where(question => node.Has(question.Id)))
         {
-            var text = node.Text(question.Id);
-            if (question.Parse(text) is { } choice) policy = question.Apply(policy, choice);
+            if (question.Parse(node.Text(question.Id)) is { } choice) yield return (question, choice);
             else node.Problem($"{question.Id} must be one of {string.Join(", ", question.Choices.Select(known => known.Id))}.", question.Id);
         }
-
-        return policy;
     }
 
-    private static MatchPolicy ReadSchools(CatalogueNode root)
+    private static Dictionary<string, string> ReadAnswers(CatalogueNode root)
     {
-        var policy = ReadSchools(root, MatchPolicy.Careful);
+        var answers = ReadSchools(root).ToDictionary(answer => answer.Question.Id, answer => answer.Choice.Id);
         root.RejectUnknownKeys();
-        return policy;
+        return answers;
     }
 
     private static Figures ReadFigures(CatalogueNode root)

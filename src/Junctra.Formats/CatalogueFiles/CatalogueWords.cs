@@ -1,9 +1,6 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
-using Junctra.Core.Modes;
-using Junctra.Core.Packages;
-using Junctra.Core.Phones;
-using Junctra.Core.Triage;
 
 namespace Junctra.Formats.CatalogueFiles;
 

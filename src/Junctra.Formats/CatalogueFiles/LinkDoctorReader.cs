@@ -1,4 +1,4 @@
-using Junctra.Core.Modes;
+using Junctra.Core.Catalogue;
 
 namespace Junctra.Formats.CatalogueFiles;
 

@@ -1,6 +1,5 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 
 namespace Junctra.Formats.CatalogueFiles;
 

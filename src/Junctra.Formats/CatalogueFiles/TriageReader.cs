@@ -1,8 +1,7 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
-using Junctra.Core.Triage;
 
 namespace Junctra.Formats.CatalogueFiles;
 

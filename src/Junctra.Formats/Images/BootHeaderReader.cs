@@ -1,4 +1,5 @@
 using System.Buffers.Binary;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 
 namespace Junctra.Formats.Images;

@@ -291,7 +291,7 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
 
     private static async Task<Stream> SpoolAsync(Stream whole, CancellationToken cancel)
     {
-        var path = Path.Combine(Path.GetTempPath(), Path.GetRandomFileName());
+        var path = Path.Combine(Path.GetTempPath(), $"junctra-walk-{Environment.ProcessId}-{Path.GetRandomFileName()}");
         var spool = new FileStream(path, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.Delete, 1, FileOptions.Asynchronous);
         try
         {

@@ -1,4 +1,4 @@
-using Junctra.Core.Packages;
+using Junctra.Core.Facts;
 using Junctra.Formats.Archives;
 using Junctra.Formats.Images;
 using Junctra.Formats.Sparse;

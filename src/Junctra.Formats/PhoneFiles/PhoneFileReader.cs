@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
 using Junctra.Formats.CatalogueFiles;
@@ -33,7 +34,7 @@ public static class PhoneFileReader
             var source = root.Has("source") ? Source(root) : (FactSource?)null;
             var facts = ReadFacts(root.Child("facts"), source, written, catalogue).ToList();
             var earlier = root.Has("before-last-write") ? ReadFacts(root.Child("before-last-write"), source, written, catalogue).ToList() : [];
-            var policy = root.Has("wishes") ? ReadWishes(root.Child("wishes"), catalogue.Policy) : catalogue.Policy;
+            var policy = root.Has("wishes") ? ReadWishes(root.Child("wishes"), Schools.PolicyOf(catalogue)) : Schools.PolicyOf(catalogue);
             root.RejectUnknownKeys();
             phone = new PhoneFile(new Phone(facts, earlier), policy);
         }
@@ -55,7 +56,7 @@ public static class PhoneFileReader
     /// <summary>Reads what was decided for a job, on top of a policy.</summary>
     private static MatchPolicy ReadWishes(CatalogueNode wishes, MatchPolicy policy)
     {
-        policy = CatalogueReader.ReadSchools(wishes, policy);
+        policy = CatalogueReader.ReadSchools(wishes).Aggregate(policy, (decided, answer) => answer.Question.Apply(decided, answer.Choice));
         if (wishes.Has("data")) policy = policy with { DataMayGo = wishes.Word("data", text => text switch { "may-go" => true, "keep" => false, _ => (bool?)null }, "keep, may-go") };
         if (wishes.Has("goal")) policy = policy with { Goal = wishes.Word("goal", GoalWords.ParseGoal, CatalogueWords.Goals) };
         if (wishes.Has("version")) policy = policy with { Wish = ReadVersion(wishes) };

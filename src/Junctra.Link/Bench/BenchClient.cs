@@ -1,6 +1,7 @@
 using System.Net.Sockets;
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
+using Junctra.Core.Routes;
 using Junctra.Core.Phones;
 
 namespace Junctra.Link.Bench;

@@ -1,7 +1,7 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
-using Junctra.Core.Plans;
+using Junctra.Core.Facts;
 using Junctra.Core.Plans.Acts;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Formats.Sparse;
 using Junctra.Link.Bench;

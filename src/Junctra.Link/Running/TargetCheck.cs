@@ -1,4 +1,4 @@
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 using Junctra.Core.Plans;
 
 namespace Junctra.Link.Running;

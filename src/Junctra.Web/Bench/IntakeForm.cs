@@ -1,5 +1,6 @@
 using System.ComponentModel.DataAnnotations;
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Phones;
 using Junctra.Core.Triage;

@@ -1,8 +1,8 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
-using Junctra.Link;
+using Junctra.Core.Facts;
+using Junctra.Core.Routes;
 using Junctra.Link.Bench;
+using Junctra.Link;
 using Junctra.Store;
 using Microsoft.Extensions.Options;
 

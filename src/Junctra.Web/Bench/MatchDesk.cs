@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
@@ -19,7 +20,7 @@ public sealed class MatchDesk(PackageShelf shelf, SchoolBook schools, JobLoader 
     private const int MostOnBench = 20;
 
     /// <summary>The shop's schools.</summary>
-    public Task<MatchPolicy> ShopAsync(CancellationToken cancel) => schools.ShopAsync(catalogue.Policy, cancel);
+    public Task<MatchPolicy> ShopAsync(CancellationToken cancel) => schools.ShopAsync(Schools.PolicyOf(catalogue), cancel);
 
     /// <summary>What shop and customer have decided for a job.</summary>
     public async Task<MatchPolicy> PolicyAsync(JobView job, CancellationToken cancel) => job.Policy(await ShopAsync(cancel), catalogue);

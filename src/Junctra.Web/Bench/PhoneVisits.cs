@@ -1,5 +1,5 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 using Junctra.Link;
 using Junctra.Store;
 using Microsoft.EntityFrameworkCore;

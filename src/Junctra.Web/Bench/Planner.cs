@@ -2,11 +2,11 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
-using Junctra.Core.Plans;
 using Junctra.Core.Plans.Paths;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
-using Junctra.Store;
 using Junctra.Store.Files;
+using Junctra.Store;
 using Junctra.Web.Library;
 using Microsoft.EntityFrameworkCore;
 

@@ -1,7 +1,7 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
+using Junctra.Core.Routes;
 using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Web.Library;
@@ -110,7 +110,7 @@ public sealed class RouteDesk(MatchDesk matches, PackageShelf shelf, RunJournal 
 
     /// <summary>The way of that name from a mode, or null.</summary>
     public Way? WayOf(JobView job, PhoneMode from, string id) =>
-        job.Model is { } model ? catalogue.WaysOf(model, Router.StartsInto(job.Phone, from)).FirstOrDefault(way => way.From == from && way.Id == id) : null;
+        job.Model is { } model ? WayBook.Of(model, catalogue, Router.StartsInto(job.Phone, from)).FirstOrDefault(way => way.From == from && way.Id == id) : null;
 
     /// <summary>The facts that somebody records by saying what a phone shows.</summary>
     public static IReadOnlyList<Fact> FactsOf(PhoneMode shows, DateTimeOffset at, string who)

@@ -1,4 +1,4 @@
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 using Junctra.Store;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;

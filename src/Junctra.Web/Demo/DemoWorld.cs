@@ -1,4 +1,4 @@
-using Junctra.Core.Modes;
+using Junctra.Core.Catalogue;
 using Junctra.Formats.Text;
 using Junctra.Store;
 using Junctra.Web.Library.Arrivals;

@@ -1,3 +1,5 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Web.Bench;
 using Microsoft.AspNetCore.Mvc.Rendering;

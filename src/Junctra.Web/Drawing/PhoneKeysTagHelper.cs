@@ -1,4 +1,5 @@
-using Junctra.Core.Modes;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Routes;
 using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace Junctra.Web.Drawing;

@@ -1,5 +1,5 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 
 namespace Junctra.Web.Drawing;
 
@@ -26,7 +26,7 @@ public static class Say
 
     /// <summary>A fact's value with its unit.</summary>
     public static string Value(FactName name, string value) =>
-        name.IsPartitionSize && long.TryParse(value, out var bytes) ? Core.Packages.ByteSize.Text(bytes)
-            : name == FactName.Mode ? Core.Modes.PhoneModes.Parse(value) is { } mode ? Core.Modes.PhoneModes.Label(mode) : value
+        name.IsPartitionSize && long.TryParse(value, out var bytes) ? Core.Facts.ByteSize.Text(bytes)
+            : name == FactName.Mode ? Core.Facts.PhoneModes.Parse(value) is { } mode ? Core.Facts.PhoneModes.Label(mode) : value
             : FactDefinitions.Of(name).Say(value);
 }

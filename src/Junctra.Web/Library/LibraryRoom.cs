@@ -1,6 +1,6 @@
 using Junctra.Core.Runs;
-using Junctra.Store;
 using Junctra.Store.Files;
+using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Library;
@@ -68,7 +68,7 @@ public sealed class LibraryRoom(JunctraDb db, ContentStore store, TimeProvider t
 
         if (freed > 0)
         {
-            db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = by, Act = $"Made room: {Core.Packages.ByteSize.Text(freed)} freed." });
+            db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = by, Act = $"Made room: {Core.Facts.ByteSize.Text(freed)} freed." });
             await db.SaveChangesAsync(cancel);
         }
 

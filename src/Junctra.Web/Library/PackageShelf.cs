@@ -1,9 +1,10 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 using Junctra.Formats.Inspection;
-using Junctra.Store;
 using Junctra.Store.Files;
+using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Caching.Memory;
 

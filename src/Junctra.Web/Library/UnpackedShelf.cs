@@ -1,7 +1,8 @@
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
-using Junctra.Store;
 using Junctra.Store.Files;
+using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Library;

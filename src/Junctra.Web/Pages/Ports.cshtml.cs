@@ -1,10 +1,11 @@
-using Junctra.Web.Bench;
-using Junctra.Core.Modes;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Routes;
 using Junctra.Core.Runs;
 using Junctra.Link;
 using Junctra.Store;
-using Microsoft.AspNetCore.Mvc;
+using Junctra.Web.Bench;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Pages;

@@ -1,6 +1,6 @@
 using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 using Junctra.Core.Phones;
 using Junctra.Core.Twin;
 

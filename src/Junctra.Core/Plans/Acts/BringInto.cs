@@ -1,5 +1,6 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
+using Junctra.Core.Routes;
 using Junctra.Core.Twin;
 
 namespace Junctra.Core.Plans.Acts;

@@ -1,5 +1,5 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Twin;
 

@@ -1,6 +1,5 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
-using Junctra.Core.Packages;
+using Junctra.Core.Facts;
 using Junctra.Core.Twin;
 
 namespace Junctra.Core.Plans.Acts;

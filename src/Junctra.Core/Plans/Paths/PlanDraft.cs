@@ -1,7 +1,6 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Modes;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Core.Phones;
 using Junctra.Core.Plans.Acts;
 
 namespace Junctra.Core.Plans.Paths;

@@ -1,8 +1,8 @@
-using Junctra.Formats.Inspection;
 using Hangfire;
-using Junctra.Core.Packages;
-using Junctra.Store;
+using Junctra.Core.Facts;
+using Junctra.Formats.Inspection;
 using Junctra.Store.Files;
+using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 

@@ -1,8 +1,9 @@
 using System.Diagnostics;
 using Hangfire;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Store;
 using Junctra.Store.Files;
+using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Library.Arrivals;

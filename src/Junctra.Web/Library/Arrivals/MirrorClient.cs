@@ -1,10 +1,11 @@
 using System.Diagnostics;
-using System.Net;
 using System.Net.Http.Headers;
-using System.Text;
+using System.Net;
 using System.Text.Json;
-using Junctra.Core;
+using System.Text;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
+using Junctra.Core;
 using Junctra.Formats.Text;
 using Junctra.Store;
 

@@ -1,9 +1,9 @@
 using System.Collections.Concurrent;
 using System.Globalization;
 using System.Text;
-using Junctra.Core.Packages;
-using Junctra.Store;
+using Junctra.Core.Facts;
 using Junctra.Store.Files;
+using Junctra.Store;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Http.Features;

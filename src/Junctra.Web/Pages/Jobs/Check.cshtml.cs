@@ -1,10 +1,11 @@
-using Junctra.Core.Runs;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
-using Junctra.Core.Modes;
+using Junctra.Core.Routes;
 using Junctra.Core.Phones;
+using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Drawing;

@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Phones;
 using Junctra.Core.Triage;

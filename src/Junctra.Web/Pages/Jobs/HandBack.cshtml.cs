@@ -1,10 +1,10 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
-using Junctra.Core.Triage;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Staff;

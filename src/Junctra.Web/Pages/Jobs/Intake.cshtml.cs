@@ -1,7 +1,6 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
-using Junctra.Core.Phones;
-using Junctra.Core.Triage;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Staff;

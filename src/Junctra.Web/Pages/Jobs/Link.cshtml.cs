@@ -1,7 +1,7 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
+using Junctra.Core.Routes;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Microsoft.AspNetCore.Mvc;

@@ -1,8 +1,8 @@
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
-using Junctra.Core.Plans;
 using Junctra.Core.Plans.Paths;
+using Junctra.Core.Plans;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Microsoft.AspNetCore.Mvc;

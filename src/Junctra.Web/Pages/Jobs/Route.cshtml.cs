@@ -1,7 +1,6 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Microsoft.AspNetCore.Mvc;

@@ -1,6 +1,5 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Jobs;
-using Junctra.Core.Triage;
 using Junctra.Web.Bench;
 using Junctra.Web.Staff;
 using Microsoft.Extensions.Options;

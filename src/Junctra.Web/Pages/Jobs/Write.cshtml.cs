@@ -1,6 +1,6 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
-using Junctra.Core.Modes;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Store;

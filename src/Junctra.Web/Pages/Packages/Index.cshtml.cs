@@ -1,10 +1,11 @@
+using Junctra.Core.Catalogue;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Web.Library;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.Extensions.Options;
 
 namespace Junctra.Web.Pages.Packages;

@@ -1,15 +1,15 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
-using Junctra.Core.Phones;
 using Junctra.Formats.Inspection;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Library;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Pages.Packages;

@@ -1,9 +1,9 @@
-using Junctra.Core.Packages;
+using Junctra.Core.Facts;
 using Junctra.Web.Library;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Junctra.Web.Pages.Packages;
 

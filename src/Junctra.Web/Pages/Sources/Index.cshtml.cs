@@ -1,15 +1,16 @@
-using System.Text;
 using System.Text.Json;
-using Junctra.Core;
+using System.Text;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
+using Junctra.Core;
 using Junctra.Formats.Text;
 using Junctra.Store;
-using Junctra.Web.Library;
 using Junctra.Web.Library.Arrivals;
+using Junctra.Web.Library;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 

@@ -1,4 +1,4 @@
-namespace Junctra.Core.Phones;
+namespace Junctra.Core.Facts;
 
 /// <summary>Where a fact's value comes from, least trusted first.</summary>
 public enum FactSource

@@ -1,4 +1,4 @@
-namespace Junctra.Core.Packages;
+namespace Junctra.Core.Facts;
 
 /// <summary>Sizes in words.</summary>
 public static class ByteSize

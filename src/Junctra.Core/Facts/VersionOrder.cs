@@ -1,6 +1,6 @@
 using System.Globalization;
 
-namespace Junctra.Core.Phones;
+namespace Junctra.Core.Facts;
 
 /// <summary>Orders versions as people write them: <c>9</c> before <c>15</c>, <c>14c</c> after <c>14b</c>, <c>2026-03</c> before <c>2026-11</c>.</summary>
 public static class VersionOrder

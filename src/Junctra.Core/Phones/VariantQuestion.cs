@@ -1,6 +1,7 @@
-using Junctra.Core.Phones;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 
-namespace Junctra.Core.Catalogue;
+namespace Junctra.Core.Phones;
 
 /// <summary>A product name that covers several variants, and the one fact that tells them apart.</summary>
 /// <param name="ProductName">The name.</param>

@@ -1,39 +1,9 @@
+using System.Collections.Concurrent;
+using System.Runtime.CompilerServices;
 using Junctra.Core.Catalogue;
-using Junctra.Core.Phones;
+using Junctra.Core.Facts;
 
-namespace Junctra.Core.Modes;
-
-/// <summary>By what a way leads.</summary>
-public enum WayKind
-{
-    /// <summary>Keys, cable and battery, by a recipe of the key family.</summary>
-    Keys,
-    /// <summary>A menu of the phone.</summary>
-    Menu,
-    /// <summary>A command over a link.</summary>
-    Command,
-    /// <summary>The root manager's menu.</summary>
-    RootManager,
-    /// <summary>Waiting: it goes by itself.</summary>
-    Wait,
-}
-
-/// <summary>A way from one mode into another.</summary>
-/// <param name="Id">Id, the same for the same phone.</param>
-/// <param name="Kind">By what.</param>
-/// <param name="From">Mode in which it begins.</param>
-/// <param name="To">Mode to which it leads.</param>
-/// <param name="Score">What the hands do; its minutes are what the way takes, passing stages included.</param>
-/// <param name="Minutes">Expected minutes for one try.</param>
-/// <param name="FailChance">Chance that it does not lead there, 0 to 0.9.</param>
-/// <param name="FailsTo">Where the phone is then.</param>
-/// <param name="Needs">What must be so.</param>
-public sealed record Way(
-    string Id, WayKind Kind, PhoneMode From, PhoneMode To, KeyRecipe Score, double Minutes, double FailChance, PhoneMode FailsTo, IReadOnlyList<WayNeed> Needs)
-{
-    /// <summary>What it risks; null where nothing. A risky way is taken only where it is itself what is wanted.</summary>
-    public string? Risk => Score.Risk;
-}
+namespace Junctra.Core.Routes;
 
 /// <summary>All ways of a phone: the edges of its track plan.</summary>
 public static class WayBook
@@ -42,11 +12,17 @@ public static class WayBook
     private static readonly WayNeed Allowed = new(FactName.UsbDebugging, ["authorised"]);
     private static readonly WayNeed Rooted = new(FactName.Root, ["present"]);
 
+    // Every route of every job asks for the same ones, and a catalogue never changes.
+    private static readonly ConditionalWeakTable<ModelCatalogue, ConcurrentDictionary<(string Model, PhoneMode StartsInto), IReadOnlyList<Way>>> Known = [];
+
     /// <summary>The ways of a model's phones.</summary>
     /// <param name="model">The model.</param>
     /// <param name="catalogue">Its key family, and what all phones have.</param>
     /// <param name="startsInto">Where a start of this phone ends: the system, or what it does instead.</param>
-    public static IReadOnlyList<Way> Of(PhoneModel model, ModelCatalogue catalogue, PhoneMode startsInto)
+    public static IReadOnlyList<Way> Of(PhoneModel model, ModelCatalogue catalogue, PhoneMode startsInto) =>
+        Known.GetOrCreateValue(catalogue).GetOrAdd((model.Code, startsInto), _ => Compile(model, catalogue, startsInto));
+
+    private static List<Way> Compile(PhoneModel model, ModelCatalogue catalogue, PhoneMode startsInto)
     {
         var family = catalogue.KeyFamilyOf(model);
         var ways = new List<Way>();

@@ -1,4 +1,6 @@
-namespace Junctra.Core.Modes;
+using Junctra.Core.Catalogue;
+
+namespace Junctra.Core.Routes;
 
 /// <summary>A key, the socket or the battery on the drawn phone.</summary>
 /// <param name="Stave">What it is.</param>

@@ -1,8 +1,7 @@
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
-using Junctra.Core.Modes;
-using Junctra.Core.Phones;
 
-namespace Junctra.Core.Triage;
+namespace Junctra.Core.Catalogue;
 
 /// <summary>How much a way out takes from the phone, the least first. The least destructive remedy comes first.</summary>
 public enum Toll

@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
 
-namespace Junctra.Core.Phones;
+namespace Junctra.Core.Facts;
 
 /// <summary>What a field of a build string holds.</summary>
 public enum FieldForm

@@ -1,4 +1,6 @@
-namespace Junctra.Core.Modes;
+using Junctra.Core.Catalogue;
+
+namespace Junctra.Core.Routes;
 
 /// <summary>A bar of the drawn score; its kind is <c>key</c>, or the id of a stave that is none. A label that is not inside stands to the right of it.</summary>
 public sealed record DrawnBar(double X, double Y, double Width, double Height, string Label, string Kind, bool LabelInside);

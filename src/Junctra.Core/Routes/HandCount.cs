@@ -1,4 +1,6 @@
-namespace Junctra.Core.Modes;
+using Junctra.Core.Catalogue;
+
+namespace Junctra.Core.Routes;
 
 /// <summary>How many hands a score needs.</summary>
 public static class HandCount

@@ -1,4 +1,4 @@
-namespace Junctra.Core.Modes;
+namespace Junctra.Core.Facts;
 
 /// <summary>Where a phone can be.</summary>
 public enum PhoneMode

@@ -1,4 +1,4 @@
-namespace Junctra.Core.Modes;
+namespace Junctra.Core.Facts;
 
 /// <summary>
 /// What a phone does at this moment. Finer than <see cref="PhoneMode"/>: a start passes through several stages within

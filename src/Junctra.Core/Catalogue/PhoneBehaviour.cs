@@ -1,4 +1,6 @@
-namespace Junctra.Core.Modes;
+using Junctra.Core.Facts;
+
+namespace Junctra.Core.Catalogue;
 
 /// <summary>What must be at the socket for a reaction.</summary>
 public enum CableNeed

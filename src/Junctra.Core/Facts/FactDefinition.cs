@@ -1,4 +1,4 @@
-namespace Junctra.Core.Phones;
+namespace Junctra.Core.Facts;
 
 /// <summary>The form of a fact's values.</summary>
 public enum FactForm
@@ -128,7 +128,7 @@ public static class FactDefinitions
         new("product-name", "Product name", FactForm.Text),
         new("maker", "Maker", FactForm.Text),
         new("serial", "Serial", FactForm.Text),
-        new("mode", "Mode now", FactForm.Word, WriteTouch.Anything) { Words = [.. Enum.GetValues<Modes.PhoneMode>().Select(mode => (Modes.PhoneModes.Id(mode), Modes.PhoneModes.Label(mode)))], IsMomentary = true, IsTypable = false },
+        new("mode", "Mode now", FactForm.Word, WriteTouch.Anything) { Words = [.. Enum.GetValues<PhoneMode>().Select(mode => (PhoneModes.Id(mode), PhoneModes.Label(mode)))], IsMomentary = true, IsTypable = false },
         new("chip-family", "Chip family", FactForm.Text),
         new("storage-gb", "Storage size", FactForm.Whole) { Unit = " GB", Least = 1, Most = 4096 },
         new("region", "Region code", FactForm.Code, WriteTouch.System),
@@ -176,11 +176,11 @@ public static class FactDefinitions
         {
             var touched = name.ReachedMode switch
             {
-                Modes.PhoneMode.System or Modes.PhoneMode.SetupWizard => WriteTouch.System,
-                Modes.PhoneMode.StockRecovery or Modes.PhoneMode.CustomRecovery => WriteTouch.Recovery,
+                PhoneMode.System or PhoneMode.SetupWizard => WriteTouch.System,
+                PhoneMode.StockRecovery or PhoneMode.CustomRecovery => WriteTouch.Recovery,
                 _ => WriteTouch.BootChain,
             };
-            return new FactDefinition(name.Value, $"Reaches {Modes.PhoneModes.Label(name.ReachedMode)}", FactForm.Word, touched) { Words = YesNo, IsTypable = false };
+            return new FactDefinition(name.Value, $"Reaches {PhoneModes.Label(name.ReachedMode)}", FactForm.Word, touched) { Words = YesNo, IsTypable = false };
         }
 
         return new FactDefinition(name.Value, name.Value, FactForm.Text) { IsTypable = false };

@@ -1,7 +1,8 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Phones;
 
-namespace Junctra.Core.Modes;
+namespace Junctra.Core.Routes;
 
 /// <summary>What a shop decided on ways (specification: section 7.2 of the job).</summary>
 /// <param name="Debugging">Whether commands over the debugging link are used.</param>
@@ -86,7 +87,7 @@ public static class Router
     {
         policy ??= RoutePolicy.Usual;
         var startsInto = StartsInto(phone, from);
-        var judged = catalogue.WaysOf(model, startsInto).Select(way => Judge(phone, way, from, to, policy)).ToList();
+        var judged = WayBook.Of(model, catalogue, startsInto).Select(way => Judge(phone, way, from, to, policy)).ToList();
         var usable = judged.Where(way => way.State <= NeedState.Presumed).Select(way => way.Way).ToList();
         var best = Cheapest(phone, usable, from, to, policy);
         var why = best is null ? WhyNone(from, to, judged) : null;
@@ -97,7 +98,7 @@ public static class Router
     public static PlannedRoute? Best(Phone phone, PhoneModel model, PhoneMode from, PhoneMode to, ModelCatalogue catalogue, RoutePolicy? policy = null)
     {
         policy ??= RoutePolicy.Usual;
-        var usable = catalogue.WaysOf(model, StartsInto(phone, from)).Where(way => Judge(phone, way, from, to, policy).State <= NeedState.Presumed).ToList();
+        var usable = WayBook.Of(model, catalogue, StartsInto(phone, from)).Where(way => Judge(phone, way, from, to, policy).State <= NeedState.Presumed).ToList();
         return Cheapest(phone, usable, from, to, policy);
     }
 

@@ -1,8 +1,7 @@
-using System.Text.Json;
 using System.Text.Json.Serialization;
-using Junctra.Core.Modes;
+using System.Text.Json;
 
-namespace Junctra.Core.Phones;
+namespace Junctra.Core.Facts;
 
 /// <summary>
 /// Which fact about a phone. The names are the ones used in files, in the database and on the link table of the

@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text;
 
-namespace Junctra.Core.Phones;
+namespace Junctra.Core.Facts;
 
 /// <summary>One character of a code beside the code it was compared with.</summary>
 /// <param name="Text">The character of the code that was offered; empty where the typed one has one too many.</param>

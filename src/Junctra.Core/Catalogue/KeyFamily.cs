@@ -1,6 +1,7 @@
 using System.Globalization;
+using Junctra.Core.Facts;
 
-namespace Junctra.Core.Modes;
+namespace Junctra.Core.Catalogue;
 
 /// <summary>Where a key lies on the phone.</summary>
 public enum KeySide

@@ -1,4 +1,7 @@
-namespace Junctra.Core.Modes;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
+
+namespace Junctra.Core.Routes;
 
 /// <summary>A mode on the drawn track plan.</summary>
 /// <param name="Mode">The mode.</param>
