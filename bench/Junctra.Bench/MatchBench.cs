@@ -71,7 +71,7 @@ internal static class MatchBench
             {
                 var watch = Stopwatch.StartNew();
                 await using var db = Context(database);
-                var desk = new MatchDesk(new PackageShelf(db, catalogue, store, read), new SchoolBook(db, TimeProvider.System), null!, catalogue);
+                var desk = new MatchService(new PackageIndex(db, catalogue, store, read), new PolicyHistory(db, TimeProvider.System), null!, catalogue);
                 var judged = await desk.JudgeAsync(phone, await desk.ShopAsync(default), default);
                 if (judged.Ranked.Count != PackagesEach) throw new InvalidOperationException($"{judged.Ranked.Count} candidates instead of {PackagesEach}.");
                 return watch.Elapsed.TotalMilliseconds;

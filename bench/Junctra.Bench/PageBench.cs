@@ -101,7 +101,7 @@ internal static class PageBench
         await db.Database.EnsureDeletedAsync();
         await db.Database.MigrateAsync();
         var models = CatalogueReader.Read(Path.Combine(root, "catalogue")).Models.ToList();
-        var names = FactDefinitions.All.Where(definition => definition.IsTypable && definition.Form == FactForm.Text).Select(definition => new FactName(definition.Id)).ToList();
+        var names = FactName.All.Where(name => name.Definition is { IsTypable: true, Form: TextForm and not (CodeForm or MonthForm or DigestForm) }).ToList();
         var now = DateTimeOffset.UtcNow;
         for (var i = 0; i < 2 * Jobs; i++)
         {

@@ -84,14 +84,14 @@ mutations.SetAction((result, cancel) => Guard(async () =>
     var report = await Mutations.RunAsync(seeds, result.GetValue(countOption), result.GetValue(seedOption), catalogue, new Told(done => Console.Error.Write($"\r{done} ")), cancel);
     Console.Error.WriteLine();
     foreach (var line in report.Escapes.Concat(report.Slow).Concat(report.Wrong).Take(40)) Console.WriteLine(line);
-    Console.WriteLine($"{report.Files} files of {seeds.Count} kinds: {report.Refused} refused, {report.Escapes.Count} exceptions, {report.Slow.Count} slower than {Mutations.MostTime.TotalSeconds:0} s, {report.Wrong.Count} called whole and changed, {ByteSize.Text(report.PeakBytes)} of memory at most.");
+    Console.WriteLine($"{report.Files} files of {seeds.Count} kinds: {report.Refused} refused, {report.Escapes.Count} exceptions, {report.Slow.Count} slower than {Mutations.MaxTime.TotalSeconds:0} s, {report.Wrong.Count} called whole and changed, {ByteSize.Text(report.PeakBytes)} of memory at most.");
     return report.IsClean ? 0 : 1;
 }));
 
 var rules = new Command("rules", "Prints every sentence that the rules of the match can say, as docs/match-rules.md has it");
 rules.SetAction(_ => Guard(() =>
 {
-    Console.Write(RuleBook.Markdown());
+    Console.Write(RuleReference.Markdown());
     return Task.FromResult(0);
 }));
 
@@ -122,7 +122,7 @@ replay.SetAction(result => Guard(() =>
     try
     {
         var events = TwinEvent.FromJson(File.ReadAllText(result.GetValue(eventsArgument)!.FullName));
-        Console.Write(TwinPrint.Run(new PhoneTwin(model, catalogue), TwinBirth.In(model, Mode(result.GetValue(fromOption) ?? PhoneMode.Off.Id()), new TwinNature()), events));
+        Console.Write(TwinPrint.Run(new PhoneTwin(model, catalogue), TwinFactory.In(model, Mode(result.GetValue(fromOption) ?? PhoneMode.Off.Id()), new TwinNature()), events));
     }
     catch (JsonException error)
     {

@@ -11,12 +11,12 @@ public static class ShownText
     /// The text with a mark in place of every control character, line break, direction mark and broken surrogate: a database cannot keep some of them, and with others a
     /// line of the audit could look like two, or run the other way.
     /// </summary>
-    public static string Of(string text, int mostCharacters = int.MaxValue)
+    public static string Of(string text, int maxCharacters = int.MaxValue)
     {
-        var isClean = text.Length <= mostCharacters;
+        var isClean = text.Length <= maxCharacters;
         for (var i = 0; i < text.Length && isClean; i++) isClean = !IsUnfit(text, i);
         if (isClean) return text;
-        var clean = text.Length > mostCharacters ? text.ToCharArray(0, mostCharacters) : text.ToCharArray();
+        var clean = text.Length > maxCharacters ? text.ToCharArray(0, maxCharacters) : text.ToCharArray();
         for (var i = 0; i < clean.Length; i++)
             if (IsUnfit(text, i) || i == clean.Length - 1 && char.IsHighSurrogate(clean[i])) clean[i] = Mark;
         return new string(clean);

@@ -24,7 +24,11 @@ public static class PhoneReader
         new(FactName.ModelCode, "product", new Dictionary<string, string>()),
         new(FactName.Serial, "serialno", new Dictionary<string, string>()),
         new(FactName.RadioBuild, "version-baseband", new Dictionary<string, string>()),
-        new(FactName.LockState, "unlocked", new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase) { ["yes"] = "unlocked", ["no"] = "locked" }),
+        new(FactName.LockState, "unlocked", new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase)
+        {
+            ["yes"] = FactName.LockState.Write(LockState.Unlocked),
+            ["no"] = FactName.LockState.Write(LockState.Locked),
+        }),
     ];
 
     /// <summary>Connects, reads, and lets go of the phone.</summary>
@@ -59,7 +63,7 @@ public static class PhoneReader
         var facts = new List<Fact>
         {
             new(FactName.Mode, PhoneMode.Fastboot.Id(), FactSource.Link, at, recordedBy),
-            new(FactName.Reached(PhoneMode.Fastboot), "yes", FactSource.Link, at, recordedBy),
+            FactName.Reached(PhoneMode.Fastboot).Claim(true, FactSource.Link, at, recordedBy),
         };
         var remarks = new List<string>();
         var model = await FindModelAsync(client, catalogue, cancel).ConfigureAwait(false);
@@ -68,7 +72,7 @@ public static class PhoneReader
         {
             var answer = await client.GetVariableAsync(variable.Variable, cancel).ConfigureAwait(false);
             if (answer is null) continue;
-            var value = variable.Read(answer) is { } text ? FactValues.Normalise(variable.Fact, text) : null;
+            var value = variable.Read(answer) is { } text ? variable.Fact.Normalise(text) : null;
             if (value is null) remarks.Add($"The phone answers “{answer}” for its {variable.Fact.Label.ToLowerInvariant()}, which is no value of it.");
             else facts.Add(new Fact(variable.Fact, value, FactSource.Link, at, recordedBy));
         }

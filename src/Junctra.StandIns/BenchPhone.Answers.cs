@@ -14,7 +14,7 @@ internal sealed partial class BenchPhone
         "product" => Faults.Product ?? State.Model,
         "serialno" => State.Serial,
         "is-userspace" => State.Stage == PhoneStage.RecoveryCommands ? "yes" : "no",
-        "max-download-size" => $"0x{pace.MostDownload:x}",
+        "max-download-size" => $"0x{pace.MaxDownload:x}",
         "slot-count" => Twin.Model.Slots.ToString(),
         "current-slot" => Twin.Model.Slots > 1 ? State.Slot.ToString() : null,
         "chip-family" => Twin.Model.ChipFamily,
@@ -62,13 +62,13 @@ internal sealed partial class BenchPhone
             return facts;
         }
 
-        facts[FactName.DeviceStatus.Value] = Twin.StatusOf(State);
+        facts[FactName.DeviceStatus.Value] = FactName.DeviceStatus.Write(Twin.StatusOf(State));
         if (State.Stage == PhoneStage.System)
         {
             if (!PhoneTwin.IsAllowed(State)) return new() { [FactName.Serial.Value] = State.Serial, [FactName.UsbDebugging.Value] = "on" };
             facts[FactName.UsbDebugging.Value] = "authorised";
             if (Twin.PartOf(State, PartitionRole.System)?.Build is { } build && !build.StartsWith("custom", StringComparison.Ordinal)) facts[FactName.Build.Value] = build;
-            facts[FactName.Root.Value] = Twin.RootOf(State) is null ? "none" : "present";
+            facts[FactName.Root.Value] = FactName.Root.Write(Twin.RootOf(State) is null ? Presence.None : Presence.Present);
             return facts;
         }
 

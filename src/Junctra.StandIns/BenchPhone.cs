@@ -15,8 +15,8 @@ namespace Junctra.StandIns;
 /// <param name="BytesPerSecond">Rate of a transfer; 0 for no limit.</param>
 /// <param name="Passing">How many of its seconds pass in one of ours while it restarts.</param>
 /// <param name="Long">The same while it boots for the first time, wipes, updates or charges. While keys are held its time is ours.</param>
-/// <param name="MostDownload">Largest download in bytes; small, so that larger images come in pieces.</param>
-internal sealed record StandInPace(long BytesPerSecond, double Passing, double Long, int MostDownload);
+/// <param name="MaxDownload">Largest download in bytes; small, so that larger images come in pieces.</param>
+internal sealed record StandInPace(long BytesPerSecond, double Passing, double Long, int MaxDownload);
 
 /// <summary>
 /// A simulated phone: the core's twin behind a socket. Its clock runs, its port is open while a computer would hear it, and
@@ -27,14 +27,14 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     /// <summary>The computer to which the cables of the demo bench lead.</summary>
     public const string Computer = "bench computer";
 
-    private const int MostLegs = 8;
+    private const int MaxLegs = 8;
     private static readonly TimeSpan Longest = TimeSpan.FromSeconds(30);
     private readonly SemaphoreSlim hands = new(1, 1);
     private readonly SemaphoreSlim stirred = new(0);
     private readonly CancellationTokenSource ending = new();
     private readonly StandInPace pace;
     private readonly ModelCatalogue catalogue;
-    private readonly PhoneBirth birth;
+    private readonly TwinOrigin birth;
     private readonly Task clock;
     private readonly Socket? reserved;
     private long lastTick = Stopwatch.GetTimestamp();
@@ -42,7 +42,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     private CancellationTokenSource? open;
     private Task serving = Task.CompletedTask;
 
-    private BenchPhone(string name, int port, PhoneTwin twin, PhonePartitions partitions, TwinState state, PhoneBirth birth, StandInPace pace, ModelCatalogue catalogue)
+    private BenchPhone(string name, int port, PhoneTwin twin, PhonePartitions partitions, TwinState state, TwinOrigin birth, StandInPace pace, ModelCatalogue catalogue)
     {
         this.catalogue = catalogue;
         (Name, Port, Twin, Partitions, State, this.birth, this.pace) = (name, port, twin, partitions, state, birth, pace);
@@ -69,7 +69,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
 
     /// <summary>Opens a phone's folder, or makes it as the birth record says.</summary>
     /// <exception cref="InvalidDataException">What lies in the folder is no state of a phone, or of a model that is not known.</exception>
-    public static BenchPhone Open(string name, int port, string folder, ModelCatalogue catalogue, PhoneBirth birth, StandInPace pace)
+    public static BenchPhone Open(string name, int port, string folder, ModelCatalogue catalogue, TwinOrigin birth, StandInPace pace)
     {
         var file = StateFile(folder);
         TwinState state;
@@ -106,7 +106,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     /// <returns>Whether a route leads there, and led there.</returns>
     public async Task<bool> BringAsync(PhoneMode mode)
     {
-        for (var legs = 0; legs < MostLegs && State.Mode != mode; legs++)
+        for (var legs = 0; legs < MaxLegs && State.Mode != mode; legs++)
         {
             var route = Router.Best(new Phone([
                 new Fact(FactName.ModelCode, State.Model, FactSource.Label, default, Name),
@@ -169,7 +169,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     {
         var (part, bytes) = (PhonePartitions.PartOf(image.Span), await PhonePartitions.ExpandedAsync(image));
         var stored = Twin.StoredName(State, name);
-        await ChangeAsync(state => Twin.WhyRefused(state, name, part, bytes) is { } why ? throw new PhoneRefusesException(why) : Twin.Next(state, new WritePart(name, part, bytes, PhoneTwin.MostMilliseconds)), closed);
+        await ChangeAsync(state => Twin.WhyRefused(state, name, part, bytes) is { } why ? throw new PhoneRefusesException(why) : Twin.Next(state, new WritePart(name, part, bytes, PhoneTwin.MaxMilliseconds)), closed);
         TwinPart? written = null;
         try
         {
@@ -341,4 +341,4 @@ internal sealed partial class BenchPhone : IAsyncDisposable
 /// <summary>A phone as it first comes to the bench.</summary>
 /// <param name="State">The twin.</param>
 /// <param name="Contents">Stamps at the start of partitions.</param>
-internal sealed record PhoneBirth(TwinState State, IReadOnlyDictionary<string, string> Contents);
+internal sealed record TwinOrigin(TwinState State, IReadOnlyDictionary<string, string> Contents);

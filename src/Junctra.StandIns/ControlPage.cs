@@ -12,7 +12,7 @@ namespace Junctra.StandIns;
 /// </summary>
 internal static class ControlPage
 {
-    private const int MostEvents = 1000;
+    private const int MaxEvents = 1000;
 
     public static void Map(WebApplication app, IReadOnlyDictionary<string, BenchPhone> phones, BenchList list)
     {
@@ -34,7 +34,7 @@ internal static class ControlPage
             {
                 using var body = new StreamReader(request.Body);
                 var events = TwinEvent.FromJson(await body.ReadToEndAsync());
-                if (events.Count > MostEvents) return Results.BadRequest($"At most {MostEvents} events at once.");
+                if (events.Count > MaxEvents) return Results.BadRequest($"At most {MaxEvents} events at once.");
                 await phone.DoAsync(events);
                 return Results.Json(Look(phone));
             }

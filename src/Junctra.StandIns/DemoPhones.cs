@@ -10,7 +10,7 @@ internal static class DemoPhones
     private const int EndMarkAt = 8192;
 
     /// <summary>The phones by name; those with a port lie on a cable, the others are only in somebody's hands.</summary>
-    public static IReadOnlyList<(string Name, Func<ModelCatalogue, PhoneBirth> Birth)> All { get; } =
+    public static IReadOnlyList<(string Name, Func<ModelCatalogue, TwinOrigin> Birth)> All { get; } =
     [
         // A Cairn with a custom system, unlocked, to be sold. Somebody has brought it into its bootloader already.
         ("A", catalogue => Cairn(catalogue, "HX204", "HXA70431", PhoneMode.Fastboot, 71, "custom-2.1", true, "custom-2.1")),
@@ -33,22 +33,22 @@ internal static class DemoPhones
         ("X", catalogue => Of(catalogue, "TN41E", PhoneMode.Download, new TwinNature { Serial = "TNX10093", Build = "TN41E.2.2540.WHM1", Revision = 2, ChargePercent = 41, Computer = BenchPhone.Computer })),
     ];
 
-    private static PhoneBirth Of(ModelCatalogue catalogue, string code, PhoneMode mode, TwinNature nature)
+    private static TwinOrigin Of(ModelCatalogue catalogue, string code, PhoneMode mode, TwinNature nature)
     {
         var model = catalogue.Model(code)!;
         var chain = model.Partitions.First(spec => spec.Role == PartitionRole.BootChain).Name;
-        return new PhoneBirth(TwinBirth.In(model, mode, nature), new Dictionary<string, string>
+        return new TwinOrigin(TwinFactory.In(model, mode, nature), new Dictionary<string, string>
         {
             [chain] = DemoImages.StampText(("model", code), ("part", chain), ("revision", nature.Revision.ToString())),
         });
     }
 
-    private static PhoneBirth Cairn(ModelCatalogue catalogue, string code, string serial, PhoneMode mode, int battery, string build, bool systemIsWhole, string dataOf)
+    private static TwinOrigin Cairn(ModelCatalogue catalogue, string code, string serial, PhoneMode mode, int battery, string build, bool systemIsWhole, string dataOf)
     {
         var system = DemoImages.StampText(("model", code), ("part", "system"), ("build", build), ("os", "15"), ("end", EndMarkAt.ToString()));
         static SoftwareKind KindOf(string build) => build.StartsWith("custom", StringComparison.Ordinal) ? SoftwareKind.Custom : SoftwareKind.Stock;
-        var state = TwinBirth.In(catalogue.Model(code)!, mode, new TwinNature { Serial = serial, Build = build, Os = 15, Revision = 3, Unlocked = true, ChargePercent = battery, System = KindOf(build), Computer = BenchPhone.Computer });
-        return new PhoneBirth(
+        var state = TwinFactory.In(catalogue.Model(code)!, mode, new TwinNature { Serial = serial, Build = build, Os = 15, Revision = 3, Unlocked = true, ChargePercent = battery, System = KindOf(build), Computer = BenchPhone.Computer });
+        return new TwinOrigin(
             state with
             {
                 Data = state.Data! with { Build = dataOf, Kind = KindOf(dataOf) },

@@ -41,7 +41,7 @@ internal sealed class DownloadSession(
         {
             case "begin":
                 Begin(question);
-                await SayAsync(new() { ["ok"] = true, ["piece-bytes"] = (long)pace.MostDownload }, closed);
+                await SayAsync(new() { ["ok"] = true, ["piece-bytes"] = (long)pace.MaxDownload }, closed);
                 break;
             case "piece":
                 await TakeAsync(question, closed);
@@ -79,7 +79,7 @@ internal sealed class DownloadSession(
     private async Task TakeAsync(IReadOnlyDictionary<string, object?> question, CancellationToken closed)
     {
         var partition = Announced(question);
-        if (question.GetValueOrDefault("bytes") is not long bytes || bytes <= 0 || bytes > pace.MostDownload) throw new PhoneRefusesException($"at most {pace.MostDownload} bytes at once");
+        if (question.GetValueOrDefault("bytes") is not long bytes || bytes <= 0 || bytes > pace.MaxDownload) throw new PhoneRefusesException($"at most {pace.MaxDownload} bytes at once");
         await SayAsync(new() { ["ok"] = true }, closed);
         if (room.Length < bytes) room = GC.AllocateUninitializedArray<byte>((int)bytes);
         var data = room.AsMemory(0, (int)bytes);

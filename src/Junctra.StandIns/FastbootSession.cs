@@ -23,7 +23,7 @@ internal sealed class FastbootSession(BenchPhone phone, NetworkStream stream, St
             string command;
             try
             {
-                command = Encoding.ASCII.GetString(await FastbootWire.ReceiveAsync(stream, FastbootWire.MostCommandBytes, closed));
+                command = Encoding.ASCII.GetString(await FastbootWire.ReceiveAsync(stream, FastbootWire.MaxCommandBytes, closed));
             }
             catch (EndOfStreamException)
             {
@@ -87,8 +87,8 @@ internal sealed class FastbootSession(BenchPhone phone, NetworkStream stream, St
 
     private async Task DownloadAsync(string size, CancellationToken closed)
     {
-        if (!int.TryParse(size, System.Globalization.NumberStyles.AllowHexSpecifier, null, out var bytes) || bytes <= 0 || bytes > pace.MostDownload)
-            throw new PhoneRefusesException($"at most {pace.MostDownload} bytes at once");
+        if (!int.TryParse(size, System.Globalization.NumberStyles.AllowHexSpecifier, null, out var bytes) || bytes <= 0 || bytes > pace.MaxDownload)
+            throw new PhoneRefusesException($"at most {pace.MaxDownload} bytes at once");
         await AnswerAsync($"DATA{bytes:x8}", closed);
         if (room.Length < bytes) room = GC.AllocateUninitializedArray<byte>(bytes);
         var data = room;

@@ -40,10 +40,10 @@ internal static class FaultStriker
     /// <summary>Reads so many bytes at the pace of the phone, and lets faults strike at their very byte.</summary>
     public static async Task ReadAsync(Stream stream, Memory<byte> into, StandInFaults faults, StandInPace pace, CancellationToken closed)
     {
-        const int mostAtOnce = 256 << 10;
+        const int maxAtOnce = 256 << 10;
         for (var taken = 0; taken < into.Length;)
         {
-            var part = await stream.ReadAsync(into.Slice(taken, Math.Min(faults.BytesUntilStrike(mostAtOnce), into.Length - taken)), closed);
+            var part = await stream.ReadAsync(into.Slice(taken, Math.Min(faults.BytesUntilStrike(maxAtOnce), into.Length - taken)), closed);
             if (part == 0) throw new EndOfStreamException();
             taken += part;
             var rate = faults.BytesPerSecond ?? pace.BytesPerSecond;

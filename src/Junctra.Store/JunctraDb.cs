@@ -42,12 +42,12 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
         options.UseNpgsql(Patient(connection)).UseSnakeCaseNamingConvention();
 
     // A program that hangs in the middle of a transaction keeps its rows locked, and with them a run that others must be able to end.
-    private const int MostIdleInTransactionSeconds = 30;
+    private const int MaxIdleInTransactionSeconds = 30;
 
     private static string Patient(string connection)
     {
         var settings = new Npgsql.NpgsqlConnectionStringBuilder(connection);
-        if (settings.Options?.Contains("idle_in_transaction", StringComparison.Ordinal) != true) settings.Options = $"{settings.Options} -c idle_in_transaction_session_timeout={MostIdleInTransactionSeconds}s".Trim();
+        if (settings.Options?.Contains("idle_in_transaction", StringComparison.Ordinal) != true) settings.Options = $"{settings.Options} -c idle_in_transaction_session_timeout={MaxIdleInTransactionSeconds}s".Trim();
         return settings.ConnectionString;
     }
 
@@ -116,7 +116,7 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
         {
             thing.ToTable("bench_things");
             thing.Property(t => t.Kind).HasConversion<string>().HasMaxLength(20);
-            thing.Property(t => t.Label).HasMaxLength(LinkBook.MostCharacters);
+            thing.Property(t => t.Label).HasMaxLength(LinkHistory.MaxCharacters);
             thing.HasIndex(t => new { t.Kind, t.Label }).IsUnique();
         });
         builder.Entity<LinkTryRow>(tried =>

@@ -71,7 +71,7 @@ public sealed class PackageRow
         Kind = package.Kind;
         ModelCodes = [.. package.Says(FactName.ModelCode)];
         Regions = [.. package.Says(FactName.Region)];
-        Revision = package.Revisions is [var only] ? only : null;
+        Revision = package.Revisions is [var only] ? only.Number : null;
         Wholeness = package.Whole().State;
         ImageDigests = [.. package.Images.SelectMany(image => new[] { image.Body.Sha256, image.Body.ExpandedSha256 }).OfType<string>().Distinct()];
     }

@@ -98,10 +98,10 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
     }
 
     /// <summary>Takes up the pen for a run that this writer has claimed.</summary>
-    public async Task<JournalPen> TakePenAsync(int runId, string writer, CancellationToken cancel = default)
+    public async Task<JournalWriter> TakePenAsync(int runId, string writer, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
-        return new JournalPen(this, runId, writer, await db.RunEvents.Where(e => e.RunId == runId).MaxAsync(e => (long?)e.Seq, cancel) ?? 0, time);
+        return new JournalWriter(this, runId, writer, await db.RunEvents.Where(e => e.RunId == runId).MaxAsync(e => (long?)e.Seq, cancel) ?? 0, time);
     }
 
     /// <summary>Somebody says what the phone shows after a step for hands; a writer goes on from there.</summary>

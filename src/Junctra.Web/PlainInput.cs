@@ -12,14 +12,14 @@ namespace Junctra.Web;
 internal sealed class PlainInput(RequestDelegate next)
 {
     /// <summary>Most bytes of a request from somebody who is not signed in.</summary>
-    public const long MostStrangersBytes = 32 << 10;
+    public const long MaxStrangersBytes = 32 << 10;
 
-    private const int MostQueryCharacters = 8 << 10;
+    private const int MaxQueryCharacters = 8 << 10;
 
     public Task InvokeAsync(HttpContext context)
     {
         var request = context.Request;
-        if (request.Path.Value?.Contains('\0') == true || request.QueryString.Value is { } query && (query.Length > MostQueryCharacters || query.Contains("%00", StringComparison.Ordinal)))
+        if (request.Path.Value?.Contains('\0') == true || request.QueryString.Value is { } query && (query.Length > MaxQueryCharacters || query.Contains("%00", StringComparison.Ordinal)))
         {
             context.Response.StatusCode = StatusCodes.Status400BadRequest;
             return Task.CompletedTask;
@@ -29,13 +29,13 @@ internal sealed class PlainInput(RequestDelegate next)
         var isProgram = request.Headers.Authorization.Count > 0 && request.Path.StartsWithSegments(MatchApi.Path);
         if (context.User.Identity?.IsAuthenticated != true && !isProgram)
         {
-            if (request.ContentLength > MostStrangersBytes)
+            if (request.ContentLength > MaxStrangersBytes)
             {
                 context.Response.StatusCode = StatusCodes.Status413PayloadTooLarge;
                 return Task.CompletedTask;
             }
 
-            if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit) limit.MaxRequestBodySize = MostStrangersBytes;
+            if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit) limit.MaxRequestBodySize = MaxStrangersBytes;
         }
 
         return next(context);
@@ -45,7 +45,7 @@ internal sealed class PlainInput(RequestDelegate next)
 /// <summary>The same for the fields of forms.</summary>
 internal sealed class PlainFields : IAsyncPageFilter
 {
-    private const int MostCharacters = 20_000;
+    private const int MaxCharacters = 20_000;
 
     public Task OnPageHandlerSelectionAsync(PageHandlerSelectedContext context) => Task.CompletedTask;
 
@@ -69,5 +69,5 @@ internal sealed class PlainFields : IAsyncPageFilter
         }
     }
 
-    private static bool IsUnfit(string? text) => text is not null && (text.Length > MostCharacters || text.Contains('\0'));
+    private static bool IsUnfit(string? text) => text is not null && (text.Length > MaxCharacters || text.Contains('\0'));
 }

@@ -36,16 +36,16 @@ builder.Services.AddSingleton(services => new RunJournal(services.GetRequiredSer
 builder.Services.AddStaff(builder.Configuration);
 builder.Services.AddMatchApi();
 builder.Services.AddScoped<JobStore>();
-builder.Services.AddSingleton<JobShelf>();
+builder.Services.AddSingleton<JobCache>();
 builder.Services.AddScoped<JobLoader>();
 builder.Services.AddScoped<PhoneVisits>();
-builder.Services.AddScoped<PackageShelf>();
+builder.Services.AddScoped<PackageIndex>();
 builder.Services.AddSingleton<ReadPackages>();
-builder.Services.AddScoped<SchoolBook>();
-builder.Services.AddScoped<LinkBook>();
-builder.Services.AddScoped<LinkDesk>();
-builder.Services.AddScoped<MatchDesk>();
-builder.Services.AddScoped<RouteDesk>();
+builder.Services.AddScoped<PolicyHistory>();
+builder.Services.AddScoped<LinkHistory>();
+builder.Services.AddScoped<LinkService>();
+builder.Services.AddScoped<MatchService>();
+builder.Services.AddScoped<RouteService>();
 builder.Services.AddScoped<Planner>();
 builder.Services.AddLibrary(connection);
 builder.Services.AddSingleton<LibraryWatch>();
@@ -80,8 +80,8 @@ await using (var scope = app.Services.CreateAsyncScope())
     if ((await database.GetPendingMigrationsAsync()).Any()) await database.MigrateAsync();
     await StaffSetup.SeedAsync(scope.ServiceProvider, scope.ServiceProvider.GetRequiredService<IOptions<JunctraOptions>>().Value.IsDemo);
     await DemoWorld.SeedAsync(scope.ServiceProvider);
-    await scope.ServiceProvider.GetRequiredService<ArrivalDesk>().TakeUpAsync(CancellationToken.None);
-    scope.ServiceProvider.GetRequiredService<IRecurringJobManager>().AddOrUpdate<ArrivalDesk>("arrivals-left", desk => desk.TakeUpLeftAsync(), Cron.Minutely());
+    await scope.ServiceProvider.GetRequiredService<ArrivalService>().TakeUpAsync(CancellationToken.None);
+    scope.ServiceProvider.GetRequiredService<IRecurringJobManager>().AddOrUpdate<ArrivalService>("arrivals-left", desk => desk.TakeUpLeftAsync(), Cron.Minutely());
 }
 
 using var refusals = ServerRefusals.Listen(app.Services.GetRequiredService<System.Diagnostics.DiagnosticListener>());

@@ -74,7 +74,7 @@ public class ClaimTests
     {
         var phone = Sample.Phone([.. Sample.Cairn().All, .. claims]);
         // What changes by itself or by hand is replaced by a newer claim, which may well be a better one.
-        if (more.Name.IsMomentary || more.Name.IsReached || FactDefinitions.Of(more.Name).IsChangedByHand || phone[more.Name].State == FactState.Unknown || phone[more.Name].Values.Contains(more.Value)) return;
+        if (more.Name.IsMomentary || more.Name.IsReached || more.Name.Definition.IsChangedByHand || phone[more.Name].State == FactState.Unknown || phone[more.Name].Values.Contains(more.Value)) return;
         var after = Sample.Phone([.. phone.All, more]);
         foreach (var (before, now) in Matcher.Match(phone, Fitting, Repo.Catalogue).Results.Zip(Matcher.Match(after, Fitting, Repo.Catalogue).Results)) Assert.True(now.Verdict >= before.Verdict, $"{before.RuleId}: {before.Sentence} became {now.Sentence} by {more}");
     }, iter: 800);
@@ -208,7 +208,7 @@ public class ClaimTests
     [InlineData("storage-gb", "0")]
     [InlineData("os-version", "newest")]
     [InlineData("carrier-locked", "true")]
-    public void What_is_no_value_of_a_fact_is_none(string name, string value) => Assert.Null(FactValues.Normalise(FactName.Parse(name)!.Value, value));
+    public void What_is_no_value_of_a_fact_is_none(string name, string value) => Assert.Null(FactName.Parse(name)!.Value.Normalise(value));
 
     [Fact]
     public void A_reading_of_the_build_also_tells_region_and_model_and_what_is_said_to_open_a_package_opens_it()

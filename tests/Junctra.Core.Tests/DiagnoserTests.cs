@@ -225,7 +225,7 @@ public class DiagnoserTests
         Assert.Equal(15, Tables.Classes.Count);
         foreach (var check in Tables.Checks)
         {
-            Assert.True(check.AtIntake || check.Outcomes.Count <= TriageTables.MostOutcomes);
+            Assert.True(check.AtIntake || check.Outcomes.Count <= TriageTables.MaxOutcomes);
             for (var i = 0; i < Tables.Classes.Count; i++) Assert.Equal(1, check.Outcomes.Sum(outcome => outcome.Likelihood[i]), 9);
         }
     }

@@ -93,7 +93,7 @@ public class KeyRecipeTests
     {
         var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         var recipe = All(model).First(recipe => recipe.Id == id);
-        var start = TwinBirth.In(model, from, new TwinNature { Unlocked = true, Debugging = true, Allowed = [Computer], Computer = recipe.Cable == CableAtStart.Computer ? Computer : null });
+        var start = TwinFactory.In(model, from, new TwinNature { Unlocked = true, Debugging = true, Allowed = [Computer], Computer = recipe.Cable == CableAtStart.Computer ? Computer : null });
         return (new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies), recipe, start);
     }
 

@@ -66,7 +66,7 @@ public class PhoneTests
     [InlineData("serial", "AB\u0000C", null)]
     [InlineData("serial", "  ", null)]
     public void Values_are_brought_into_one_form_or_refused(string name, string value, string? expected) =>
-        Assert.Equal(expected, FactValues.Normalise(new FactName(name), value));
+        Assert.Equal(expected, new FactName(name).Normalise(value));
 
     [Theory]
     [InlineData("0x200000", null, 0x200000L)]

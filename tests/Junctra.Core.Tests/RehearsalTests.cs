@@ -93,7 +93,7 @@ public class RehearsalTests
         var model = Repo.Catalogue.Model("HX204")!;
         var twin = new PhoneTwin(model, Repo.Catalogue);
         var scene = new TwinScene(twin, Repo.Catalogue, phone);
-        var state = TwinBirth.Of(phone, model, PhoneMode.Fastboot, TwinScene.Computer) with { Cable = CableTo.Computer, Computer = TwinScene.Computer };
+        var state = TwinFactory.Of(phone, model, PhoneMode.Fastboot, TwinScene.Computer) with { Cable = CableTo.Computer, Computer = TwinScene.Computer };
         foreach (var step in plan.Steps)
         {
             foreach (var happening in step.Act.OnTwin(scene, state))

@@ -122,7 +122,7 @@ public class ResolutionTests
         {
             RunEvent[] events = step.IsWrite() ? [new StepStarted(step.Number, step.Title), new WriteAsked(step.Number, 1, 1)] : [new StepStarted(step.Number, step.Title)];
             var touched = RunState.Of(plan, events.Select((what, i) => new JournalEntry(i + 1, Sample.Noon, what))).TouchedBy;
-            foreach (var definition in FactDefinitions.All)
+            foreach (var definition in FactName.All.Select(name => name.Definition))
                 Assert.Equal((definition.TouchedBy & touched) != 0, new FactName(definition.Id).ExpiresBy(touched));
             string[] never = ["model-code", "serial", "chip-family", "storage-gb", "product-name", "home-key", "last-good-build"];
             Assert.All(never, name => Assert.False(new FactName(name).ExpiresBy(touched)));
@@ -164,7 +164,7 @@ public class ResolutionTests
     [InlineData("tamper-fuse", "tripped", "tripped")]
     [InlineData("reached:fastboot", "yes", "yes")]
     [InlineData("reached:fastboot", "maybe", null)]
-    public void Every_form_of_fact_has_its_values(string name, string value, string? expected) => Assert.Equal(expected, FactValues.Normalise(new FactName(name), value));
+    public void Every_form_of_fact_has_its_values(string name, string value, string? expected) => Assert.Equal(expected, new FactName(name).Normalise(value));
 
     [Theory]
     [InlineData("reached:nowhere")]

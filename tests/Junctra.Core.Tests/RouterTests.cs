@@ -225,7 +225,7 @@ public class RouterTests
     private static RouteReport Find(string code, PhoneMode from, PhoneMode to, (FactName Name, string Value)[]? known = null) =>
         Router.Find(Facts(known ?? Nothing), OtherCatalogue.WithAllKeyFamilies.Model(code)!, from, to, OtherCatalogue.WithAllKeyFamilies);
 
-    private static TwinState Twin(PhoneModel model, PhoneMode from, PlannedRoute route) => TwinBirth.In(model, from, new TwinNature
+    private static TwinState Twin(PhoneModel model, PhoneMode from, PlannedRoute route) => TwinFactory.In(model, from, new TwinNature
     {
         Unlocked = true, Root = "8.2", Debugging = true, Allowed = [Computer], Computer = from == PhoneMode.Charging ? Computer : null,
         CustomRecovery = route.Legs.Any(leg => leg.To == PhoneMode.CustomRecovery) || from == PhoneMode.CustomRecovery,

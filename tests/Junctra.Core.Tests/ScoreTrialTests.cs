@@ -9,8 +9,8 @@ namespace Junctra.Core.Tests;
 public class ScoreTrialTests
 {
     private static readonly PhoneTwin Twin = new(Repo.Catalogue.Model("TN63E")!, Repo.Catalogue);
-    private static readonly Way Way = WayBook.Of(Twin.Model, Repo.Catalogue, PhoneMode.System).First(way => way.Id == "off-to-warning");
-    private static readonly TwinState Start = TwinBirth.Of(Sample.Phone(Sample.Fact(FactName.LockState, "unlocked")), Twin.Model, PhoneMode.Off, "here");
+    private static readonly Way Way = WayCompiler.Of(Twin.Model, Repo.Catalogue, PhoneMode.System).First(way => way.Id == "off-to-warning");
+    private static readonly TwinState Start = TwinFactory.Of(Sample.Phone(Sample.Fact(FactName.LockState, "unlocked")), Twin.Model, PhoneMode.Off, "here");
 
     private static TrialView At(long now, params (long At, TwinEvent Happening)[] acts) => ScoreTrial.At(Twin, Start, Way, [.. acts.Select(act => new TrialAct(act.At, act.Happening))], now);
 
@@ -50,7 +50,7 @@ public class ScoreTrialTests
     [Fact]
     public void ATwinOfAPhoneHasWhatIsKnownOfIt()
     {
-        var state = TwinBirth.Of(Sample.Phone(
+        var state = TwinFactory.Of(Sample.Phone(
             Sample.Fact(FactName.Serial, "S1"), Sample.Fact(FactName.LockState, "locked"), Sample.Fact(FactName.UnlockPermission, "on"), Sample.Fact(FactName.Recovery, "custom"), Sample.Fact(FactName.RollbackFloor, "6"),
             Sample.Fact(FactName.BatteryPercent, "33"), Sample.Fact(FactName.Account, "signed-in"), Sample.Fact(FactName.UsbDebugging, "authorised")), Twin.Model, PhoneMode.System, "here");
         Assert.Equal(("S1", false, true, 6, 33, true), (state.Serial, state.Unlocked, state.PermissionOn, state.Floor, state.ChargePercent, state.Debugging));

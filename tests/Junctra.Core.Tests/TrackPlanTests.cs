@@ -85,7 +85,7 @@ public class TrackPlanTests
     public void EveryScoreOfEveryModelIsDrawnWithoutOverlap()
     {
         foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
-        foreach (var way in WayBook.Of(model, OtherCatalogue.WithAllKeyFamilies, PhoneMode.System).Where(way => way.Score.Bars.Count > 0))
+        foreach (var way in WayCompiler.Of(model, OtherCatalogue.WithAllKeyFamilies, PhoneMode.System).Where(way => way.Score.Bars.Count > 0))
         foreach (var width in new[] { 400.0, 640, 900 })
         {
             var family = OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(model);
@@ -107,7 +107,7 @@ public class TrackPlanTests
     public void TwoHandsAreEnoughForEveryScoreAndAThirdIsNamed()
     {
         foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
-        foreach (var way in WayBook.Of(model, OtherCatalogue.WithAllKeyFamilies, PhoneMode.System))
+        foreach (var way in WayCompiler.Of(model, OtherCatalogue.WithAllKeyFamilies, PhoneMode.System))
             Assert.True(HandCount.Of(OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(model), way.Score) <= 2, $"{model.Code} {way.Id}");
         var family = OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(OtherCatalogue.WithAllKeyFamilies.Model("TN41E")!);
         var recipe = family.Recipes.First(recipe => recipe.Id == "off-to-download");

@@ -12,7 +12,7 @@ internal static class TwinCases
 
     public static PhoneTwin Of(string code) => new(Repo.Catalogue.Model(code)!, Repo.Catalogue);
 
-    public static TwinState Born(string code, PhoneMode mode, TwinNature? nature = null) => TwinBirth.In(Repo.Catalogue.Model(code)!, mode, nature ?? new TwinNature());
+    public static TwinState Born(string code, PhoneMode mode, TwinNature? nature = null) => TwinFactory.In(Repo.Catalogue.Model(code)!, mode, nature ?? new TwinNature());
 
     public static TwinState Rest(PhoneTwin twin, TwinState state) => twin.Run(state, Hands.UntilRest(twin, state));
 

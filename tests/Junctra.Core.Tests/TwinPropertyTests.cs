@@ -21,7 +21,7 @@ public class TwinPropertyTests
         var dice = new Random(code.Sum(c => c));
         for (var life = 0; life < Events / EventsInALife; life++)
         {
-            var state = TwinBirth.In(model, Any(dice, Enum.GetValues<PhoneMode>()), Nature(dice));
+            var state = TwinFactory.In(model, Any(dice, Enum.GetValues<PhoneMode>()), Nature(dice));
             var (serial, identity) = (state.Serial, state.Identity);
             for (var i = 0; i < EventsInALife; i++)
             {
@@ -49,7 +49,7 @@ public class TwinPropertyTests
         var dice = new Random(7);
         for (var i = 0; i < 60; i++)
         {
-            var state = twin.Run(TwinBirth.In(model, Any(dice, Enum.GetValues<PhoneMode>()), Nature(dice)), Enumerable.Range(0, 3).Select(_ => (TwinEvent)new KeyDown(Any(dice, [.. twin.Family.Staves.Where(stave => stave.IsKey).Select(stave => stave.Id)]))));
+            var state = twin.Run(TwinFactory.In(model, Any(dice, Enum.GetValues<PhoneMode>()), Nature(dice)), Enumerable.Range(0, 3).Select(_ => (TwinEvent)new KeyDown(Any(dice, [.. twin.Family.Staves.Where(stave => stave.IsKey).Select(stave => stave.Id)]))));
             var milliseconds = dice.Next(1, 120_000);
             var first = dice.Next(0, milliseconds);
             Assert.Equal(twin.Next(state, new TimePasses(milliseconds)).ToJson(), twin.Run(state, [new TimePasses(first), new TimePasses(milliseconds - first)]).ToJson());
@@ -62,7 +62,7 @@ public class TwinPropertyTests
         var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         var twin = new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies);
         var dice = new Random(11);
-        var start = TwinBirth.In(model, PhoneMode.System, Nature(dice));
+        var start = TwinFactory.In(model, PhoneMode.System, Nature(dice));
         var (state, events) = (start, new List<TwinEvent>());
         for (var i = 0; i < 2000; i++)
         {
@@ -88,7 +88,7 @@ public class TwinPropertyTests
         var model = OtherCatalogue.WithAllKeyFamilies.Model("HX204")! with { KeyFamily = "circle" };
         var catalogue = new ModelCatalogue([maker with { Models = [model] }], [family], [], OtherCatalogue.WithAllKeyFamilies.Figures);
         var twin = new PhoneTwin(model, catalogue);
-        var state = twin.Run(TwinBirth.In(model, PhoneMode.Off, new TwinNature()), [new KeyDown("power"), new TimePasses(60_000), new KeyUp("power")]);
+        var state = twin.Run(TwinFactory.In(model, PhoneMode.Off, new TwinNature()), [new KeyDown("power"), new TimePasses(60_000), new KeyUp("power")]);
         Assert.Equal(60_000, state.NowMs);
     }
 

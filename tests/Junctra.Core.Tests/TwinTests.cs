@@ -16,7 +16,7 @@ public class TwinTests
         var twin = Of(code);
         var state = Start(twin, Born(code, PhoneMode.Off));
         Assert.Equal(PhoneStage.System, state.Stage);
-        Assert.Equal("official", twin.StatusOf(state));
+        Assert.Equal(DeviceStatus.Official, twin.StatusOf(state));
     }
 
     [Fact]
@@ -136,7 +136,7 @@ public class TwinTests
         var state = Born(code, PhoneMode.Off, new TwinNature { System = SoftwareKind.Custom });
         Assert.Equal(PhoneStage.Unverified, Start(twin, state).Stage);
         Assert.Equal(PhoneMode.System, Start(twin, state with { Unlocked = true }).Mode);
-        Assert.Equal("custom", twin.StatusOf(state));
+        Assert.Equal(DeviceStatus.Custom, twin.StatusOf(state));
     }
 
     [Fact]
@@ -155,7 +155,7 @@ public class TwinTests
         // A phone to be locked again: greyed while it is open, hidden after the reset, shown once it was online, then switched off.
         var twin = Of("TN63E");
         var state = Born("TN63E", PhoneMode.WarningScreen, new TwinNature { Unlocked = true, Seed = 2 });
-        Assert.Equal("greyed", PhoneTwin.PermissionOf(state));
+        Assert.Equal(UnlockSwitch.Greyed, PhoneTwin.PermissionOf(state));
         state = Hands.Play(twin, state, twin.Family.Recipes.First(recipe => recipe.Id == "warning-to-lock-change"), Computer).End;
         var screen = twin.ScreenOf(state);
         Assert.Equal((PhoneStage.LockChange, "Lock the bootloader?"), (screen.Stage, screen.Title));
@@ -164,14 +164,14 @@ public class TwinTests
         state = twin.Run(state, [new KeyDown("volume-up"), new TimePasses(300), new KeyUp("volume-up")]);
         state = Rest(twin, state);
         Assert.False(state.Unlocked);
-        Assert.Equal((PhoneStage.SetupWizard, "hidden"), (state.Stage, PhoneTwin.PermissionOf(state)));
+        Assert.Equal((PhoneStage.SetupWizard, UnlockSwitch.Hidden), (state.Stage, PhoneTwin.PermissionOf(state)));
         state = Rest(twin, twin.Next(state, new Choose("finish")));
         state = twin.Run(state, Enumerable.Repeat(new Choose("build-number"), 7));
         Assert.DoesNotContain(twin.ScreenOf(state).Entries, entry => entry.Id == "permission");
         state = Seconds(twin, twin.Next(state, new Choose("update-check")), 6);
-        Assert.Equal("on", PhoneTwin.PermissionOf(state));
+        Assert.Equal(UnlockSwitch.On, PhoneTwin.PermissionOf(state));
         state = twin.Next(state, new Choose("permission"));
-        Assert.Equal("off", PhoneTwin.PermissionOf(state));
+        Assert.Equal(UnlockSwitch.Off, PhoneTwin.PermissionOf(state));
         Assert.DoesNotContain("Volume up, long: change the lock", twin.ScreenOf(Born("TN63E", PhoneMode.WarningScreen)).Lines);
     }
 
@@ -181,8 +181,8 @@ public class TwinTests
         var twin = Of("TN63E");
         var state = Born("TN63E", PhoneMode.System, new TwinNature { Seed = 1 }) with { PermissionShown = false };
         state = Seconds(twin, twin.Next(state, new Choose("update-check")), 6);
-        Assert.Equal("hidden", PhoneTwin.PermissionOf(state));
-        Assert.Equal("off", PhoneTwin.PermissionOf(Rest(twin, twin.Next(state, new Choose("restart")))));
+        Assert.Equal(UnlockSwitch.Hidden, PhoneTwin.PermissionOf(state));
+        Assert.Equal(UnlockSwitch.Off, PhoneTwin.PermissionOf(Rest(twin, twin.Next(state, new Choose("restart")))));
     }
 
     [Fact]

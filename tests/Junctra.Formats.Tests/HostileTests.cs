@@ -145,7 +145,7 @@ public class HostileTests
         var bomb = Packs.Zip(CompressionLevel.Optimal, ("inner.tar.gz", file));
         Assert.InRange(bomb.Length, 0, 20_000);
         Assert.Contains((await Packs.InspectAsync(bomb)).Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("a trap"));
-        Assert.Contains((await Packs.InspectAsync(file, InspectionLimits.Default with { MostUnpackedBytes = 1 << 20 })).Findings, finding => finding.Text.Contains("a trap"));
+        Assert.Contains((await Packs.InspectAsync(file, InspectionLimits.Default with { MaxUnpackedBytes = 1 << 20 })).Findings, finding => finding.Text.Contains("a trap"));
     }
 
     [Theory]

@@ -125,7 +125,7 @@ public class InspectorTests
     public async Task Too_many_members_are_refused()
     {
         var entries = Enumerable.Range(0, 30).Select(i => (TarEntry)File($"{i}.img", Noise(10))).ToArray();
-        var contents = await InspectAsync(await TarAsync(entries), InspectionLimits.Default with { MostMembers = 20 });
+        var contents = await InspectAsync(await TarAsync(entries), InspectionLimits.Default with { MaxMembers = 20 });
         Assert.Contains(contents.Findings, f => f.Weight == FindingWeight.Fatal && f.Text.Contains("20 members"));
         Assert.Equal(20, contents.Members.Count);
     }

@@ -98,7 +98,7 @@ public class DemoMatchTests
     {
         var job = await SeeAsync(4, more: AtTheBench());
         Assert.Equal((3, Verdict.Go), (job.Ranked[0].Package.Revisions.Single(), job.Ranked[0].Report.Verdict));
-        Assert.Equal(Verdict.Stop, job.Ranked.First(pair => pair.Package.Revisions is [2]).Report.Verdict);
+        Assert.Equal(Verdict.Stop, job.Ranked.First(pair => pair.Package.Revisions is [{ Number: 2 }]).Report.Verdict);
     }
 
     [Fact]

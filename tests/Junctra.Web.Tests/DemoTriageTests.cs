@@ -11,7 +11,7 @@ namespace Junctra.Web.Tests;
 /// <summary>The fourteen demo jobs, each from its facts and observations alone, to its fault class.</summary>
 public class DemoTriageTests
 {
-    private const int MostAnswers = 10;
+    private const int MaxAnswers = 10;
 
     /// <summary>What each phone really is, and what it really shows to every check that means something on it.</summary>
     private static readonly Dictionary<int, (string[] Classes, string Answers)> Truth = new()
@@ -49,7 +49,7 @@ public class DemoTriageTests
         {
             var skipped = asked.Where(one => one.OutcomeId == TriageAnswerRow.CannotTell).Select(one => one.CheckId).ToList();
             var diagnosis = Diagnoser.Of(Tables, c with { Skipped = skipped }, Observations.Of(phone, given.Concat(asked), Tables));
-            if (diagnosis.Next is not { } next || asked.Count >= MostAnswers) return (diagnosis, asked);
+            if (diagnosis.Next is not { } next || asked.Count >= MaxAnswers) return (diagnosis, asked);
             asked.Add(new Observation(next.Check.Id, answer(next.Check.Id) ?? TrueAnswer(number, next.Check.Id)));
         }
     }

@@ -248,7 +248,7 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
     public async Task The_database_narrows_by_the_model_and_loses_nothing_that_could_fit()
     {
         await using var scope = world.Service<IServiceScopeFactory>().CreateAsyncScope();
-        var shelf = scope.ServiceProvider.GetRequiredService<PackageShelf>();
+        var shelf = scope.ServiceProvider.GetRequiredService<PackageIndex>();
         var all = await shelf.CandidatesAsync(Sample.Phone(), default);
         foreach (var code in new[] { "HX204", "HX204C", "TN41E" })
         {
@@ -277,7 +277,7 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
             async Task<bool> IsDamagedAsync()
             {
                 await using var scope = world.Service<IServiceScopeFactory>().CreateAsyncScope();
-                return (await scope.ServiceProvider.GetRequiredService<PackageShelf>().CandidatesAsync(Sample.Cairn(), default)).Packages.Single(package => package.Id == row.Id).IsDamaged;
+                return (await scope.ServiceProvider.GetRequiredService<PackageIndex>().CandidatesAsync(Sample.Cairn(), default)).Packages.Single(package => package.Id == row.Id).IsDamaged;
             }
 
             Assert.False(await IsDamagedAsync());

@@ -79,8 +79,8 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
 
         foreach (var (name, password) in new[] { ("nobody-at-all", "whatever-it-is"), (person, "whatever-it-is"), (closed, Right), (closed, "whatever-it-is"), (new string('n', 300), "x"), (person, new string('p', 4_000)), (person, "") })
             Assert.Equal((1, 1), await CostAsync(name, password));
-        for (var i = 0; i < SignInAttempts.MostForAccount; i++) await TryAsync(stranger, held, "whatever-it-is");
-        for (var i = 0; i < SignInAttempts.MostForAccount; i++) await TryAsync(stranger, "nobody-else", "whatever-it-is");
+        for (var i = 0; i < SignInAttempts.MaxForAccount; i++) await TryAsync(stranger, held, "whatever-it-is");
+        for (var i = 0; i < SignInAttempts.MaxForAccount; i++) await TryAsync(stranger, "nobody-else", "whatever-it-is");
         Assert.Equal((1, 0), await CostAsync(held, Right));
         Assert.Equal((1, 0), await CostAsync("nobody-else", "whatever-it-is"));
     }
@@ -109,15 +109,15 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
             for (var i = 0; i < times; i++) attempts.Wrong(account, address, computer);
         }
 
-        Wrong(SignInAttempts.MostForAccount, "ann", "10.0.0.1");
+        Wrong(SignInAttempts.MaxForAccount, "ann", "10.0.0.1");
         Assert.True(attempts.IsHeldUp("ann", "10.0.0.1", null));
         Assert.False(attempts.IsHeldUp("ann", "10.0.0.2", null));
         Assert.False(attempts.IsHeldUp("ann", "10.0.0.1", "her own"));
         Assert.False(attempts.IsHeldUp("bob", "10.0.0.1", null));
-        for (var i = 0; i < SignInAttempts.MostForAddress; i++) Wrong(1, $"name {i}", "10.0.0.1");
+        for (var i = 0; i < SignInAttempts.MaxForAddress; i++) Wrong(1, $"name {i}", "10.0.0.1");
         Assert.True(attempts.IsHeldUp("bob", "10.0.0.1", null));
         Assert.False(attempts.IsHeldUp("bob", "10.0.0.1", "his own"));
-        Wrong(SignInAttempts.MostForAccount, "bob", "10.0.0.1", "his own");
+        Wrong(SignInAttempts.MaxForAccount, "bob", "10.0.0.1", "his own");
         Assert.True(attempts.IsHeldUp("bob", "10.0.0.9", "his own"));
         clock.Advance(SignInAttempts.Window + TimeSpan.FromSeconds(1));
         Assert.False(attempts.IsHeldUp("bob", "10.0.0.1", null));

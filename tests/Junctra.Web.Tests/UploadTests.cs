@@ -97,9 +97,9 @@ public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
         await using var db = world.Database.CreateDbContext();
         var id = await db.Packages.Where(row => row.FileName == "cairn-26w08.tar").Select(row => row.Id).SingleAsync();
         await using var scope = world.Service<IServiceScopeFactory>().CreateAsyncScope();
-        var package = (await scope.ServiceProvider.GetRequiredService<PackageShelf>().FindAsync(id, default))!;
-        var path = (await scope.ServiceProvider.GetRequiredService<PackageShelf>().PathAsync(id, default))!;
-        var shelf = world.Service<UnpackedShelf>();
+        var package = (await scope.ServiceProvider.GetRequiredService<PackageIndex>().FindAsync(id, default))!;
+        var path = (await scope.ServiceProvider.GetRequiredService<PackageIndex>().PathAsync(id, default))!;
+        var shelf = world.Service<UnpackedImageCache>();
         // As large as no disk is; what is asked for at the same time is not held up by it.
         var huge = Sample.Image("system", bytes: 1L << 60);
         var large = new PackageImage("system", huge, DigestState.NothingToCompare);
@@ -148,7 +148,7 @@ public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
         // What never comes gives its room back.
         await AskAsync(db => db.Arrivals.Where(a => a.Source == "upload" && a.FileName.StartsWith("bounded-")).ExecuteUpdateAsync(set => set.SetProperty(a => a.UpdatedAt, a => a.UpdatedAt - TimeSpan.FromHours(25))));
         await using (var scope = world.Service<IServiceScopeFactory>().CreateAsyncScope())
-            await scope.ServiceProvider.GetRequiredService<ArrivalDesk>().ExpireUploadsAsync();
+            await scope.ServiceProvider.GetRequiredService<ArrivalService>().ExpireUploadsAsync();
         Assert.Equal(0, await AskAsync(db => db.Arrivals.Where(a => a.FileName.StartsWith("bounded-")).SumAsync(a => a.ReservedBytes)));
         Assert.Equal(HttpStatusCode.NotFound, (await Tus.SendAsync(client, HttpMethod.Head, made[0], null)).StatusCode);
     }

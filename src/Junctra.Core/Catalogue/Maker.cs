@@ -35,8 +35,8 @@ public sealed record RadioRules(BuildGrammar Grammar, OlderRadio Older);
 
 /// <summary>A loader that a chip takes in emergency mode.</summary>
 /// <param name="Chip">Its chip family.</param>
-/// <param name="HighestRevision">The highest bootloader revision that it supports, 0 to 999.</param>
-public sealed record EmergencyLoader(string Chip, int HighestRevision);
+/// <param name="HighestRevision">The highest bootloader revision that it supports.</param>
+public sealed record EmergencyLoader(string Chip, Revision HighestRevision);
 
 /// <summary>A maker, and what is the same for all its models.</summary>
 /// <param name="Name">The maker's name.</param>

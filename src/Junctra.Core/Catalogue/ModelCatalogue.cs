@@ -24,7 +24,7 @@ public sealed class ModelCatalogue
     private readonly ConcurrentDictionary<string, IReadOnlyList<BuildReading>> readings = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<string, NameReading> names = new(StringComparer.Ordinal);
     private readonly Dictionary<string, Region> regionsByCode = new(StringComparer.OrdinalIgnoreCase);
-    private const int MostReadings = 20_000, MostNameCharacters = 400;
+    private const int MaxReadings = 20_000, MaxNameCharacters = 400;
 
     /// <summary>Takes parts that were checked against each other: model codes are unique, key families exist.</summary>
     /// <exception cref="ArgumentException">A model code or a key family appears twice.</exception>
@@ -94,8 +94,8 @@ public sealed class ModelCatalogue
     {
         if (names.TryGetValue(name, out var known)) return known;
         var read = NameReading.Of(name, this);
-        if (names.Count >= MostReadings) names.Clear();
-        if (name.Length <= MostNameCharacters) names[name] = read;
+        if (names.Count >= MaxReadings) names.Clear();
+        if (name.Length <= MaxNameCharacters) names[name] = read;
         return read;
     }
 
@@ -114,8 +114,8 @@ public sealed class ModelCatalogue
     {
         if (readings.TryGetValue(text, out var known)) return known;
         IReadOnlyList<BuildReading> read = [.. Makers.Select(maker => maker.Grammar.Read(text)).OfType<BuildReading>()];
-        if (readings.Count >= MostReadings) readings.Clear();
-        if (text.Length <= BuildGrammar.MostCharacters) readings[text] = read;
+        if (readings.Count >= MaxReadings) readings.Clear();
+        if (text.Length <= BuildGrammar.MaxCharacters) readings[text] = read;
         return read;
     }
 }

@@ -140,7 +140,7 @@ public sealed record TriageCheck(
         if (outcome.Mode is { } mode) yield return new Fact(FactName.Mode, mode.Id(), AtIntake ? FactSource.Customer : ScreenOf(mode), at, by);
         // What a customer tells of a mode is no sight of it.
         if (AtIntake) yield break;
-        foreach (var (reached, was) in outcome.Reached ?? []) yield return new Fact(FactName.Reached(reached), was ? "yes" : "no", ScreenOf(reached), at, by);
+        foreach (var (reached, was) in outcome.Reached ?? []) yield return FactName.Reached(reached).Claim(was, ScreenOf(reached), at, by);
     }
 
     private static FactSource ScreenOf(PhoneMode mode) =>
@@ -158,7 +158,7 @@ public sealed record TriageCheck(
 public sealed record TriageTables(IReadOnlyList<FaultClass> Classes, IReadOnlyList<TriageCheck> Checks, WayOut? ChargeFirst, WayOut? Aside)
 {
     /// <summary>Most answers that a check at the bench can have: they lie on the keys 1 to 4.</summary>
-    public const int MostOutcomes = 4;
+    public const int MaxOutcomes = 4;
 
     /// <summary>Tables that know nothing.</summary>
     public static TriageTables Empty { get; } = new([], [], null, null);

@@ -6,7 +6,11 @@ namespace Junctra.Core.Catalogue;
 /// <param name="Fact">The fact.</param>
 /// <param name="Is">Values of it that do.</param>
 /// <param name="Presumed">Whether it is taken to be so where nobody knows: most phones are.</param>
-public sealed record WayNeed(FactName Fact, IReadOnlyList<string> Is, bool Presumed = false);
+public sealed record WayNeed(FactName Fact, IReadOnlyList<string> Is, bool Presumed = false)
+{
+    /// <summary>A fact must mean this.</summary>
+    public static WayNeed Of<T>(FactOf<T> fact, T value, bool presumed = false) => new(fact, [fact.Write(value)], presumed);
+}
 
 /// <summary>By what a way leads.</summary>
 public enum WayKind

@@ -59,7 +59,7 @@ public sealed record BuildReading(string Build, string Maker, IReadOnlyDictionar
     public string? Model => this[FactName.ModelCode];
 
     /// <summary>Bootloader revision, or null.</summary>
-    public int? Revision => int.TryParse(this[FactName.BootloaderRevision], out var number) ? number : null;
+    public Revision? Revision => this[FactName.BootloaderRevision] is { } text && FactName.BootloaderRevision.TryRead(text, out var revision) ? revision : null;
 
     /// <summary>Major OS version, or null.</summary>
     public string? Os => this[FactName.OsVersion];
@@ -78,13 +78,13 @@ public sealed record BuildReading(string Build, string Maker, IReadOnlyDictionar
 public sealed partial class BuildGrammar
 {
     /// <summary>Longest text that is looked at; no build string is longer.</summary>
-    public const int MostCharacters = 120;
+    public const int MaxCharacters = 120;
 
     /// <summary>Longest pattern that is taken.</summary>
-    public const int MostPatternCharacters = 400;
+    public const int MaxPatternCharacters = 400;
 
     // Counted repeats inside each other multiply the size of the machine that a pattern becomes.
-    private const long MostRepeats = 5_000;
+    private const long MaxRepeats = 5_000;
 
     // Groups that mean the same with every maker, when a file says nothing of them.
     private static readonly Dictionary<string, GrammarField> Usual = new(StringComparer.Ordinal)
@@ -111,8 +111,8 @@ public sealed partial class BuildGrammar
     /// named in <paramref name="order"/>, <paramref name="fields"/> or <paramref name="format"/>, or the group <c>model</c>.</exception>
     public BuildGrammar(string maker, string pattern, IReadOnlyList<string> order, IReadOnlyList<GrammarField>? fields = null, string? format = null)
     {
-        if (pattern.Length > MostPatternCharacters) throw new ArgumentException($"The pattern is longer than {MostPatternCharacters} characters.", nameof(pattern));
-        if (Repeats(pattern) > MostRepeats) throw new ArgumentException("The pattern repeats too much: write its counted repeats smaller.", nameof(pattern));
+        if (pattern.Length > MaxPatternCharacters) throw new ArgumentException($"The pattern is longer than {MaxPatternCharacters} characters.", nameof(pattern));
+        if (Repeats(pattern) > MaxRepeats) throw new ArgumentException("The pattern repeats too much: write its counted repeats smaller.", nameof(pattern));
         try
         {
             this.pattern = new Regex(pattern, RegexOptions.NonBacktracking | RegexOptions.CultureInvariant | RegexOptions.IgnoreCase, TimeSpan.FromSeconds(1));
@@ -158,7 +158,7 @@ public sealed partial class BuildGrammar
     public BuildReading? Read(string text)
     {
         var build = text.Trim();
-        if (build.Length is 0 or > MostCharacters || !build.StartsWith(beginning, StringComparison.OrdinalIgnoreCase)) return null;
+        if (build.Length is 0 or > MaxCharacters || !build.StartsWith(beginning, StringComparison.OrdinalIgnoreCase)) return null;
         Match match;
         try
         {
@@ -222,7 +222,7 @@ public sealed partial class BuildGrammar
     {
         if (fields[pair.Key] is not { Tells: { } fact } field) return null;
         var text = field.Reads is { Count: > 0 } reads ? reads[pair.Value.ToUpperInvariant()] : pair.Value;
-        return FactValues.Normalise(fact, text) is { } value ? (fact, value) : null;
+        return fact.Normalise(text) is { } value ? (fact, value) : null;
     }
 
     /// <summary>The letters and digits with which a pattern begins, or nothing where that cannot be told at a glance.</summary>
@@ -244,9 +244,9 @@ public sealed partial class BuildGrammar
         foreach (Match count in Counted().Matches(pattern))
         {
             var most = count.Groups[2].Success && count.Groups[2].Length > 0 ? count.Groups[2].Value : count.Groups[1].Value;
-            if (!long.TryParse(most, out var times) || times > MostRepeats) return long.MaxValue;
+            if (!long.TryParse(most, out var times) || times > MaxRepeats) return long.MaxValue;
             // Repeats beside each other add up; only those above a handful can grow dangerous when nested.
-            if (times > 10) product = Math.Min(product * times, long.MaxValue / MostRepeats);
+            if (times > 10) product = Math.Min(product * times, long.MaxValue / MaxRepeats);
         }
 
         return product;

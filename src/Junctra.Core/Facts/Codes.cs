@@ -25,7 +25,7 @@ public static class Codes
     public const double Confused = 0.25;
 
     /// <summary>Longest code that is compared.</summary>
-    public const int MostCharacters = 60;
+    public const int MaxCharacters = 60;
 
     private static readonly string[] Lookalikes = ["0O", "1IL", "5S", "8B", "2Z"];
 
@@ -66,7 +66,7 @@ public static class Codes
     public static IReadOnlyList<NearCode> Near(string? typed, IEnumerable<(string Code, string What)> candidates, int most = 4)
     {
         var code = Normalise(typed);
-        if (code.Length is < 2 or > MostCharacters) return [];
+        if (code.Length is < 2 or > MaxCharacters) return [];
         // A third of the characters may be wrong, two at most; short codes are near only by a lookalike.
         var limit = Math.Min(2, code.Length / 3.0);
         return [.. candidates

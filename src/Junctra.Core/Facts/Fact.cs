@@ -63,7 +63,7 @@ public static class FactSources
 /// <summary>One value of one fact, as one source gave it at one time. Facts are never changed; they are added, expire by a
 /// write, or are withdrawn by a person, and stay in the job's history.</summary>
 /// <param name="Name">Which fact.</param>
-/// <param name="Value">The value, as <see cref="FactValues.Normalise"/> leaves it.</param>
+/// <param name="Value">The value, as <see cref="FactName.Normalise"/> leaves it.</param>
 /// <param name="Source">Where it comes from.</param>
 /// <param name="At">When it was read or said.</param>
 /// <param name="RecordedBy">Role of who recorded it.</param>
@@ -71,21 +71,9 @@ public static class FactSources
 public sealed record Fact(
     FactName Name, string Value, FactSource Source, DateTimeOffset At, string RecordedBy, string? ParsedFrom = null);
 
-/// <summary>Brings typed and read values into the one form in which they are compared.</summary>
+/// <summary>Reads values that are written in more than one way.</summary>
 public static class FactValues
 {
-    /// <summary>
-    /// The value in the form in which it is compared, or null when it is no value of this fact: codes in upper case, revisions
-    /// as whole numbers from 0 to 999, percent from 0 to 100, sizes in bytes as decimal numbers, patch levels as months; else as
-    /// <see cref="FactDefinition.Form"/> has it.
-    /// </summary>
-    public static string? Normalise(FactName name, string? value)
-    {
-        var text = value?.Trim();
-        if (string.IsNullOrEmpty(text) || text.Length > 200 || !ShownText.IsFit(text)) return null;
-        return FactDefinitions.Of(name).Normalise(text);
-    }
-
     /// <summary>
     /// A size as bootloaders write it: hexadecimal after <c>0x</c>, or without it. Digits alone may be either; they are
     /// taken as decimal, the smaller reading and so the careful one, unless the other is exactly what is expected.

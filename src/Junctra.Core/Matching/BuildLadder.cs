@@ -12,7 +12,7 @@ namespace Junctra.Core.Matching;
 /// <param name="PackageIds">Packages of the library that bring it; none where only the phone has it.</param>
 /// <param name="IsOnPhone">Whether it is what the phone has now.</param>
 /// <param name="Step">What writing it would do to the floor.</param>
-public sealed record LadderBuild(string Title, int Revision, string Region, IReadOnlyList<string> PackageIds, bool IsOnPhone, LadderStep Step);
+public sealed record LadderBuild(string Title, Revision Revision, string Region, IReadOnlyList<string> PackageIds, bool IsOnPhone, LadderStep Step);
 
 /// <summary>What writing a build does to a phone's rollback floor.</summary>
 public enum LadderStep
@@ -35,7 +35,7 @@ public enum LadderStep
 /// <param name="Builds">Its builds.</param>
 /// <param name="Floor">The phone's rollback floor, or its lower bound; null where there is none, or nothing is known.</param>
 /// <param name="IsFloorRead">Whether the floor was read from the bootloader since the last write.</param>
-public sealed record BuildLadder(PhoneModel Model, IReadOnlyList<LadderBuild> Builds, int? Floor, bool IsFloorRead)
+public sealed record BuildLadder(PhoneModel Model, IReadOnlyList<LadderBuild> Builds, Revision? Floor, bool IsFloorRead)
 {
     /// <summary>The ladder of a model.</summary>
     /// <param name="model">The model.</param>
@@ -59,7 +59,7 @@ public sealed record BuildLadder(PhoneModel Model, IReadOnlyList<LadderBuild> Bu
         return new BuildLadder(model, builds, lowest, floor is { Exact.Count: 1, IsConflicting: false });
     }
 
-    private static LadderStep StepOf(int revision, int? floor) => floor is null ? LadderStep.Unknown : revision < floor ? LadderStep.Refused : revision == floor ? LadderStep.Stays : LadderStep.OneWay;
+    private static LadderStep StepOf(Revision revision, Revision? floor) => floor is null ? LadderStep.Unknown : revision < floor ? LadderStep.Refused : revision == floor ? LadderStep.Stays : LadderStep.OneWay;
 
     /// <summary>The ladder in words, for those who do not see the drawing.</summary>
     public string Words
@@ -89,7 +89,7 @@ public sealed record LadderPoint(LadderBuild Build, double X, double Y, double L
 /// <param name="FloorY">Height of the floor, or null.</param>
 /// <param name="Width">Width of the drawing.</param>
 /// <param name="Height">Height of the drawing.</param>
-public sealed record LadderLayout(IReadOnlyList<LadderPoint> Points, IReadOnlyList<(int Revision, double Y)> Rows, double? FloorY, double Width, double Height)
+public sealed record LadderLayout(IReadOnlyList<LadderPoint> Points, IReadOnlyList<(Revision Revision, double Y)> Rows, double? FloorY, double Width, double Height)
 {
     /// <summary>Room for the revisions' numbers at the left.</summary>
     public const double Margin = 96;
@@ -111,7 +111,7 @@ public sealed record LadderLayout(IReadOnlyList<LadderPoint> Points, IReadOnlyLi
     {
         var revisions = ladder.Builds.Select(build => build.Revision).Concat(ladder.Floor is { } floor ? [floor] : []).Distinct().OrderDescending().ToList();
         var tall = revisions.ToDictionary(revision => revision, revision => Lanes(ladder, revision, width));
-        var rows = new List<(int Revision, double Y)>();
+        var rows = new List<(Revision Revision, double Y)>();
         var y = Top;
         foreach (var revision in revisions)
         {
@@ -122,7 +122,7 @@ public sealed record LadderLayout(IReadOnlyList<LadderPoint> Points, IReadOnlyLi
         }
 
         var at = rows.ToDictionary(row => row.Revision, row => row.Y);
-        var used = new Dictionary<int, List<double>>();
+        var used = new Dictionary<Revision, List<double>>();
         var points = ladder.Builds.Select((build, i) =>
         {
             var x = X(ladder, i, width);
@@ -146,7 +146,7 @@ public sealed record LadderLayout(IReadOnlyList<LadderPoint> Points, IReadOnlyLi
         return ladder.Builds.Count == 1 ? Margin + 40 + room / 2 : Margin + 40 + room * at / (ladder.Builds.Count - 1);
     }
 
-    private static int Lanes(BuildLadder ladder, int revision, double width)
+    private static int Lanes(BuildLadder ladder, Revision revision, double width)
     {
         var lanes = new List<double>();
         for (var i = 0; i < ladder.Builds.Count; i++)

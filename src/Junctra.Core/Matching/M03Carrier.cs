@@ -60,9 +60,9 @@ public sealed class M03Carrier : IMatchRule
         if (locked.State != FactState.Unknown)
         {
             // What one reading says of the lock, and what the catalogue has for the code, are two claims of one thing.
-            var known = Judging.Each(locked, () => Unknown.With(""), value => JudgeLock(c, value == "yes", theirs));
+            var known = Judging.Each(c.Phone.Of(FactName.CarrierLocked), () => Unknown.With(""), ours => JudgeLock(c, ours, theirs));
             var models = c.Phone[FactName.ModelCode].Values.Select(c.Catalogue.Model).OfType<PhoneModel>().ToList();
-            var differs = models.FirstOrDefault(model => !model.SoldBothWays && locked.Values.Any(value => (value == "yes") != model.CarrierLocked));
+            var differs = models.FirstOrDefault(model => !model.SoldBothWays && c.Phone.Of(FactName.CarrierLocked).MayBe(!model.CarrierLocked));
             return differs is null ? known : Judging.AtLeastAsk(known, () => Doubt.With(differs.Code, differs.CarrierLocked ? "for one carrier only" : "open", locked.Best!.Value, locked.Best.Source.Label()));
         }
 

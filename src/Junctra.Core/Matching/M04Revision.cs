@@ -55,7 +55,7 @@ public sealed class M04Revision : IMatchRule
         return floor.IsConflicting ? Judging.AtLeastAsk(worst, () => Disagree.With(Readings(floor))) : worst;
     }
 
-    private static Judgement JudgeRevision(MatchCase c, int revision, RollbackFloor floor)
+    private static Judgement JudgeRevision(MatchCase c, Revision revision, RollbackFloor floor)
     {
         if (floor.Highest is not { } lowest) return Unknown.With(c.HowToRead(FactName.RollbackFloor));
         if (revision < lowest) return floor.Exact.Contains(lowest) ? Below.With(revision, lowest) : BelowBound.With(revision, lowest, Source(floor.Bound!));

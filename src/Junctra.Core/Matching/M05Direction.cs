@@ -89,7 +89,7 @@ public sealed class M05Direction : IMatchRule
         var unread = build.Claims.FirstOrDefault(claim => c.Catalogue.ReadBuild(claim.Value) is null);
         var status = c.Phone[FactName.DeviceStatus];
         // What the phone itself tells is no slip of somebody's pen: a build that is none of its maker's is somebody else's, unless it is called official elsewhere.
-        if (status.Values.Contains("custom") || status.State == FactState.Unknown && unread is { Source: FactSource.Link }) return c.Policy.DataMayGo ? CustomGoes.With() : CustomStays.With();
+        if (c.Phone.Of(FactName.DeviceStatus).MayBe(DeviceStatus.Custom) || status.State == FactState.Unknown && unread is { Source: FactSource.Link }) return c.Policy.DataMayGo ? CustomGoes.With() : CustomStays.With();
 
         if (unread is not null) return Unread.With(unread.Value, c.HowToRead(FactName.DeviceStatus));
 

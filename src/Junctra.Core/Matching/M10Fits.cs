@@ -92,7 +92,7 @@ public sealed class M10Fits : IMatchRule
     {
         isKnown = true;
         var read = c.Phone[FactName.PartitionSize(partition)];
-        if (read.State != FactState.Unknown) return read.Values.Min(long.Parse);
+        if (read.State != FactState.Unknown) return c.Phone.Of(FactName.PartitionSize(partition)).Values.Min();
         if (models.Count == 0 || models.Any(model => model is null))
         {
             // A phone that told sizes of its own and not this one has no such partition.

@@ -7,7 +7,7 @@ namespace Junctra.Core.Matching;
 public sealed class M11Incremental : IMatchRule
 {
     private static readonly (FactName Fact, string Value)[] Modified =
-        [(FactName.DeviceStatus, "custom"), (FactName.Root, "present"), (FactName.Recovery, "custom")];
+        [FactName.DeviceStatus.Means(DeviceStatus.Custom), FactName.Root.Means(Presence.Present), FactName.Recovery.Means(RecoveryKind.Custom)];
 
     private static readonly RuleSentence Complete = RuleSentence.Idle("It changes no build in place: it goes from any.");
     private static readonly RuleSentence OnBase = RuleSentence.Go("It goes from {base}, which is on the phone, and nothing on it is modified.");

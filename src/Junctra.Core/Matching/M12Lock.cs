@@ -41,18 +41,18 @@ public sealed class M12Lock : IMatchRule
         if (c.Package.Kind == PackageKind.CardUpdate)
         {
             return c.Package.Provenance == Provenance.Official ? Card.With()
-                : Judging.Each(c.Phone[FactName.LockState], () => Unknown.With(c.HowToRead(FactName.LockState)), state => (state == "unlocked" ? CardOpen : CardLocked).With());
+                : Judging.Each(c.Phone.Of(FactName.LockState), () => Unknown.With(c.HowToRead(FactName.LockState)), state => (state == LockState.Unlocked ? CardOpen : CardLocked).With());
         }
 
         var isBackup = c.Package.Kind == PackageKind.BackupSet;
         var models = c.Phone[FactName.ModelCode].Values.Select(c.Catalogue.Model).ToList();
         var isDownload = !isBackup && models.Count > 0 && models.All(model => model is { WriteMode: PhoneMode.Download });
         if (isDownload && c.Package.Provenance == Provenance.Official) return Signed.With();
-        return Judging.Each(c.Phone[FactName.LockState], () => Unknown.With(c.HowToRead(FactName.LockState)),
+        return Judging.Each(c.Phone.Of(FactName.LockState), () => Unknown.With(c.HowToRead(FactName.LockState)),
             state => (state, isDownload) switch
             {
-                ("unlocked", true) => Unsigned.With(),
-                ("unlocked", false) => Open.With(),
+                (LockState.Unlocked, true) => Unsigned.With(),
+                (LockState.Unlocked, false) => Open.With(),
                 (_, true) => UnsignedLocked.With(),
                 _ => isBackup ? BackupLocked.With() : Locked.With(),
             });

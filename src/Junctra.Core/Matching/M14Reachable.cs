@@ -47,7 +47,7 @@ public sealed class M14Reachable : IMatchRule
         if (c.Catalogue.Model(code) is not { } model) return NoModel.With(code);
         var mode = ModeOf(c.Package, model);
         if (M19Loader.IsBoardCase(c) == true) return M19Loader.LoadersOf(c, code) is [not null, ..] ? AfterRescue.With(mode.Label()) : None.With(mode.Label());
-        return Judging.Each(c.Phone[FactName.Mode], () => UnknownMode.With(mode.Label()), now => JudgeMode(c, model, PhoneModes.Parse(now) ?? PhoneMode.Unknown, mode));
+        return Judging.Each(c.Phone.Of(FactName.Mode), () => UnknownMode.With(mode.Label()), now => JudgeMode(c, model, now, mode));
     }
 
     private static Judgement JudgeMode(MatchCase c, PhoneModel model, PhoneMode now, PhoneMode mode)
@@ -60,7 +60,7 @@ public sealed class M14Reachable : IMatchRule
         {
             Reach.Seen or Reach.Now => Seen.With(mode.Label()),
             Reach.Possible => JudgeRoute(c, model, now, mode),
-            _ => seen.Value == "no" ? Tried.With(mode.Label()) : JudgeRoute(c, model, now, mode),
+            _ => c.Phone.Of(FactName.Reached(mode)).Is(false) ? Tried.With(mode.Label()) : JudgeRoute(c, model, now, mode),
         };
     }
 

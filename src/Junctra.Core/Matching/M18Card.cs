@@ -66,13 +66,13 @@ public sealed class M18Card : IMatchRule
         var card = c.Model?.CardUpdate?.CardName ?? "its own name";
         var room = $"{RoomMegabytes(c.Package)} MB";
         string[] Values(FactName fact) => [.. c.Phone[fact].Values];
-        if (Values(FactName.Card).Contains("none")) yield return NoCard.Replace("{room}", room);
+        if (c.Phone.Of(FactName.Card).MayBe(Presence.None)) yield return NoCard.Replace("{room}", room);
         if (Values(FactName.Card).Length == 0) yield return UnknownCard;
-        foreach (var place in Values(FactName.CardPlace).DefaultIfEmpty(""))
+        foreach (var place in c.Phone.Of(FactName.CardPlace).Values.DefaultIfEmpty(CardPlace.None))
         {
-            if (place is "" or "none") yield return NoPlace.Replace("{card}", card);
-            if (place == "internal") yield return Internal.Replace("{card}", card);
-            if (place == "folder") yield return Folder.Replace("{card}", card);
+            if (place == CardPlace.None) yield return NoPlace.Replace("{card}", card);
+            if (place == CardPlace.Internal) yield return Internal.Replace("{card}", card);
+            if (place == CardPlace.Folder) yield return Folder.Replace("{card}", card);
         }
 
         foreach (var found in Values(FactName.CardFileName).DefaultIfEmpty(""))
@@ -88,10 +88,10 @@ public sealed class M18Card : IMatchRule
             else if (!digest.Equals(c.Package.Id, StringComparison.OrdinalIgnoreCase)) yield return NotWhole;
         }
 
-        foreach (var free in Values(FactName.CardFree).DefaultIfEmpty(""))
+        if (Values(FactName.CardFree).Length == 0) yield return NoRoom.Replace("{room}", room);
+        foreach (var free in c.Phone.Of(FactName.CardFree).Values)
         {
-            if (free.Length == 0) yield return NoRoom.Replace("{room}", room);
-            else if (long.Parse(free) < RoomMegabytes(c.Package)) yield return TooFull.Replace("{free}", free + " MB").Replace("{room}", room);
+            if (free < RoomMegabytes(c.Package)) yield return TooFull.Replace("{free}", free + " MB").Replace("{room}", room);
         }
     }
 

@@ -86,6 +86,10 @@ public static class Judging
         return fact.State == FactState.Conflicting ? AtLeastAsk(worst, () => Disagreement(fact)) : worst;
     }
 
+    /// <summary>The same, by what the values mean. A value that means nothing is as good as none.</summary>
+    public static Judgement Each<T>(Resolved<T> fact, Func<Judgement> unknown, Func<T, Judgement> judge) =>
+        Each(fact.Fact, unknown, text => fact.Of.TryRead(text, out var value) ? judge(value) : unknown());
+
     /// <summary>Raises a verdict to ask, saying why.</summary>
     public static Judgement AtLeastAsk(Judgement judgement, Func<Judgement> why) => judgement.Verdict >= Verdict.Stop ? judgement : why();
 

@@ -54,8 +54,8 @@ public sealed record NearMiss(MatchReport Report, IReadOnlyList<OpeningChange> C
 /// </remarks>
 public static class NearMisses
 {
-    private const int MostDecisions = 3;
-    private const int MostReadings = 8;
+    private const int MaxDecisions = 3;
+    private const int MaxReadings = 8;
     private const double UsualMinutes = 2;
 
     // Opening, finding the pad, the first answer and closing again; no figure of a shop's own yet.
@@ -70,7 +70,7 @@ public static class NearMisses
         var changes = ChangesFor(phone, package, catalogue, policy);
         var readings = changes.Where(change => change.Fact is not null).ToLookup(change => change.Fact!.Value);
         IReadOnlyList<OpeningChange>? best = null;
-        foreach (var decisions in Subsets([.. changes.Where(change => change.Fact is null)], MostDecisions))
+        foreach (var decisions in Subsets([.. changes.Where(change => change.Fact is null)], MaxDecisions))
         {
             if (best is not null && decisions.Count > best.Count) break;
             Open(After(now, decisions), decisions);
@@ -89,7 +89,7 @@ public static class NearMisses
                 return;
             }
 
-            if (done.Count(change => change.Fact is not null) >= MostReadings) return;
+            if (done.Count(change => change.Fact is not null) >= MaxReadings) return;
             var free = blocking.Needs.Where(name => done.All(change => change.Fact != name)).SelectMany(name => readings[name]).ToList();
             List<IReadOnlyList<OpeningChange>> opening = [];
             foreach (var set in Subsets(free, free.Count))
@@ -132,7 +132,7 @@ public static class NearMisses
                 var place = WantedFacts.PlaceFor(name, phone, catalogue);
                 var minutes = place?.Minutes ?? UsualMinutes;
                 var how = name.IsReached ? $"Try to bring it into {name.ReachedMode.Label()}" : fact.State == FactState.Conflicting ? $"Settle the {name.LabelInText}" : $"Read the {name.LabelInText}{(place?.Place is { } where ? $" ({where.Where})" : "")}";
-                var sentence = IsByHand(name) ? $"{Hands(name, value)}: {minutes:0.#} min." : $"{how}: {minutes:0.#} min. {(name.IsReached ? "It opens if it gets there." : $"It opens if that is {FactDefinitions.Of(name).Say(value)}, for example.")}";
+                var sentence = IsByHand(name) ? $"{Hands(name, value)}: {minutes:0.#} min." : $"{how}: {minutes:0.#} min. {(name.IsReached ? "It opens if it gets there." : $"It opens if that is {name.Definition.Form.Say(value)}, for example.")}";
                 changes.Add(new OpeningChange(name.Value, sentence, minutes) { Fact = name, Value = value });
             }
         }
@@ -178,16 +178,20 @@ public static class NearMisses
     private static IEnumerable<string> Needed(FactName name, Phone phone, Package package, ModelCatalogue catalogue)
     {
         if (name == FactName.RollbackFloor) return package.Revisions.Where(revision => revision >= (RollbackFloor.Of(phone, catalogue).AtLeast ?? 0)).Select(revision => revision.ToString());
-        if (name == FactName.LockState) return ["unlocked"];
-        if (name == FactName.DeviceStatus) return ["official", "custom"];
-        if (name == FactName.CarrierLocked) return ["no", "yes"];
+        if (name == FactName.LockState) return [FactName.LockState.Write(LockState.Unlocked)];
+        if (name == FactName.DeviceStatus || name == FactName.CarrierLocked) return name.Definition.Form.Words.Select(word => word.Value);
         if (name == FactName.Serial) return package.Backup is { } backup ? [backup.Serial] : [];
         if (name == FactName.Build) return package.BaseBuild is { } from ? [from] : package.Says(name);
         if (name == FactName.ChipFamily) return package.Says(name).Concat(package.Says(FactName.ModelCode).Select(code => catalogue.Model(code)?.ChipFamily).OfType<string>());
         if (name == FactName.RootManager) return package.PatchedWith is { } version ? [version] : [];
         // Where a start ended once says where the next one may, and opens no package.
-        if (name.IsReached) return name.ReachedMode is PhoneMode.System or PhoneMode.BootLoop or PhoneMode.StuckAtLogo ? [] : ["yes"];
-        if (name == FactName.Recovery) return package.Kind switch { PackageKind.BackupSet => ["custom"], PackageKind.CardUpdate => ["stock"], _ => [] };
+        if (name.IsReached) return name.ReachedMode is PhoneMode.System or PhoneMode.BootLoop or PhoneMode.StuckAtLogo ? [] : [FactName.Reached(name.ReachedMode).Write(true)];
+        if (name == FactName.Recovery) return package.Kind switch
+        {
+            PackageKind.BackupSet => [FactName.Recovery.Write(RecoveryKind.Custom)],
+            PackageKind.CardUpdate => [FactName.Recovery.Write(RecoveryKind.Stock)],
+            _ => [],
+        };
         if (IsByHand(name)) return package.Kind == PackageKind.CardUpdate ? ByHand(name, phone, package, catalogue) : [];
         return name == FactName.ModelCode || name == FactName.Region || name == FactName.RegionGroup || name == FactName.StorageSize || name == FactName.OsVersion || name == FactName.SecurityPatch
             || name == FactName.RadioBuild ? package.Says(name) : [];
@@ -195,8 +199,8 @@ public static class NearMisses
 
     private static IEnumerable<string> ByHand(FactName name, Phone phone, Package package, ModelCatalogue catalogue)
     {
-        if (name == FactName.Card) return ["present"];
-        if (name == FactName.CardPlace) return ["root"];
+        if (name == FactName.Card) return [FactName.Card.Write(Presence.Present)];
+        if (name == FactName.CardPlace) return [FactName.CardPlace.Write(CardPlace.Root)];
         if (name == FactName.CardFileDigest) return [package.Id];
         if (name == FactName.CardFileName) return [.. catalogue.Model(phone[FactName.ModelCode].Value)?.CardUpdate is { } card ? [card.FileName] : Array.Empty<string>()];
         return long.TryParse(phone[name].Value, out var free) && free >= M18Card.RoomMegabytes(package) ? [] : [$"{M18Card.RoomMegabytes(package)}"];

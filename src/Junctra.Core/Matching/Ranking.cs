@@ -24,7 +24,7 @@ public sealed record Candidate(MatchReport Report, Package Package)
     internal Wholeness Wholeness { get; } = Package.Whole().State;
 
     /// <summary>The highest revision that it claims, or null.</summary>
-    internal int? Highest { get; } = Package.Revisions is { Count: > 0 } revisions ? revisions[^1] : null;
+    internal int? Highest { get; } = Package.Revisions is { Count: > 0 } revisions ? revisions[^1].Number : null;
 
     /// <summary>Whether it may only be written with the data erased.</summary>
     internal bool NeedsCleanWrite { get; } = Report.NeedsCleanWrite;

@@ -110,8 +110,15 @@ public sealed record Package(
     /// </summary>
     public IReadOnlyList<string> Says(FactName fact) => (Statements as StatementList ?? new StatementList(Statements)).Of(fact);
 
+    /// <summary>What those values mean.</summary>
+    public IEnumerable<T> Meanings<T>(FactOf<T> fact)
+    {
+        foreach (var text in Says(fact))
+            if (fact.TryRead(text, out var value)) yield return value;
+    }
+
     /// <summary>Every bootloader revision it claims for itself, lowest first; more than one is a contradiction.</summary>
-    public IReadOnlyList<int> Revisions => [.. Says(FactName.BootloaderRevision).Select(int.Parse).Order()];
+    public IReadOnlyList<Revision> Revisions => [.. Meanings(FactName.BootloaderRevision).Order()];
 
     /// <summary>The image for a partition, or null.</summary>
     public PackageImage? Image(string partition) => Images.FirstOrDefault(image => image.Partition == partition);

@@ -107,7 +107,7 @@ public sealed record PackageComparison(
         if (relation == PackageRelation.Derived)
             yield return $"One was made from the other. The same in both: {Names(images.Where(image => image.IsSame == true))}. Changed: {Names(images.Where(image => image.IsSame == false))}.";
         if (left.Revisions is [var from] && right.Revisions is [var to] && from != to)
-            yield return $"Bootloader revision {from} against {to}. Writing revision {Math.Max(from, to)} is a one-way step for a phone with rollback fuses that stands below it.";
+            yield return $"Bootloader revision {from} against {to}. Writing revision {(from > to ? from : to)} is a one-way step for a phone with rollback fuses that stands below it.";
         if (left.Says(FactName.Region) is { Count: > 0 } a && right.Says(FactName.Region) is { Count: > 0 } b && !a.Intersect(b).Any())
             yield return $"They are for different regions: {string.Join(", ", a)} and {string.Join(", ", b)}.";
         if (relation == PackageRelation.OtherBuild && order is not null and not 0) yield return $"{(order < 0 ? right.Title : left.Title)} is the newer build.";

@@ -9,7 +9,7 @@ namespace Junctra.Core.Packages;
 /// </summary>
 public static class PackageReader
 {
-    private const int MostLost = 20;
+    private const int MaxLost = 20;
 
     /// <summary>Roles whose images publishers often name after model and version besides the partition.</summary>
     private static readonly PartitionRole[] LongNamedRoles = [PartitionRole.BootChain, PartitionRole.Radio];
@@ -54,7 +54,7 @@ public static class PackageReader
             if (!file.Contains('.') && IsKnown(file.ToLowerInvariant(), catalogue)) findings.Add(Fatal($"{member.Name} is named after a partition, and by its content is no image. Whether it belongs there cannot be known."));
         }
 
-        foreach (var line in digests.WithoutMember.Take(MostLost))
+        foreach (var line in digests.WithoutMember.Take(MaxLost))
             findings.Add(Fatal($"The checksum list names {line.FileName}, which is not in the archive."));
 
         var kind = PackageKinds.Of(contents, images, parts, models);

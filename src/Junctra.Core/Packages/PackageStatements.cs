@@ -36,8 +36,8 @@ internal sealed class PackageStatements
     // Lines of which a package has one value, wherever it says it.
     private static readonly string[] Single = ["pre-build", "backup-serial", "taken", "system", "patched-by"];
 
-    private const int MostValues = 4_000;
-    private const int MostPlaces = 40;
+    private const int MaxValues = 4_000;
+    private const int MaxPlaces = 40;
 
     private readonly ModelCatalogue catalogue;
     private readonly List<PackageFinding> findings;
@@ -65,8 +65,8 @@ internal sealed class PackageStatements
     {
         var read = new PackageStatements(catalogue, findings);
         var values = 0;
-        foreach (var line in contents.Requirements.TakeWhile(line => (values += line.Values.Count) <= MostValues)) read.ReadLine(line);
-        if (values > MostValues) read.Contradiction($"It says more than {MostValues} things of itself: no publisher does.");
+        foreach (var line in contents.Requirements.TakeWhile(line => (values += line.Values.Count) <= MaxValues)) read.ReadLine(line);
+        if (values > MaxValues) read.Contradiction($"It says more than {MaxValues} things of itself: no publisher does.");
         foreach (var member in contents.Members) read.ReadHeader(member);
         read.FindSingles(contents);
         read.FindContradictions();
@@ -137,7 +137,7 @@ internal sealed class PackageStatements
 
     private bool Add(FactName name, string value, string where)
     {
-        if (FactValues.Normalise(name, value) is { } normal)
+        if (name.Normalise(value) is { } normal)
         {
             statements.Add(new PackageStatement(name, normal, where, place));
             return true;
@@ -169,7 +169,7 @@ internal sealed class PackageStatements
         {
             // Places that say the same count once, and of a package that says everything no more than this is worth a sentence.
             var places = said.GroupBy(one => one.Place).Select(group => group.ToList())
-                .DistinctBy(place => (IsLine(place[0]), string.Join('|', place.Select(one => one.Value.ToUpperInvariant()).Order(StringComparer.Ordinal)))).Take(MostPlaces).ToList();
+                .DistinctBy(place => (IsLine(place[0]), string.Join('|', place.Select(one => one.Value.ToUpperInvariant()).Order(StringComparer.Ordinal)))).Take(MaxPlaces).ToList();
             Compare(said.Key, places);
         }
 
@@ -193,7 +193,7 @@ internal sealed class PackageStatements
         }
     }
 
-    private IEnumerable<PackageStatement> Distinct(FactName fact) => statements.Where(one => one.Fact == fact).DistinctBy(one => one.Value, StringComparer.OrdinalIgnoreCase).Take(MostPlaces);
+    private IEnumerable<PackageStatement> Distinct(FactName fact) => statements.Where(one => one.Fact == fact).DistinctBy(one => one.Value, StringComparer.OrdinalIgnoreCase).Take(MaxPlaces);
 
     private IEnumerable<string> Values(FactName fact) => statements.Where(one => one.Fact == fact).Select(one => one.Value).Distinct(StringComparer.OrdinalIgnoreCase);
 

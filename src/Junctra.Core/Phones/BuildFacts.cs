@@ -23,7 +23,7 @@ public static class BuildFacts
     private static IEnumerable<Fact> Following(Fact fact, ModelCatalogue catalogue)
     {
         if ((fact.Name != FactName.Build && fact.Name != FactName.LastGoodBuild) || catalogue.ReadBuild(fact.Value) is not { } reading) return [];
-        return reading.Facts.Where(told => fact.Name == FactName.Build || FactDefinitions.Of(told.Name).TouchedBy == WriteTouch.None)
+        return reading.Facts.Where(told => fact.Name == FactName.Build || told.Name.Definition.TouchedBy == WriteTouch.None)
             .Select(told => new Fact(told.Name, told.Value, fact.Source, fact.At, fact.RecordedBy, fact.Value));
     }
 }

@@ -13,10 +13,10 @@ namespace Junctra.Core.Phones;
 public sealed record CodeReading(PhoneModel? Model, BuildReading? Build, Region? Region, string? ProductName, IReadOnlyList<NearCode> Near, string? Problem)
 {
     /// <summary>Longest text that is looked at: a whole label may be pasted.</summary>
-    public const int MostCharacters = 400;
+    public const int MaxCharacters = 400;
 
     // Three characters of one code taken for their lookalikes; with more it is another code.
-    private const int MostLookalikes = 3;
+    private const int MaxLookalikes = 3;
 
     private static CodeReading Nothing { get; } = new(null, null, null, null, [], null);
 
@@ -31,7 +31,7 @@ public sealed record CodeReading(PhoneModel? Model, BuildReading? Build, Region?
     {
         var text = typed?.Trim() ?? "";
         if (text.Length == 0) return Nothing;
-        if (text.Length > MostCharacters) return Nothing with { Problem = $"No label is longer than {MostCharacters} characters. Paste the part with the codes." };
+        if (text.Length > MaxCharacters) return Nothing with { Problem = $"No label is longer than {MaxCharacters} characters. Paste the part with the codes." };
         var whole = ReadOne(text, catalogue);
         if (whole.IsAnything || whole.Problem is not null) return whole;
         var label = ReadLabel(text, catalogue);
@@ -106,10 +106,10 @@ public sealed record CodeReading(PhoneModel? Model, BuildReading? Build, Region?
     /// <summary>Build strings that become readable when lookalikes are put in place of each other.</summary>
     private static IEnumerable<NearCode> NearBuilds(string text, ModelCatalogue catalogue)
     {
-        if (text.Length > Codes.MostCharacters) yield break;
+        if (text.Length > Codes.MaxCharacters) yield break;
         var places = Enumerable.Range(0, text.Length).Where(i => Codes.LookalikesOf(char.ToUpperInvariant(text[i])).Any()).Take(16).ToArray();
         var seen = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
-        for (var changes = 1; changes <= MostLookalikes; changes++)
+        for (var changes = 1; changes <= MaxLookalikes; changes++)
         {
             foreach (var other in Replaced(text, places, 0, changes))
             {

@@ -32,6 +32,44 @@ public sealed record ResolvedFact(FactName Name, FactState State, IReadOnlyList<
     public IEnumerable<string> Values { get; } = [.. Claims.Select(claim => claim.Value).Distinct(StringComparer.OrdinalIgnoreCase)];
 }
 
+/// <summary>One fact with all that is claimed of it, by what the claims mean.</summary>
+/// <param name="Fact">The claims.</param>
+/// <param name="Of">What they mean.</param>
+public readonly record struct Resolved<T>(ResolvedFact Fact, FactOf<T> Of)
+{
+    /// <summary>What every claim means. A claim that is no value of the fact, which nothing at the edges lets through, is left out.</summary>
+    public IEnumerable<T> Values
+    {
+        get
+        {
+            foreach (var text in Fact.Values)
+                if (Of.TryRead(text, out var value)) yield return value;
+        }
+    }
+
+    /// <summary>Whether the most trusted claim means this.</summary>
+    public bool Is(T value) => TryGet(out var best) && EqualityComparer<T>.Default.Equals(best, value);
+
+    /// <summary>Whether any claim means this: what a careful rule asks where sources may disagree.</summary>
+    public bool MayBe(T value) => Values.Contains(value);
+
+    /// <summary>What the most trusted claim means.</summary>
+    /// <returns>Whether anything is claimed.</returns>
+    public bool TryGet(out T value)
+    {
+        value = default!;
+        return Fact.Value is { } text && Of.TryRead(text, out value);
+    }
+}
+
+/// <summary>What facts mean whose meanings are values.</summary>
+public static class ResolvedFacts
+{
+    /// <summary>What the most trusted claim means, or null.</summary>
+    public static T? Best<T>(this Resolved<T> fact)
+        where T : struct => fact.TryGet(out var value) ? value : null;
+}
+
 /// <summary>
 /// A phone as its facts. Several sources for one fact are normal; a weaker source never replaces a stronger, nor is it ignored: where it disagrees, the fact
 /// is conflicting. Neither does a later claim replace an earlier one of the same source, but where the thing can have changed in between
@@ -70,6 +108,9 @@ public sealed class Phone
     /// <summary>What is claimed of a fact, and whether the claims agree.</summary>
     public ResolvedFact this[FactName name] => resolved.GetOrAdd(name, Resolve);
 
+    /// <summary>What is claimed of a fact, by what it means.</summary>
+    public Resolved<T> Of<T>(FactOf<T> fact) => new(this[fact], fact);
+
     /// <summary>All that is claimed of some facts; the same list is answered for the same names.</summary>
     internal IReadOnlyList<Fact> ClaimsOf(IReadOnlyList<FactName> names) => claims.GetOrAdd(names, wanted => [.. wanted.SelectMany(name => this[name].Claims)]);
 
@@ -89,7 +130,7 @@ public sealed class Phone
     {
         var all = facts[name].ToList();
         if (all.Count == 0) return new ResolvedFact(name, FactState.Unknown, [], "Nobody has said anything of it yet.");
-        var definition = FactDefinitions.Of(name);
+        var definition = name.Definition;
         var counting = all.Where(fact => Counts(name, fact)).ToList();
         var standing = definition.IsMomentary ? Newest(counting)
             : definition.IsChangedByHand ? counting.GroupBy(fact => fact.Source).SelectMany(Newest)
@@ -117,7 +158,7 @@ public sealed class Phone
     {
         // A bound is no value: only the bootloader itself tells the floor.
         if (name == FactName.RollbackFloor) return fact.Source is FactSource.Link or FactSource.BootloaderScreen;
-        return fact.Source != FactSource.Logbook || FactDefinitions.Of(name).TouchedBy == WriteTouch.None;
+        return fact.Source != FactSource.Logbook || name.Definition.TouchedBy == WriteTouch.None;
     }
 }
 
@@ -130,7 +171,7 @@ internal static class Reasons
         {
             var said = string.Join(", ", all.Select(fact => $"{fact.Value} ({fact.Source.Label()})").Distinct());
             return name == FactName.RollbackFloor
-                ? $"At least {all.Max(fact => int.TryParse(fact.Value, out var bound) ? bound : 0)}: {said}. Only the bootloader tells the floor itself."
+                ? $"At least {all.Max(fact => FactName.RollbackFloor.TryRead(fact.Value, out var bound) ? bound : new Revision(0))}: {said}. Only the bootloader tells the floor itself."
                 : $"From an earlier visit: {said}. That says nothing of the phone as it is now.";
         }
 

@@ -48,22 +48,22 @@ public static class PhoneFindings
             yield return new("Chip and model do not belong together", $"A {model.Code} has {model.ChipFamily}; {chip.Source.Label()} says {chip.Value}. One of the two was read wrong, or the board was swapped.", true);
         if (phone[FactName.ProductName] is { State: FactState.Known, Best: { } product } && !product.Value.Equals(model.ProductName, StringComparison.OrdinalIgnoreCase))
             yield return new("Name and model do not belong together", $"A {model.Code} is sold as {model.ProductName}; {product.Source.Label()} says {product.Value}.", false);
-        if (phone[FactName.CarrierLocked] is { State: FactState.Known, Best: { } carrier } && (carrier.Value == "yes") != model.CarrierLocked)
+        if (phone[FactName.CarrierLocked] is { State: FactState.Known, Best: { } carrier } && !phone.Of(FactName.CarrierLocked).Is(model.CarrierLocked))
             yield return new("Carrier lock and model do not belong together", $"A {model.Code} is sold {(model.CarrierLocked ? "for one carrier only" : "open")}; {carrier.Source.Label()} says carrier-locked: {carrier.Value}.", false);
-        if (phone[FactName.StorageSize] is { State: FactState.Known, Best: { } storage } && int.TryParse(storage.Value, out var gb) && !model.StorageSizesGb.Contains(gb))
+        if (phone[FactName.StorageSize] is { State: FactState.Known, Best: { } storage } && phone.Of(FactName.StorageSize).Best() is { } gb && !model.StorageSizesGb.Contains(gb))
             yield return new("Storage size", $"A {model.Code} is sold with {string.Join(" or ", model.StorageSizesGb)} GB; {storage.Source.Label()} says {gb} GB.", false);
     }
 
     private static IEnumerable<PhoneFinding> Pairs(Phone phone)
     {
-        var (lockState, permission) = (phone[FactName.LockState].Value, phone[FactName.UnlockPermission].Value);
-        if (lockState == "unlocked" && permission == "off")
+        var (lockState, permission) = (phone.Of(FactName.LockState).Best(), phone.Of(FactName.UnlockPermission).Best());
+        if ((lockState, permission) is (LockState.Unlocked, UnlockSwitch.Off))
             yield return new("Lock and permission switch contradict each other", "An unlocked phone shows the switch greyed, not off. Read both again.", false);
-        if (lockState == "unlocked" && permission == "greyed")
+        if ((lockState, permission) is (LockState.Unlocked, UnlockSwitch.Greyed))
             yield return new("Already open", "The lock is open, so its switch is greyed. It is closed first, and the switch turned off after that.", false);
-        if (lockState == "locked" && permission == "hidden")
+        if ((lockState, permission) is (LockState.Locked, UnlockSwitch.Hidden))
             yield return new("The permission switch is hidden", "That is usual after a reset: bring the phone online, let it ask for an update, look again.", false);
-        if (phone[FactName.DeviceStatus].Value == "custom" && phone.All.Any(fact => fact.Source == FactSource.Settings))
+        if (phone.Of(FactName.DeviceStatus).Is(DeviceStatus.Custom) && phone.All.Any(fact => fact.Source == FactSource.Settings))
             yield return new("Settings of a system that is not the maker's", "The system on it is custom, and some facts are noted as read in the official settings. If they were read in this system, note them as custom system: it can say anything.", false);
         var system = phone.All.Where(fact => fact.Name == FactName.BootloaderRevision && fact.ParsedFrom is not null).MaxBy(fact => fact.At);
         var chain = phone.All.Where(fact => fact.Name == FactName.BootloaderRevision && fact.ParsedFrom is null && fact.Source >= FactSource.BootloaderScreen).MaxBy(fact => fact.At);

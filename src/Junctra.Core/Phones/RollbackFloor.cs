@@ -11,7 +11,7 @@ namespace Junctra.Core.Phones;
 /// <param name="AtLeast">The highest lower bound from anywhere else, or null.</param>
 /// <param name="Facts">The facts behind both.</param>
 /// <param name="Bound">The fact behind <paramref name="AtLeast"/>, or null.</param>
-public sealed record RollbackFloor(IReadOnlyList<int> Exact, int? AtLeast, IReadOnlyList<Fact> Facts, Fact? Bound)
+public sealed record RollbackFloor(IReadOnlyList<Revision> Exact, Revision? AtLeast, IReadOnlyList<Fact> Facts, Fact? Bound)
 {
     /// <summary>Reads the floor out of a phone's facts.</summary>
     /// <param name="phone">The phone.</param>
@@ -29,19 +29,19 @@ public sealed record RollbackFloor(IReadOnlyList<int> Exact, int? AtLeast, IRead
             .OrderByDescending(bound => bound.Number).ThenByDescending(bound => bound.Fact.Source).ThenByDescending(bound => bound.Fact.At)
             .ThenBy(bound => bound.Fact.Name.Value, StringComparer.Ordinal).ThenBy(bound => bound.Fact.Value, StringComparer.Ordinal).ThenBy(bound => bound.Fact.ParsedFrom, StringComparer.Ordinal).ToList();
         return new RollbackFloor(
-            [.. exact.Select(Number).OfType<int>().Distinct().Order()],
+            [.. exact.Select(Number).OfType<Revision>().Distinct().Order()],
             bounds.Count > 0 ? bounds[0].Number : null,
             [.. exact.Concat(bounds.Select(bound => bound.Fact)).Distinct()],
             bounds.Count > 0 ? bounds[0].Fact : null);
     }
 
     /// <summary>The highest of all that is known, or null.</summary>
-    public int? Highest => Exact.Count == 0 ? AtLeast : Math.Max(Exact[^1], AtLeast ?? 0);
+    public Revision? Highest => Exact.Count == 0 ? AtLeast : AtLeast > Exact[^1] ? AtLeast : Exact[^1];
 
     /// <summary>Whether the readings contradict each other: two floors, or a floor below a revision the phone has already run.</summary>
     public bool IsConflicting => Exact.Count > 1 || (Exact.Count == 1 && AtLeast > Exact[0]);
 
     private static bool IsReadFromBootloader(Fact fact) => fact.Source is FactSource.Link or FactSource.BootloaderScreen;
 
-    private static int? Number(Fact fact) => int.TryParse(fact.Value, System.Globalization.NumberStyles.None, null, out var number) ? number : null;
+    private static Revision? Number(Fact fact) => FactName.RollbackFloor.TryRead(fact.Value, out var revision) ? revision : null;
 }

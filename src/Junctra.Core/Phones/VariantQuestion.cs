@@ -16,7 +16,7 @@ public sealed record VariantQuestion(string ProductName, FactName Fact, FactPlac
     [
         (FactName.ModelCode, model => model.Code),
         (FactName.ChipFamily, model => model.ChipFamily),
-        (FactName.CarrierLocked, model => model.CarrierLocked ? "yes" : "no"),
+        (FactName.CarrierLocked, model => FactName.CarrierLocked.Write(model.CarrierLocked)),
         (FactName.StorageSize, model => string.Join(" or ", model.StorageSizesGb)),
     ];
 

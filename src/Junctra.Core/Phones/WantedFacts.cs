@@ -58,17 +58,17 @@ public static class WantedFacts
         if (now is PhoneMode.Emergency) return Reach.RuledOut;
         // A phone has the write mode of its maker, and no other one; and one recovery at a time.
         if (model is not null && mode is (PhoneMode.Fastboot or PhoneMode.Download) && mode != model.WriteMode) return Reach.RuledOut;
-        var other = mode switch { PhoneMode.StockRecovery => "custom", PhoneMode.CustomRecovery => "stock", _ => null };
-        var hasOther = other is not null && phone[FactName.Recovery].Values.Contains(other);
+        RecoveryKind? other = mode switch { PhoneMode.StockRecovery => RecoveryKind.Custom, PhoneMode.CustomRecovery => RecoveryKind.Stock, _ => null };
+        var hasOther = other is { } unlike && phone.Of(FactName.Recovery).MayBe(unlike);
         var seen = phone[FactName.Reached(mode)];
-        if (seen.State == FactState.Known && !hasOther && StillHolds(seen.Best!, phone, mode)) return seen.Value == "yes" ? Reach.Seen : Reach.RuledOut;
+        if (seen.State == FactState.Known && !hasOther && StillHolds(seen.Best!, phone, mode)) return phone.Of(FactName.Reached(mode)).Is(true) ? Reach.Seen : Reach.RuledOut;
         if (other is not null && hasOther && phone[FactName.Recovery].State == FactState.Known) return Reach.RuledOut;
         return mode is PhoneMode.System && now is (PhoneMode.BootLoop or PhoneMode.StuckAtLogo) ? Reach.RuledOut : Reach.Possible;
     }
 
     /// <summary>Whether what was seen once can still be so: a start that has failed since says that the system is no longer reached.</summary>
     private static bool StillHolds(Fact seen, Phone phone, PhoneMode mode) =>
-        seen.Value != "yes" || mode is not (PhoneMode.System or PhoneMode.SetupWizard)
+        !(FactName.Reached(mode).TryRead(seen.Value, out var reached) && reached) || mode is not (PhoneMode.System or PhoneMode.SetupWizard)
         || !phone.All.Any(fact => fact.Name == FactName.Mode && fact.At >= seen.At && PhoneModes.Parse(fact.Value) is PhoneMode.BootLoop or PhoneMode.StuckAtLogo or PhoneMode.Emergency);
 
     private static WantedFact Cheapest(FactGuide guide, Phone phone, PhoneModel? model)
@@ -92,8 +92,8 @@ public static class WantedFacts
         MattersWhen.RegionalBuilds => maker is not { OneBuildForAllRegions: true },
         MattersWhen.DataKept => dataMayGo == false,
         MattersWhen.DataMayGo => dataMayGo != false,
-        MattersWhen.RootKept => phone[FactName.Root].Value == "present",
-        MattersWhen.CardUpdate => model?.CardUpdate is not null && phone[FactName.Card].Value == "present",
+        MattersWhen.RootKept => phone.Of(FactName.Root).Is(Presence.Present),
+        MattersWhen.CardUpdate => model?.CardUpdate is not null && phone.Of(FactName.Card).Is(Presence.Present),
         MattersWhen.SharedName => (model?.ProductName ?? phone[FactName.ProductName].Value) is { } name && catalogue.Variants(name).Count > 1,
         _ => true,
     };

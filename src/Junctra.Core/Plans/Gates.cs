@@ -151,9 +151,9 @@ public static class Gates
     private static Gate JudgeBattery(GateCase c)
     {
         var floor = c.Figures.BatteryFloorPercent;
-        if (c.Phone[FactName.BatteryPercent].Best is not { } read)
+        if (c.Phone[FactName.BatteryPercent].Best is not { } read || c.Phone.Of(FactName.BatteryPercent).Best() is not { } charge)
             return Asked(c, GateId.Battery, "Battery", new GateOption("charged", $"It cannot be read; the phone was {c.Figures.ChargeInsteadMinutes} minutes on a measured charger."));
-        var enough = int.Parse(read.Value) >= floor;
+        var enough = charge.Number >= floor;
         return Computed(GateId.Battery, "Battery", enough, enough
             ? $"{read.Value} % ({read.Source.Label()}), floor {floor} %."
             : $"{read.Value} % ({read.Source.Label()}) is below the floor of {floor} %. Charge it, then read the phone again.");

@@ -36,7 +36,7 @@ internal static class Outcome
                 : new Fate("Custom recovery", FateKind.Kept, "untouched", "Recovery is not written."),
             played.Any(branch => branch.Start.Unlocked != branch.End.Unlocked)
                 ? new Fate("Lock state", FateKind.OneWay, played[0].End.Unlocked ? "becomes unlocked" : "becomes locked", $"{Named(FirstThat(played, (before, after) => before.Unlocked != after.Unlocked))} changes it.")
-                : new Fate("Lock state", FateKind.Kept, plan.Target.LockState is { } locked ? $"stays {locked}" : "stays as it is", "Closing the lock is a plan of its own, after proof of stock and one boot."),
+                : new Fate("Lock state", FateKind.Kept, plan.Target.LockState is { } locked ? $"stays {FactName.LockState.Write(locked)}" : "stays as it is", "Closing the lock is a plan of its own, after proof of stock and one boot."),
             !twin.Maker.HasRollbackFuses ? new Fate("Rollback floor", FateKind.Kept, "none", "Phones of this maker have no rollback fuses.")
                 : floor is { } now && raised > now
                     ? new Fate("Rollback floor", FateKind.OneWay, $"{now} becomes {raised}", "For ever: no older revision can be written after this.")
@@ -51,18 +51,18 @@ internal static class Outcome
     public static List<Expectation> Expectations(Plan plan, IReadOnlyList<PlayedBranch> played, PhoneTwin twin, Package? package)
     {
         // Nothing is written: whose phone it is was compared by hands, and what is to be seen is that it starts.
-        if (!plan.Writes) return [new(FactName.Reached(PhoneMode.SetupWizard), "yes", "wiped, so it starts with its set-up", true)];
+        if (!plan.Writes) return [new(FactName.Reached(PhoneMode.SetupWizard), FactName.Reached(PhoneMode.SetupWizard).Write(true), "wiped, so it starts with its set-up", true)];
         var expected = new List<Expectation>();
         if (plan.Target.Serial is { } serial) expected.Add(new(FactName.Serial, serial, "the same phone", true));
         expected.Add(new(FactName.ModelCode, plan.Target.ModelCode, "the same phone", true));
-        if (plan.Target.LockState is { } locked) expected.Add(new(FactName.LockState, locked, "this plan does not change it", true));
+        if (plan.Target.LockState is { } locked) expected.Add(new(FactName.LockState, FactName.LockState.Write(locked), "this plan does not change it", true));
         if (package?.Build is { } build) expected.Add(new(FactName.Build, build.Build, "the package", true));
         if (package?.Build?.Os is { } os) expected.Add(new(FactName.OsVersion, os, "the package", false));
         if (plan.Package?.Revision is not null) expected.Add(new(FactName.BootloaderRevision, played[0].End.RunningRevision.ToString(), "the package", true));
         if (plan.Target.RollbackFloor is { } floor) expected.Add(new(FactName.RollbackFloor, played[0].End.Floor.ToString(), played[0].End.Floor > floor ? "raised by the package" : "unchanged", true));
         if (package?.Says(FactName.RadioBuild) is [var radio]) expected.Add(new(FactName.RadioBuild, radio, "the package", true));
-        expected.Add(new(FactName.DeviceStatus, played.All(branch => twin.StatusOf(branch.End) == "official") ? "official" : "custom", "full stock", false));
-        expected.Add(new(FactName.Root, played.All(branch => twin.RootOf(branch.End) is null) ? "none" : "present", "full stock", false));
+        expected.Add(new(FactName.DeviceStatus, played.All(branch => twin.StatusOf(branch.End) == DeviceStatus.Official) ? FactName.DeviceStatus.Write(DeviceStatus.Official) : FactName.DeviceStatus.Write(DeviceStatus.Custom), "full stock", false));
+        expected.Add(new(FactName.Root, played.All(branch => twin.RootOf(branch.End) is null) ? FactName.Root.Write(Presence.None) : FactName.Root.Write(Presence.Present), "full stock", false));
         return expected;
     }
 

@@ -54,8 +54,8 @@ public sealed record Expectation(FactName Fact, string Value, string Why, bool I
 /// <param name="Serial">Serial, or null where nobody could read it.</param>
 /// <param name="ModelCode">Model code.</param>
 /// <param name="RollbackFloor">Rollback floor, or null where the maker has no fuses or nothing tells.</param>
-/// <param name="LockState"><c>locked</c> or <c>unlocked</c>; null where nothing tells.</param>
-public sealed record PlanTarget(string? Serial, string ModelCode, int? RollbackFloor, string? LockState)
+/// <param name="LockState">Lock state, or null where nothing tells.</param>
+public sealed record PlanTarget(string? Serial, string ModelCode, Revision? RollbackFloor, LockState? LockState)
 {
     /// <summary>From where each value was read.</summary>
     public TargetSources From { get; init; } = TargetSources.NotKept;
@@ -82,7 +82,7 @@ public sealed record PathChoice(string Path, string Title, bool ErasesData);
 /// <param name="Id">Digest of its file.</param>
 /// <param name="Title">Its name for people.</param>
 /// <param name="Revision">The revision that its boot chain brings, or null where it states none.</param>
-public sealed record PackageUse(string Id, string Title, int? Revision);
+public sealed record PackageUse(string Id, string Title, Revision? Revision);
 
 /// <summary>
 /// A plan: one phone, the packages that are taken, the steps in the only safe order, and what its rehearsal found. Frozen when a run begins.

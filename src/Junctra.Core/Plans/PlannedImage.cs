@@ -18,10 +18,11 @@ public sealed record PlannedImage(string Partition, PartitionRole? Role, long By
     /// <summary>An image of a package.</summary>
     public static PlannedImage Of(PackageImage image, PartitionRole role, Package package, PhoneModel model)
     {
-        var os = package.Build?.Os ?? (package.Says(FactName.OsVersion) is [var first, ..] ? first : null);
+        var said = package.Build?.Os ?? (package.Says(FactName.OsVersion) is [var first, ..] ? first : null);
+        var os = said is not null && OsVersion.TryParse(said, out var version) ? version.Major : null;
         var kind = package.Provenance == Provenance.Patched && role is PartitionRole.Boot or PartitionRole.System && package.Kind == PackageKind.BundlePart ? SoftwareKind.Patched : SoftwareKind.Stock;
         return new PlannedImage(image.Partition, role, image.Body.Bytes, image.Body.ExpandedBytes, image.Body.Sha256, new ImageOrigin(
-            kind, model.Code, package.Build?.Build, int.TryParse(os?.Split('.')[0], out var number) ? number : null, package.Revisions.Count == 1 ? package.Revisions[0] : null));
+            kind, model.Code, package.Build?.Build, os, package.Revisions.Count == 1 ? package.Revisions[0] : null));
     }
 
     /// <summary>The partition that it touches.</summary>
@@ -33,7 +34,7 @@ public sealed record PlannedImage(string Partition, PartitionRole? Role, long By
         Model = Origin.Model,
         Build = Origin.Build,
         Os = Origin.Os,
-        Revision = Role == PartitionRole.BootChain ? Origin.Revision : null,
+        Revision = Role == PartitionRole.BootChain ? Origin.Revision?.Number : null,
     };
 }
 
@@ -43,4 +44,4 @@ public sealed record PlannedImage(string Partition, PartitionRole? Role, long By
 /// <param name="Build">Its build, or null.</param>
 /// <param name="Os">Its major OS version, or null.</param>
 /// <param name="Revision">The bootloader revision that it brings, or null.</param>
-public sealed record ImageOrigin(SoftwareKind Kind, string? Model, string? Build, int? Os, int? Revision);
+public sealed record ImageOrigin(SoftwareKind Kind, string? Model, string? Build, int? Os, Revision? Revision);

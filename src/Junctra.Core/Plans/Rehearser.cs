@@ -18,10 +18,12 @@ public static class Rehearser
     // What decides how a plan ends and is often not known, and for which plans it does.
     private static readonly (FactName Fact, string[] Values, Func<Plan, bool> Matters)[] Open =
     [
-        (FactName.DeviceStatus, ["official", "custom"], plan => plan.Writes),
-        (FactName.Account, ["none", "signed-in"], _ => true),
-        (FactName.Recovery, ["stock", "custom"], plan => plan.Steps.Any(step => step.Act.Touches.Any(touch => touch.Role == PartitionRole.Recovery))),
+        (FactName.DeviceStatus, Words(FactName.DeviceStatus), plan => plan.Writes),
+        (FactName.Account, Words(FactName.Account), _ => true),
+        (FactName.Recovery, Words(FactName.Recovery), plan => plan.Steps.Any(step => step.Act.Touches.Any(touch => touch.Role == PartitionRole.Recovery))),
     ];
+
+    private static string[] Words(FactName fact) => [.. fact.Definition.Form.Words.Select(word => word.Value)];
 
     /// <summary>Rehearses a plan.</summary>
     /// <param name="plan">The plan.</param>
@@ -59,7 +61,7 @@ public static class Rehearser
     {
         // A link's first act finds the phone in its mode: the route brings it there before the plan begins.
         var link = plan.Steps.FirstOrDefault(step => step.Act.By == ActBy.Link)?.Act.In;
-        var state = TwinBirth.Of(phone, model, link ?? @case.Mode, TwinScene.Computer);
+        var state = TwinFactory.Of(phone, model, link ?? @case.Mode, TwinScene.Computer);
         return link is null ? state : state with { Cable = CableTo.Computer, Computer = TwinScene.Computer };
     }
 

@@ -40,7 +40,7 @@ public sealed record ThingRecord(string Label, int Worked, int Failed)
 public static class LinkDoctor
 {
     private const string Nothing = "nothing";
-    private const int LeastUses = 3;
+    private const int MinUses = 3;
     private const double ClearlyWorse = 0.15;
 
     /// <summary>The remedies for a sign, the best chance a minute first; what was tried already in this case comes no more.</summary>
@@ -69,7 +69,7 @@ public static class LinkDoctor
     /// <summary>The one of several things that is clearly worse than the rest, or null: it must have been used often enough, and stand out.</summary>
     public static ThingRecord? Worst(IReadOnlyList<ThingRecord> records)
     {
-        var known = records.Where(record => record.Uses >= LeastUses).OrderBy(record => record.Chance).ToList();
+        var known = records.Where(record => record.Uses >= MinUses).OrderBy(record => record.Chance).ToList();
         if (known.Count == 0) return null;
         var rest = records.Where(record => record != known[0]).Select(record => record.Chance).DefaultIfEmpty(new ThingRecord("", 0, 0).Chance).Average();
         return known[0].Chance < rest - ClearlyWorse ? known[0] : null;

@@ -25,7 +25,7 @@ public sealed record SketchPart(Stave Stave, double X, double Y, double Width, d
 /// <param name="Parts">Keys, socket and battery.</param>
 public sealed record PhoneSketch(double Width, double Height, (double X, double Y, double W, double H) Body, (double X, double Y, double W, double H) Screen, IReadOnlyList<SketchPart> Parts)
 {
-    private const double Margin = 106, Top = 12, KeyLong = 32, KeyThick = 8, LeastGap = 34;
+    private const double Margin = 106, Top = 12, KeyLong = 32, KeyThick = 8, MinGap = 34;
 
     /// <summary>Lays out a family's phone.</summary>
     /// <param name="family">The family.</param>
@@ -44,7 +44,7 @@ public sealed record PhoneSketch(double Width, double Height, (double X, double 
             foreach (var stave in side.OrderBy(stave => stave.At))
             {
                 // Names must not lie on each other, even where two keys are one rocker.
-                var y = Math.Max(Top + stave.At * bodyHeight, lastY + LeastGap);
+                var y = Math.Max(Top + stave.At * bodyHeight, lastY + MinGap);
                 lastY = y;
                 if (Draw(stave, y, leftHanded, bodyWidth, bodyHeight) is { } part) parts.Add(part);
             }

@@ -71,8 +71,8 @@ public sealed record RouteReport(PlannedRoute? Best, string? WhyNone, IReadOnlyL
 /// </summary>
 public static class Router
 {
-    private const int MostOthers = 3;
-    private const int MostSweeps = 400;
+    private const int MaxOthers = 3;
+    private const int MaxSweeps = 400;
     private const double Settled = 1e-7;
     private static readonly int ModeCount = Enum.GetValues<PhoneMode>().Length;
 
@@ -87,7 +87,7 @@ public static class Router
     {
         policy ??= RoutePolicy.Usual;
         var startsInto = StartsInto(phone, from);
-        var judged = WayBook.Of(model, catalogue, startsInto).Select(way => Judge(phone, way, from, to, policy)).ToList();
+        var judged = WayCompiler.Of(model, catalogue, startsInto).Select(way => Judge(phone, way, from, to, policy)).ToList();
         var usable = judged.Where(way => way.State <= NeedState.Presumed).Select(way => way.Way).ToList();
         var best = Cheapest(phone, usable, from, to, policy);
         var why = best is null ? WhyNone(from, to, judged) : null;
@@ -98,7 +98,7 @@ public static class Router
     public static PlannedRoute? Best(Phone phone, PhoneModel model, PhoneMode from, PhoneMode to, ModelCatalogue catalogue, RoutePolicy? policy = null)
     {
         policy ??= RoutePolicy.Usual;
-        var usable = WayBook.Of(model, catalogue, StartsInto(phone, from)).Where(way => Judge(phone, way, from, to, policy).State <= NeedState.Presumed).ToList();
+        var usable = WayCompiler.Of(model, catalogue, StartsInto(phone, from)).Where(way => Judge(phone, way, from, to, policy).State <= NeedState.Presumed).ToList();
         return Cheapest(phone, usable, from, to, policy);
     }
 
@@ -116,9 +116,9 @@ public static class Router
     {
         if (now is PhoneMode.BootLoop or PhoneMode.StuckAtLogo or PhoneMode.SetupWizard) return now;
         if (now == PhoneMode.System) return PhoneMode.System;
-        if (phone[FactName.Reached(PhoneMode.System)].Value is "yes") return PhoneMode.System;
-        if (phone[FactName.Reached(PhoneMode.BootLoop)].Value is "yes") return PhoneMode.BootLoop;
-        return phone[FactName.Reached(PhoneMode.StuckAtLogo)].Value is "yes" ? PhoneMode.StuckAtLogo : PhoneMode.System;
+        if (phone.Of(FactName.Reached(PhoneMode.System)).Is(true)) return PhoneMode.System;
+        if (phone.Of(FactName.Reached(PhoneMode.BootLoop)).Is(true)) return PhoneMode.BootLoop;
+        return phone.Of(FactName.Reached(PhoneMode.StuckAtLogo)).Is(true) ? PhoneMode.StuckAtLogo : PhoneMode.System;
     }
 
     private static bool IsRecoveryMenu(Way way) => way.Kind == WayKind.Menu && way.From is PhoneMode.StockRecovery or PhoneMode.CustomRecovery && way.To is PhoneMode.Download or PhoneMode.Fastboot;
@@ -149,7 +149,7 @@ public static class Router
     public static NeedState StateOf(Phone phone, WayNeed need, PhoneMode now)
     {
         if (need.Fact == FactName.Recovery && now is PhoneMode.CustomRecovery or PhoneMode.StockRecovery or PhoneMode.NoCommand)
-            return need.Is.Contains(now == PhoneMode.CustomRecovery ? "custom" : "stock") ? NeedState.Holds : NeedState.Fails;
+            return need.Is.Contains(FactName.Recovery.Write(now == PhoneMode.CustomRecovery ? RecoveryKind.Custom : RecoveryKind.Stock)) ? NeedState.Holds : NeedState.Fails;
         var fact = phone[need.Fact];
         if (fact.State == FactState.Unknown) return need.Presumed ? NeedState.Presumed : NeedState.Unknown;
         if (fact.Values.All(value => need.Is.Contains(value, StringComparer.OrdinalIgnoreCase))) return NeedState.Holds;
@@ -165,7 +165,7 @@ public static class Router
         var choice = new Way?[ModeCount];
         Array.Fill(cost, double.PositiveInfinity);
         cost[(int)to] = 0;
-        for (var sweep = 0; sweep < MostSweeps; sweep++)
+        for (var sweep = 0; sweep < MaxSweeps; sweep++)
         {
             var moved = 0.0;
             foreach (var way in ways)
@@ -219,7 +219,7 @@ public static class Router
     private static List<PlannedRoute> Others(List<Way> usable, PlannedRoute best) =>
         [.. usable.Where(way => way.From == best.From && best.Legs.Count > 0 && way != best.Legs[0])
             .Select(way => Solve(usable, best.From, best.To, way)).OfType<PlannedRoute>()
-            .Where(route => route.Legs.All(leg => leg.To != best.From)).OrderBy(route => route.Minutes).Take(MostOthers)];
+            .Where(route => route.Legs.All(leg => leg.To != best.From)).OrderBy(route => route.Minutes).Take(MaxOthers)];
 
     private static List<RouteOpener> Openers(Phone phone, List<JudgedWay> judged, PhoneMode from, PhoneMode to, PlannedRoute? best)
     {

@@ -18,7 +18,7 @@ public static class Diagnoser
     private const double WorthAsking = 0.04;
 
     // Below this a check says next to nothing.
-    private const double LeastBits = 0.02;
+    private const double MinBits = 0.02;
 
     // A class that explains an observation gives it at least this likelihood.
     private const double Explains = 0.12;
@@ -113,7 +113,7 @@ public static class Diagnoser
     {
         foreach (var risk in Enum.GetValues<CheckRisk>())
         {
-            var useful = open.Where(one => one.Check.Risk <= risk && one.Bits >= LeastBits).ToList();
+            var useful = open.Where(one => one.Check.Risk <= risk && one.Bits >= MinBits).ToList();
             // One answer alone may not turn the work around while two would: what brings real information counts too.
             if (useful.Any(one => one.ChangesWork || one.Bits >= 0.15)) return useful;
         }

@@ -25,7 +25,7 @@ public static class Hands
     /// <summary>Seconds that a person waits for a mark after it should have shown.</summary>
     private const double Patience = 6;
     private const long SetDownMs = 1500;
-    private const long MostSettlingMs = 30L * 60 * 1000;
+    private const long MaxSettlingMs = 30L * 60 * 1000;
 
     /// <summary>Plays a score, and waits until the phone has come to rest.</summary>
     /// <param name="twin">The phone's model.</param>
@@ -59,7 +59,7 @@ public static class Hands
     /// <summary>Lets a phone come to rest: what passes by itself passes, a boot loop stays one.</summary>
     public static IEnumerable<TwinEvent> UntilRest(PhoneTwin twin, TwinState state)
     {
-        var end = state.NowMs + MostSettlingMs;
+        var end = state.NowMs + MaxSettlingMs;
         while (IsPassing(state) && twin.NextDueMs(state) is { } due && state.NowMs + due <= end)
         {
             var time = new TimePasses(Math.Max(1, due));

@@ -22,7 +22,7 @@ public sealed partial class PhoneTwin
     {
         EntryCondition.Root => RootOf(state) is not null,
         EntryCondition.DeveloperOptions => state.BuildTaps >= TapsToDeveloper,
-        EntryCondition.PermissionSwitch => state.BuildTaps >= TapsToDeveloper && PermissionOf(state) is "on" or "off",
+        EntryCondition.PermissionSwitch => state.BuildTaps >= TapsToDeveloper && PermissionOf(state) is UnlockSwitch.On or UnlockSwitch.Off,
         EntryCondition.ComputerAsks => AsksForComputer(state),
         EntryCondition.TwoSlots => Model.Slots > 1,
         EntryCondition.Account => state.Data?.Account is not null,
@@ -140,7 +140,7 @@ public sealed partial class PhoneTwin
 
     private TwinState AskForUpdate(TwinState state)
     {
-        var asked = state with { AskedForUpdate = true, Message = StatusOf(state) == "custom" ? "The system of this phone was modified. Updates are not offered." : "This phone is up to date." };
+        var asked = state with { AskedForUpdate = true, Message = StatusOf(state) == DeviceStatus.Custom ? "The system of this phone was modified. Updates are not offered." : "This phone is up to date." };
         // On every other phone the switch comes only with the next start.
         return state.Seed % 2 == 0 ? asked with { PermissionShown = true } : asked;
     }
@@ -179,7 +179,7 @@ public sealed partial class PhoneTwin
         var written = Model.Partition(WithoutSlot(write.Partition)) is { Role: PartitionRole.UserData } ? Wipe(state) : state with { Parts = state.Parts.SetItem(name, write.Part with { Whole = write.TakesMilliseconds <= 0 && write.Part.Whole }) };
         if (Model.DynamicPartitions.Count > 0 && Model.Partition(write.Partition) is { Role: PartitionRole.System })
             foreach (var inside in Model.DynamicPartitions) written = written with { Parts = written.Parts.SetItem($"{inside}_{state.Slot}", write.Part with { Content = $"{write.Part.Content}/{inside}" }) };
-        return write.TakesMilliseconds <= 0 ? written : written with { Task = new TwinTask($"Writing {name}", state.NowMs + Math.Min(write.TakesMilliseconds, MostMilliseconds), MenuEffect.None, name, null) };
+        return write.TakesMilliseconds <= 0 ? written : written with { Task = new TwinTask($"Writing {name}", state.NowMs + Math.Min(write.TakesMilliseconds, MaxMilliseconds), MenuEffect.None, name, null) };
     }
 
     /// <summary>A layout is written where writes are taken; what lay in the old one is lost, and so is the data.</summary>

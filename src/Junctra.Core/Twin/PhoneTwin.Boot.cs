@@ -165,8 +165,9 @@ public sealed partial class PhoneTwin
     private bool AllSigned(TwinState state) => Verified.Append(PartitionRole.Recovery).All(role => PartOf(state, role) is not { IsSigned: false });
 
     /// <summary>What the system says of itself: <c>official</c> or <c>custom</c>.</summary>
-    public string StatusOf(TwinState state) => AllSigned(state) ? "official" : "custom";
+    public DeviceStatus StatusOf(TwinState state) => AllSigned(state) ? DeviceStatus.Official : DeviceStatus.Custom;
 
     /// <summary>The switch that permits changing the lock: <c>on</c>, <c>off</c>, <c>hidden</c> or <c>greyed</c>.</summary>
-    public static string PermissionOf(TwinState state) => state.Unlocked ? "greyed" : !state.PermissionShown ? "hidden" : state.PermissionOn ? "on" : "off";
+    public static UnlockSwitch PermissionOf(TwinState state) =>
+        state.Unlocked ? UnlockSwitch.Greyed : !state.PermissionShown ? UnlockSwitch.Hidden : state.PermissionOn ? UnlockSwitch.On : UnlockSwitch.Off;
 }

@@ -12,12 +12,12 @@ namespace Junctra.Core.Twin;
 public sealed partial class PhoneTwin
 {
     /// <summary>Most time that one event lets pass: a day.</summary>
-    public const long MostMilliseconds = 24L * 60 * 60 * 1000;
+    public const long MaxMilliseconds = 24L * 60 * 60 * 1000;
 
     // Millionths of a percent in a millisecond: one percent a minute on a charger.
     private const long ChargerRate = 17, ComputerRate = 7, IdleRate = -2, BusyRate = -6, OffRate = 0;
     private const long FullCharge = 100_000_000;
-    private const int MostAtOnce = 64;
+    private const int MaxAtOnce = 64;
     private const int SlotTries = 3;
     private const int TapsToDeveloper = 7;
 
@@ -47,7 +47,7 @@ public sealed partial class PhoneTwin
     /// <summary>The phone after an event. Never throws for an event that makes no sense: a phone does not either.</summary>
     public TwinState Next(TwinState state, TwinEvent happening) => happening switch
     {
-        TimePasses time => Advance(state, Math.Clamp(time.Milliseconds, 0, MostMilliseconds)),
+        TimePasses time => Advance(state, Math.Clamp(time.Milliseconds, 0, MaxMilliseconds)),
         KeyDown down => Settle(Press(state, down.Key)),
         KeyUp up => Settle(Release(state, up.Key)),
         CableIn cable => Settle(Plug(state, cable.Computer)),
@@ -82,7 +82,7 @@ public sealed partial class PhoneTwin
             if (due is null || due.Value.AtMs > end) return Pass(state, end);
             // A catalogue could send a phone round in circles within one moment; it then stays where it is.
             atOnce = due.Value.AtMs > state.NowMs ? 0 : atOnce + 1;
-            if (atOnce > MostAtOnce) return Pass(state, end);
+            if (atOnce > MaxAtOnce) return Pass(state, end);
             state = due.Value.Then(Pass(state, Math.Max(due.Value.AtMs, state.NowMs)));
         }
     }

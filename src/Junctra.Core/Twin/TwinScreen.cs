@@ -71,8 +71,8 @@ public sealed partial class PhoneTwin
     {
         List<string> lines = [$"model {Model.Code}", $"serial {state.Serial}"];
         lines.Add(Maker.HasRollbackFuses ? $"revision {state.RunningRevision}, floor {state.Floor}" : $"revision {state.RunningRevision}");
-        lines.Add(state.Unlocked ? "unlocked" : "locked");
-        lines.Add($"system {StatusOf(state)}");
+        lines.Add(FactName.LockState.Write(state.Unlocked ? LockState.Unlocked : LockState.Locked));
+        lines.Add($"system {FactName.DeviceStatus.Write(StatusOf(state))}");
         if (Model.HasTamperFuse) lines.Add(state.Tripped ? "tamper fuse tripped" : "tamper fuse intact");
         if (Model.Slots > 1) lines.Add($"slot {state.Slot}");
         lines.Add($"battery {state.ChargePercent} %");
@@ -83,11 +83,11 @@ public sealed partial class PhoneTwin
     private List<string> SystemLines(TwinState state)
     {
         var system = SystemOf(state);
-        List<string> lines = [$"model {Model.Code}", $"build {system?.Build}", $"OS version {system?.Os}", $"status {StatusOf(state)}", $"battery {state.ChargePercent} %"];
+        List<string> lines = [$"model {Model.Code}", $"build {system?.Build}", $"OS version {system?.Os}", $"status {FactName.DeviceStatus.Write(StatusOf(state))}", $"battery {state.ChargePercent} %"];
         if (RootOf(state) is { } root) lines.Add($"root manager {root}");
         if (state.BuildTaps >= TapsToDeveloper)
         {
-            lines.Add(PermissionOf(state) switch { "hidden" => "permission to change the lock: not shown", "greyed" => "permission to change the lock: on, greyed", var value => $"permission to change the lock: {value}" });
+            lines.Add(PermissionOf(state) switch { UnlockSwitch.Hidden => "permission to change the lock: not shown", UnlockSwitch.Greyed => "permission to change the lock: on, greyed", var value => $"permission to change the lock: {FactName.UnlockPermission.Write(value)}" });
             lines.Add(state.Debugging ? "USB debugging on" : "USB debugging off");
         }
 

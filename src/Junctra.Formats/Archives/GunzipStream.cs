@@ -79,7 +79,7 @@ internal sealed class GunzipStream : ForwardStream
     private sealed class MarkedStream(Stream inner) : ForwardStream
     {
         // Zeros that a trailer (a checksum and a length, RFC 1952 2.3.1) may end with, and one that follows it. Where a reader wants more, it is not at an end.
-        private const int MostSingly = 9;
+        private const int MaxSingly = 9;
 
         private readonly byte[] chunk = new byte[1 << 16];
         private ReadOnlyMemory<byte> staged;
@@ -128,7 +128,7 @@ internal sealed class GunzipStream : ForwardStream
         {
             if (held > 0)
             {
-                var zeros = taken < MostSingly ? 1 : (int)Math.Min(held, buffer.Length);
+                var zeros = taken < MaxSingly ? 1 : (int)Math.Min(held, buffer.Length);
                 held -= zeros;
                 taken += zeros;
                 return Zeros(buffer, zeros);

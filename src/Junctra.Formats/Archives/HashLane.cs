@@ -11,10 +11,10 @@ namespace Junctra.Formats.Archives;
 internal sealed class HashLane : IAsyncDisposable
 {
     private const int BufferBytes = 1 << 18;
-    private const int MostWaiting = 12;
+    private const int MaxWaiting = 12;
 
     private readonly Channel<(ReadOnlyMemory<byte> Bytes, byte[] Rented)> queue =
-        Channel.CreateBounded<(ReadOnlyMemory<byte>, byte[])>(new BoundedChannelOptions(MostWaiting) { SingleReader = true, SingleWriter = true });
+        Channel.CreateBounded<(ReadOnlyMemory<byte>, byte[])>(new BoundedChannelOptions(MaxWaiting) { SingleReader = true, SingleWriter = true });
 
     private readonly IncrementalHash hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
     private readonly Task working;

@@ -47,22 +47,22 @@ internal sealed class MemberStream : ForwardStream, IAsyncDisposable
     /// <summary>Looks at a member's beginning.</summary>
     /// <param name="data">The member.</param>
     /// <param name="length">Its length as its archive gives it, or null where only its end tells.</param>
-    /// <param name="mostText">How much of a text to look at; of anything else a beginning suffices.</param>
+    /// <param name="maxText">How much of a text to look at; of anything else a beginning suffices.</param>
     /// <param name="cancel">Cancels.</param>
-    public static async ValueTask<MemberStream> OpenAsync(Stream data, long? length, int mostText, CancellationToken cancel)
+    public static async ValueTask<MemberStream> OpenAsync(Stream data, long? length, int maxText, CancellationToken cancel)
     {
-        var start = new byte[(int)Math.Min(length ?? long.MaxValue, Math.Min(mostText, BeginningBytes))];
+        var start = new byte[(int)Math.Min(length ?? long.MaxValue, Math.Min(maxText, BeginningBytes))];
         var read = await data.ReadAtLeastAsync(start, start.Length, throwOnEndOfStream: length is not null, cancel).ConfigureAwait(false);
         // A text is only told from an image by all of it.
-        if (read == BeginningBytes && mostText > read && !(length > mostText) && Content.MayBeText(start))
+        if (read == BeginningBytes && maxText > read && !(length > maxText) && Content.MayBeText(start))
         {
-            var whole = new byte[(int)Math.Min(length ?? long.MaxValue, mostText)];
+            var whole = new byte[(int)Math.Min(length ?? long.MaxValue, maxText)];
             start.CopyTo(whole, 0);
             read += await data.ReadAtLeastAsync(whole.AsMemory(read), whole.Length - read, throwOnEndOfStream: length is not null, cancel).ConfigureAwait(false);
             start = whole;
         }
 
-        var isWhole = length is { } known ? known == read : read < start.Length || read < Math.Min(mostText, BeginningBytes);
+        var isWhole = length is { } known ? known == read : read < start.Length || read < Math.Min(maxText, BeginningBytes);
         return new MemberStream(start.Length == read ? start : start[..read], data, length, isWhole);
     }
 

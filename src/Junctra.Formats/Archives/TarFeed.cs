@@ -16,11 +16,11 @@ namespace Junctra.Formats.Archives;
 internal sealed class TarFeed(Stream inner) : ForwardStream
 {
     private const int Block = 512;
-    private const int MostExtended = 1 << 20;
-    private const int MostName = 16 << 10;
-    private const int MostRuns = 50_000;
+    private const int MaxExtended = 1 << 20;
+    private const int MaxName = 16 << 10;
+    private const int MaxRuns = 50_000;
     private const long HolesFreely = 512L << 20;
-    private const int MostHoles = 100;
+    private const int MaxHoles = 100;
 
     // What goes out before anything else is read, what then comes of the data of the entry at hand, and what is thrown away after it.
     private readonly MemoryStream pending = new();
@@ -114,12 +114,12 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
         switch ((char)header[156])
         {
             case 'x':
-                if (size > MostExtended) throw TooLong();
+                if (size > MaxExtended) throw TooLong();
                 extended = Records(Encoding.UTF8.GetString(await BlocksAsync(size, cancel).ConfigureAwait(false), 0, (int)Math.Max(0, size)));
                 extendedHeader = header;
                 return true;
             case 'g' or 'L' or 'K':
-                if (size > MostName) throw TooLong();
+                if (size > MaxName) throw TooLong();
                 var text = await BlocksAsync(size, cancel).ConfigureAwait(false);
                 if (header[156] == 'L') longName = Encoding.UTF8.GetString(text).TrimEnd('\0');
                 Give(header);
@@ -167,7 +167,7 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
         {
             var next = await BlocksAsync(Block, cancel).ConfigureAwait(false);
             ReadRuns(next.AsSpan(0, 21 * 24), runs);
-            if (runs.Count > MostRuns) throw new InvalidDataException("A file with holes in it has more of them than is believable.");
+            if (runs.Count > MaxRuns) throw new InvalidDataException("A file with holes in it has more of them than is believable.");
             more = next[504] != 0;
         }
 
@@ -226,7 +226,7 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
 
                 numbers.Add(Number(digits.ToString()));
                 digits.Clear();
-                if (numbers[0] > MostRuns) throw new InvalidDataException("A file with holes in it has more of them than is believable.");
+                if (numbers[0] > MaxRuns) throw new InvalidDataException("A file with holes in it has more of them than is believable.");
             }
 
             if (numbers.Count > 0 && numbers.Count == 1 + 2 * numbers[0]) break;
@@ -245,7 +245,7 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
         }
 
         if (held != stored || size < 0) throw new InvalidDataException("The map of a file with holes in it does not agree with what is there.");
-        if (size > HolesFreely + stored * MostHoles) throw new TrapException("The file is a trap: a file in it is almost nothing but holes.");
+        if (size > HolesFreely + stored * MaxHoles) throw new TrapException("The file is a trap: a file in it is almost nothing but holes.");
         HasHoles = true;
         records.Add(("size", size.ToString(CultureInfo.InvariantCulture)));
         extendedHeader ??= ExtendedHeader();
@@ -328,7 +328,7 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
             var equals = record.IndexOf('=', StringComparison.Ordinal);
             if (equals <= 0) throw new InvalidDataException("An extended header in it is damaged.");
             records.Add((record[..equals], record[(equals + 1)..]));
-            if (records.Count > 2 * MostRuns) throw new InvalidDataException("An extended header in it is damaged.");
+            if (records.Count > 2 * MaxRuns) throw new InvalidDataException("An extended header in it is damaged.");
             at += length;
         }
 

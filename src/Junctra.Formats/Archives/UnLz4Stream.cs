@@ -33,7 +33,7 @@ internal sealed class UnLz4Stream(Stream packed) : ForwardStream
         public required bool HasBlockChecksums { get; init; }
         public required bool HasContentChecksum { get; init; }
         public required long? ContentBytes { get; init; }
-        public required int MostBlock { get; init; }
+        public required int MaxBlock { get; init; }
         public XXH32 Sum { get; } = new();
         public long Done { get; set; }
         public int History { get; set; }
@@ -83,10 +83,10 @@ internal sealed class UnLz4Stream(Stream packed) : ForwardStream
         frame = new Frame
         {
             AreBlocksLinked = (flags & 0x20) == 0, HasBlockChecksums = (flags & 0x10) != 0, HasContentChecksum = (flags & 4) != 0,
-            ContentBytes = (flags & 8) != 0 ? BinaryPrimitives.ReadInt64LittleEndian(descriptor.AsSpan(2)) : null, MostBlock = 1 << (8 + 2 * (size >> 4 & 7)),
+            ContentBytes = (flags & 8) != 0 ? BinaryPrimitives.ReadInt64LittleEndian(descriptor.AsSpan(2)) : null, MaxBlock = 1 << (8 + 2 * (size >> 4 & 7)),
         };
-        if (block.Length < frame.MostBlock) block = new byte[frame.MostBlock];
-        if (output.Length < Window + frame.MostBlock) output = new byte[Window + frame.MostBlock];
+        if (block.Length < frame.MaxBlock) block = new byte[frame.MaxBlock];
+        if (output.Length < Window + frame.MaxBlock) output = new byte[Window + frame.MaxBlock];
         from = to = 0;
     }
 
@@ -102,15 +102,15 @@ internal sealed class UnLz4Stream(Stream packed) : ForwardStream
         }
 
         var bytes = (int)(head & ~Stored);
-        if (bytes > open.MostBlock) throw new InvalidDataException("A block of it claims more than its frame allows.");
+        if (bytes > open.MaxBlock) throw new InvalidDataException("A block of it claims more than its frame allows.");
         await packed.ReadExactlyAsync(block.AsMemory(0, bytes), cancel).ConfigureAwait(false);
         if (open.HasBlockChecksums && await WordAsync(cancel).ConfigureAwait(false) != XXH32.DigestOf(block.AsSpan(0, bytes))) throw new InvalidDataException("A block of it does not have the checksum that it names.");
         // The last 64 KiB move to the front, and the block comes behind them.
         var history = open.AreBlocksLinked ? Math.Min(Window, open.History) : 0;
         output.AsSpan(to - history, history).CopyTo(output);
         var decoded = (head & Stored) != 0 ? Copy(bytes, history)
-            : history == 0 ? LZ4Codec.Decode(block.AsSpan(0, bytes), output.AsSpan(0, open.MostBlock))
-            : LZ4Codec.Decode(block.AsSpan(0, bytes), output.AsSpan(history, open.MostBlock), output.AsSpan(0, history));
+            : history == 0 ? LZ4Codec.Decode(block.AsSpan(0, bytes), output.AsSpan(0, open.MaxBlock))
+            : LZ4Codec.Decode(block.AsSpan(0, bytes), output.AsSpan(history, open.MaxBlock), output.AsSpan(0, history));
         if (decoded < 0) throw new InvalidDataException("A block of it is damaged.");
         (from, to) = (history, history + decoded);
         open.History = open.AreBlocksLinked ? to : 0;

@@ -34,12 +34,12 @@ internal sealed class UnzstdStream : ForwardStream
     private const int LargestWindowLog = 27;
     private const int ShareOfMemory = 32;
     private readonly DecompressionStream inflating;
-    private readonly int mostWindowLog = WindowLogFor(GC.GetGCMemoryInfo().TotalAvailableMemoryBytes);
+    private readonly int maxWindowLog = WindowLogFor(GC.GetGCMemoryInfo().TotalAvailableMemoryBytes);
 
     public UnzstdStream(Stream packed)
     {
         inflating = new DecompressionStream(packed, checkEndOfStream: true, leaveOpen: true);
-        inflating.SetParameter(ZSTD_dParameter.ZSTD_d_windowLogMax, mostWindowLog);
+        inflating.SetParameter(ZSTD_dParameter.ZSTD_d_windowLogMax, maxWindowLog);
     }
 
     /// <summary>The largest window, as a power of two, on a computer with so much memory.</summary>
@@ -55,7 +55,7 @@ internal sealed class UnzstdStream : ForwardStream
         {
             throw new InvalidDataException(error.Code switch
             {
-                ZSTD_ErrorCode.ZSTD_error_frameParameter_windowTooLarge => $"It asks for more memory to be unpacked than the {ByteSize.Text(1L << mostWindowLog)} that are allowed on this computer: pack it with a smaller window.",
+                ZSTD_ErrorCode.ZSTD_error_frameParameter_windowTooLarge => $"It asks for more memory to be unpacked than the {ByteSize.Text(1L << maxWindowLog)} that are allowed on this computer: pack it with a smaller window.",
                 ZSTD_ErrorCode.ZSTD_error_dictionary_wrong or ZSTD_ErrorCode.ZSTD_error_dictionary_corrupted => "It is packed with a dictionary that did not come with it.",
                 _ => "Its compressed bytes are damaged.",
             }, error);

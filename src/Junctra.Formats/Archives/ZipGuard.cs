@@ -11,19 +11,19 @@ internal static class ZipGuard
     private const int EndBytes = 22;
     private const int LocatorBytes = 20;
     private const int End64Bytes = 56;
-    private const int MostComment = 0xFFFF;
+    private const int MaxComment = 0xFFFF;
 
     /// <summary>A list of 4,096 members with long names and notes stays far below this.</summary>
-    private const long MostListBytes = 8 << 20;
+    private const long MaxListBytes = 8 << 20;
 
     /// <summary>Refuses a list that is too long. Whatever is wrong with the end besides is left to the reader.</summary>
     /// <param name="zip">The archive, seekable.</param>
-    /// <param name="mostMembers">Members that are looked at.</param>
+    /// <param name="maxMembers">Members that are looked at.</param>
     /// <param name="cancel">Cancels.</param>
     /// <exception cref="TrapException">The list is longer than that.</exception>
-    public static async ValueTask CheckAsync(Stream zip, int mostMembers, CancellationToken cancel)
+    public static async ValueTask CheckAsync(Stream zip, int maxMembers, CancellationToken cancel)
     {
-        var tail = new byte[(int)Math.Min(zip.Length, EndBytes + MostComment + LocatorBytes)];
+        var tail = new byte[(int)Math.Min(zip.Length, EndBytes + MaxComment + LocatorBytes)];
         var tailAt = zip.Length - tail.Length;
         zip.Position = tailAt;
         await zip.ReadExactlyAsync(tail, cancel).ConfigureAwait(false);
@@ -45,8 +45,8 @@ internal static class ZipGuard
             }
         }
 
-        if (count > mostMembers) throw new TrapException($"The archive has more than {mostMembers} members.");
-        if (tailAt + end - list > MostListBytes) throw new TrapException("The file is a trap: the list of its members is longer than any that is honest.");
+        if (count > maxMembers) throw new TrapException($"The archive has more than {maxMembers} members.");
+        if (tailAt + end - list > MaxListBytes) throw new TrapException("The file is a trap: the list of its members is longer than any that is honest.");
         zip.Position = 0;
     }
 }

@@ -155,7 +155,7 @@ public static class CatalogueReader
         try
         {
             var path = Path.Combine(folder, file);
-            if (new FileInfo(path) is { Exists: true, Length: > YamlGuard.MostCharacters }) throw new YamlException($"It has more than {YamlGuard.MostCharacters} characters.");
+            if (new FileInfo(path) is { Exists: true, Length: > YamlGuard.MaxCharacters }) throw new YamlException($"It has more than {YamlGuard.MaxCharacters} characters.");
             var text = File.ReadAllText(path);
             YamlGuard.Check(text);
             var stream = new YamlStream();

@@ -6,7 +6,7 @@ namespace Junctra.Formats.CatalogueFiles;
 /// <summary>Reads a file of <c>key-families/</c>, and <c>common-ways.yaml</c>.</summary>
 internal static class KeyFamilyReader
 {
-    private const double MostSeconds = 120;
+    private const double MaxSeconds = 120;
 
     public static KeyFamily Read(CatalogueNode root)
     {
@@ -73,9 +73,9 @@ internal static class KeyFamilyReader
         else if (target != Target.Stage) node.Problem("A reaction must lead to a stage, or to recovery.", "to");
         var reaction = new KeyReaction(ReadStages(node), keys, to ?? PhoneStage.Off)
         {
-            HoldMs = tap is null ? (long)(node.Number("seconds", 0.05, MostSeconds) * 1000) : 0,
+            HoldMs = tap is null ? (long)(node.Number("seconds", 0.05, MaxSeconds) * 1000) : 0,
             Tap = tap,
-            TapMostMs = node.Has("at-most") ? (long)(node.Number("at-most", 0.1, MostSeconds) * 1000) : 2000,
+            TapMostMs = node.Has("at-most") ? (long)(node.Number("at-most", 0.1, MaxSeconds) * 1000) : 2000,
             OrMore = node.Flag("or-more"),
             FromPress = node.Flag("from-press"),
             FromStart = node.Flag("from-start"),
@@ -165,7 +165,7 @@ internal static class KeyFamilyReader
 
     private static KeyRecipe ReadRecipe(CatalogueNode node, List<Stave> staves)
     {
-        var length = node.Number("length-seconds", 1, MostSeconds);
+        var length = node.Number("length-seconds", 1, MaxSeconds);
         var marks = node.Children("marks").Select(mark => Close(mark, new KeyMark(mark.Text("id"), mark.Number("at", 0, length), Stage(mark, "shows"), mark.Text("says")))).ToList();
         foreach (var twice in marks.GroupBy(mark => mark.Id).Where(group => group.Count() > 1)) node.Problem($"The mark {twice.Key} stands here {twice.Count()} times.", "marks");
         var to = ReadGoal(node, out var target);
@@ -250,7 +250,7 @@ internal static class KeyFamilyReader
 
     private static Tolerance ReadTolerance(CatalogueNode node)
     {
-        double? early = node.Has("early") ? node.Number("early", 0, MostSeconds) : null, late = node.Has("late") ? node.Number("late", 0, MostSeconds) : null;
+        double? early = node.Has("early") ? node.Number("early", 0, MaxSeconds) : null, late = node.Has("late") ? node.Number("late", 0, MaxSeconds) : null;
         var tolerance = new Tolerance(early, early is null ? PhoneMode.Unknown : node.Word("early-shows", PhoneModes.Parse, CatalogueWords.Modes),
             late, late is null ? PhoneMode.Unknown : node.Word("late-shows", PhoneModes.Parse, CatalogueWords.Modes));
         node.RejectUnknownKeys();

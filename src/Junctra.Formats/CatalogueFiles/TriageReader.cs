@@ -76,7 +76,7 @@ internal static class TriageReader
         var atIntake = node.Has("at") && node.Word("at", text => text == "intake" ? true : (bool?)null, "intake");
         var slip = atIntake ? intakeSlip : benchSlip;
         if (nodes.Count < 2) node.Problem("A check needs two outcomes at least.", "outcomes");
-        if (!atIntake && nodes.Count > TriageTables.MostOutcomes) node.Problem($"At the bench a check has {TriageTables.MostOutcomes} outcomes at most: they lie on the keys.", "outcomes");
+        if (!atIntake && nodes.Count > TriageTables.MaxOutcomes) node.Problem($"At the bench a check has {TriageTables.MaxOutcomes} outcomes at most: they lie on the keys.", "outcomes");
         var weights = nodes.Select(outcome => ReadWeights(outcome, classes)).ToList();
         var sums = classes.Select((_, i) => weights.Sum(row => row[i])).ToArray();
         for (var i = 0; i < classes.Count; i++)
@@ -119,7 +119,7 @@ internal static class TriageReader
 
                 foreach (var text in node.Child("facts").Texts(name))
                 {
-                    if (FactValues.Normalise(fact, text) is { } value) facts.Add((fact, value));
+                    if (fact.Normalise(text) is { } value) facts.Add((fact, value));
                     else node.Problem($"{text} is no value of {name}.", "facts");
                 }
             }

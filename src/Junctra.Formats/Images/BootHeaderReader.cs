@@ -11,12 +11,12 @@ namespace Junctra.Formats.Images;
 /// </remarks>
 public static class BootHeaderReader
 {
-    private const int MostVersion = 4;
+    private const int MaxVersion = 4;
     private const int VersionAt = 40;
     private const int BoardBytes = 16;
     private const int VendorBoardAt = 2080;
 
-    private const int LeastOlderPart = 512;
+    private const int MinOlderPart = 512;
     private const int BoardAt = 48;
 
     // What a header of each version takes.
@@ -35,8 +35,8 @@ public static class BootHeaderReader
         if (start.Length < VersionAt + 4) throw new ImageFormatException("ends within its boot header.");
         var stated = Word(start, VersionAt);
         // Before there were versions, the size of a hardware description stood here: always some pages, and no small number.
-        var olderPart = stated > MostVersion ? stated : 0;
-        if (olderPart is > 0 and < LeastOlderPart) throw new ImageFormatException($"has a boot header of version {stated}; versions 0 to {MostVersion} are known.");
+        var olderPart = stated > MaxVersion ? stated : 0;
+        if (olderPart is > 0 and < MinOlderPart) throw new ImageFormatException($"has a boot header of version {stated}; versions 0 to {MaxVersion} are known.");
         var version = olderPart > 0 ? 0 : stated;
         if (start.Length < HeaderBytes[version]) throw new ImageFormatException("ends within its boot header.");
         var isNew = version >= 3;

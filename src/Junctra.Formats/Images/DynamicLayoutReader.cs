@@ -17,19 +17,19 @@ public static class DynamicLayoutReader
     private const int GeometryBytes = 52;
     private const int OldHeaderBytes = 128;
     private const int NewHeaderBytes = 256;
-    private const int MostMetadata = 128 << 10;
+    private const int MaxMetadata = 128 << 10;
     private const int Sector = 512;
     private const int NameBytes = 36;
     private static readonly int[] EntryBytes = [52, 24, 48, 64];
 
     /// <summary>How much of the beginning is enough to read any metadata that is taken.</summary>
-    public const int MostBytes = MetadataAt + MostMetadata;
+    public const int MaxBytes = MetadataAt + MaxMetadata;
 
     /// <summary>Whether bytes begin like such an image.</summary>
     public static bool IsDynamic(ReadOnlySpan<byte> start) => start.Length >= GeometryAt + 4 && start[GeometryAt..].StartsWith("gDla"u8);
 
     /// <summary>Reads a layout.</summary>
-    /// <param name="start">The first bytes of the image, <see cref="MostBytes"/> of them or all there are.</param>
+    /// <param name="start">The first bytes of the image, <see cref="MaxBytes"/> of them or all there are.</param>
     /// <exception cref="ImageFormatException">The metadata is cut off, damaged, or what it says cannot be.</exception>
     public static DynamicLayout Read(ReadOnlySpan<byte> start)
     {
@@ -43,7 +43,7 @@ public static class DynamicLayoutReader
         if (headerBytes is not (OldHeaderBytes or NewHeaderBytes)) throw Damaged();
         if (header.Length < headerBytes) throw Cut();
         var tablesBytes = Word(header, 44);
-        if (headerBytes + (long)tablesBytes > Math.Min(Word(geometry, 40), MostMetadata)) throw new ImageFormatException($"claims {tablesBytes} bytes of tables for the partitions in it.");
+        if (headerBytes + (long)tablesBytes > Math.Min(Word(geometry, 40), MaxMetadata)) throw new ImageFormatException($"claims {tablesBytes} bytes of tables for the partitions in it.");
         if (headerBytes + tablesBytes > header.Length) throw Cut();
         if (!IsDigest(header[..(int)headerBytes], 12)) throw Damaged();
         var tables = header.Slice((int)headerBytes, (int)tablesBytes);
@@ -79,7 +79,7 @@ public static class DynamicLayoutReader
     {
         var at = 80 + number * 12;
         var (offset, count, each) = (Word(header, at), Word(header, at + 4), Word(header, at + 8));
-        if (each != EntryBytes[number] || count > MostMetadata || offset + (long)count * each > tables.Length) throw Damaged();
+        if (each != EntryBytes[number] || count > MaxMetadata || offset + (long)count * each > tables.Length) throw Damaged();
         return (tables.Slice((int)offset, (int)(count * each)).ToArray(), (int)count);
     }
 

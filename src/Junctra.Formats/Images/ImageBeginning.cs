@@ -6,7 +6,7 @@ namespace Junctra.Formats.Images;
 /// <summary>Keeps the first bytes of an expanded image while it passes, and reads what they say.</summary>
 internal sealed class ImageBeginning
 {
-    private static readonly int MostBytes = Math.Max(PartitionTableReader.MostBytes, DynamicLayoutReader.MostBytes);
+    private static readonly int MaxBytes = Math.Max(PartitionTableReader.MaxBytes, DynamicLayoutReader.MaxBytes);
     private readonly ArrayBufferWriter<byte> kept = new();
 
     /// <summary>Whether an image that begins so can be known by it.</summary>
@@ -32,7 +32,7 @@ internal sealed class ImageBeginning
     /// <summary>Takes bytes in order.</summary>
     public void Take(ReadOnlySpan<byte> bytes)
     {
-        if (kept.WrittenCount < MostBytes) kept.Write(bytes[..Math.Min(bytes.Length, MostBytes - kept.WrittenCount)]);
+        if (kept.WrittenCount < MaxBytes) kept.Write(bytes[..Math.Min(bytes.Length, MaxBytes - kept.WrittenCount)]);
     }
 
     /// <summary>What the image says at its beginning.</summary>

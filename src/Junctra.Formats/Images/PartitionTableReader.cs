@@ -11,11 +11,11 @@ public static class PartitionTableReader
 {
     private const int HeaderBytes = 92;
     private const int EntryBytes = 128;
-    private const int MostEntries = 1024;
+    private const int MaxEntries = 1024;
     private static readonly int[] BlockSizes = [512, 4096];
 
     /// <summary>How much of the beginning is enough to read any table that is taken.</summary>
-    public const int MostBytes = 2 * 4096 + MostEntries * EntryBytes;
+    public const int MaxBytes = 2 * 4096 + MaxEntries * EntryBytes;
 
     /// <summary>The size of a block, where bytes begin like a disk with a table; null where they do not.</summary>
     public static int? BlockOf(ReadOnlySpan<byte> start)
@@ -26,7 +26,7 @@ public static class PartitionTableReader
     }
 
     /// <summary>Reads a table.</summary>
-    /// <param name="start">The first bytes of the image, <see cref="MostBytes"/> of them or all there are.</param>
+    /// <param name="start">The first bytes of the image, <see cref="MaxBytes"/> of them or all there are.</param>
     /// <param name="block">Size of a block.</param>
     /// <exception cref="ImageFormatException">The table is cut off, or what it says cannot be.</exception>
     public static PartitionTable Read(ReadOnlySpan<byte> start, int block)
@@ -41,7 +41,7 @@ public static class PartitionTableReader
         if (Crc32.HashToUInt32(own) != Word(header, 16)) throw new ImageFormatException("is a partition table whose header does not have the checksum it names.");
         if (Long(header, 24) != 1) throw new ImageFormatException("is a partition table that says it lies elsewhere.");
         var (entriesAt, count, each) = (Long(header, 72), Word(header, 80), Word(header, 84));
-        if (count is 0 or > MostEntries || each is < EntryBytes or > 4096 || each % 8 != 0) throw new ImageFormatException($"is a partition table that claims {count} entries of {each} bytes.");
+        if (count is 0 or > MaxEntries || each is < EntryBytes or > 4096 || each % 8 != 0) throw new ImageFormatException($"is a partition table that claims {count} entries of {each} bytes.");
         var bytes = (long)count * each;
         if (entriesAt < 2 || entriesAt > start.Length / block || entriesAt * block + bytes > start.Length) throw new ImageFormatException("is a partition table that ends within its entries.");
         var entries = start.Slice((int)entriesAt * block, (int)bytes);

@@ -15,7 +15,7 @@ public sealed record LibraryFolder(IReadOnlyList<FileInfo> Packages, IReadOnlyLi
     public IReadOnlyList<string> PassedOver { get; init; } = [];
 
     /// <summary>Longest list that is read.</summary>
-    public const long MostListBytes = 1 << 20;
+    public const long MaxListBytes = 1 << 20;
 
     // What programs that fetch or copy files call them until they are whole.
     private static readonly string[] ArrivingEndings = [".partial", ".part", ".download", ".tmp"];
@@ -88,7 +88,7 @@ public sealed record LibraryFolder(IReadOnlyList<FileInfo> Packages, IReadOnlyLi
     {
         try
         {
-            if (file.Length > MostListBytes) return null;
+            if (file.Length > MaxListBytes) return null;
             var bytes = File.ReadAllBytes(file.FullName);
             // As some systems write texts; anything else must be UTF-8.
             var text = bytes is [0xFF, 0xFE, ..] ? Encoding.Unicode.GetString(bytes, 2, bytes.Length - 2) : new UTF8Encoding(false, throwOnInvalidBytes: true).GetString(bytes).TrimStart('\uFEFF');

@@ -15,10 +15,10 @@ namespace Junctra.Formats.Inspection;
 public sealed record MutationReport(int Files, int Refused, IReadOnlyList<string> Escapes, IReadOnlyList<string> Slow, IReadOnlyList<string> Wrong, long PeakBytes)
 {
     /// <summary>Most memory that a run may take.</summary>
-    public const long MostBytes = 300_000_000;
+    public const long MaxBytes = 300_000_000;
 
     /// <summary>Whether nothing of that happened.</summary>
-    public bool IsClean => Escapes.Count == 0 && Slow.Count == 0 && Wrong.Count == 0 && PeakBytes <= MostBytes;
+    public bool IsClean => Escapes.Count == 0 && Slow.Count == 0 && Wrong.Count == 0 && PeakBytes <= MaxBytes;
 }
 
 /// <summary>
@@ -28,7 +28,7 @@ public sealed record MutationReport(int Files, int Refused, IReadOnlyList<string
 public static class Mutations
 {
     /// <summary>Longest that one file may take.</summary>
-    public static readonly TimeSpan MostTime = TimeSpan.FromSeconds(5);
+    public static readonly TimeSpan MaxTime = TimeSpan.FromSeconds(5);
 
     /// <summary>Runs so many mutations of some good files.</summary>
     /// <param name="seeds">Good files, each with its name.</param>
@@ -53,7 +53,7 @@ public static class Mutations
             try
             {
                 using var patience = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-                patience.CancelAfter(MostTime * 4);
+                patience.CancelAfter(MaxTime * 4);
                 var package = await ReadAsync(name, bytes, catalogue, patience.Token).ConfigureAwait(false);
                 if (package.IsDamaged || package.Contents.IsLocked) refused++;
                 else if (package.Whole().State <= Wholeness.Listed && ImagesOf(package).FirstOrDefault(image => !originals[name].Contains(image)) is { Partition: not null } other) wrong.Add($"{name}, mutation {i}: {other.Partition}");
@@ -67,7 +67,7 @@ public static class Mutations
                 escapes.Add($"{name}, mutation {i}: {error.GetType().Name}: {error.Message}");
             }
 
-            if (Stopwatch.GetElapsedTime(began) is var took && took > MostTime) slow.Add($"{name}, mutation {i}: {took.TotalSeconds:0.0} s");
+            if (Stopwatch.GetElapsedTime(began) is var took && took > MaxTime) slow.Add($"{name}, mutation {i}: {took.TotalSeconds:0.0} s");
             if (i % 500 == 0)
             {
                 peak = Math.Max(peak, Environment.WorkingSet);

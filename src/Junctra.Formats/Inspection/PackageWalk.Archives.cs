@@ -45,7 +45,7 @@ internal sealed partial class PackageWalk
     private async Task WalkZipAsync(Stream whole, Func<Stream>? reopen, Place place, CancellationToken cancel)
     {
         await using var seekable = reopen?.Invoke() ?? await SpoolAsync(whole, cancel).ConfigureAwait(false);
-        await ZipGuard.CheckAsync(seekable, limits.MostMembers, cancel).ConfigureAwait(false);
+        await ZipGuard.CheckAsync(seekable, limits.MaxMembers, cancel).ConfigureAwait(false);
         await using var other = new OtherZip(seekable, password);
         await using var zip = await ZipArchive.CreateAsync(seekable, ZipArchiveMode.Read, leaveOpen: true, entryNameEncoding: Names, cancel).ConfigureAwait(false);
         long packed = 0;

@@ -47,7 +47,7 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
         var root = new Place(null, 1, 0);
         try
         {
-            await using var whole = await MemberStream.OpenAsync(new CountedStream(file, count => meter.Add(count)), null, limits.MostTextBytes, cancel).ConfigureAwait(false);
+            await using var whole = await MemberStream.OpenAsync(new CountedStream(file, count => meter.Add(count)), null, limits.MaxTextBytes, cancel).ConfigureAwait(false);
             found.Form = FormOf(whole);
             switch (whole.Kind)
             {
@@ -89,7 +89,7 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
         packed.DigestBeside();
         Watch(packed);
         await using var unwrapped = Unwrapping.Open(packed.Kind, packed);
-        await using var inner = await MemberStream.OpenAsync(Guarded(unwrapped), null, limits.MostTextBytes, cancel).ConfigureAwait(false);
+        await using var inner = await MemberStream.OpenAsync(Guarded(unwrapped), null, limits.MaxTextBytes, cancel).ConfigureAwait(false);
         if (inner.Kind is ContentKind.Tar or ContentKind.Zip)
         {
             await WalkArchiveAsync(inner.Kind, inner, null, root with { Base = null }, cancel).ConfigureAwait(false);
@@ -117,7 +117,7 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
     private async Task ReadMemberAsync(string entryName, Stream data, long length, Place place, long? offset, CancellationToken cancel)
     {
         var at = new Spot(place.Name(entryName), place, found.NextNumber());
-        await using var member = await MemberStream.OpenAsync(data, length, limits.MostTextBytes, cancel).ConfigureAwait(false);
+        await using var member = await MemberStream.OpenAsync(data, length, limits.MaxTextBytes, cancel).ConfigureAwait(false);
         Watch(member);
         if (!GoTogether(at.Name, member.Kind))
         {
@@ -173,10 +173,10 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
 
     private async Task ReadInnerArchiveAsync(Spot at, MemberStream member, long length, long? offset, CancellationToken cancel)
     {
-        if (at.Place.Depth >= limits.MostDepth)
+        if (at.Place.Depth >= limits.MaxDepth)
         {
             await member.DrainAsync(buffer, cancel).ConfigureAwait(false);
-            found.Fatal($"{at.Name} is an archive, {at.Place.Depth + 1} deep; archives are followed {limits.MostDepth} deep.");
+            found.Fatal($"{at.Name} is an archive, {at.Place.Depth + 1} deep; archives are followed {limits.MaxDepth} deep.");
             Add(at, MemberKind.Archive, member, null, await member.DigestAsync().ConfigureAwait(false));
             return;
         }
@@ -220,7 +220,7 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
         await DamageEndsHereAsync(at.Name, async () =>
         {
             await using var unwrapped = Unwrapping.Open(packed.Kind, packed);
-            await using var inner = await MemberStream.OpenAsync(Guarded(unwrapped), null, limits.MostTextBytes, cancel).ConfigureAwait(false);
+            await using var inner = await MemberStream.OpenAsync(Guarded(unwrapped), null, limits.MaxTextBytes, cancel).ConfigureAwait(false);
             Watch(inner);
             var plainName = at.Name.LastIndexOf('.') is > 0 and var dot ? at.Name[..dot] : at.Name;
             if (Content.NamedAs(at.Name) is not null && !GoTogether(plainName, inner.Kind))
@@ -237,7 +237,7 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
                     inner.Copy = copyTo?.Invoke(at.Number);
                     image = await ReadImageAsync(at.Name, inner, Content.WrappingOf(packed.Kind)!.Value, null, cancel).ConfigureAwait(false);
                     break;
-                case ContentKind.Tar or ContentKind.Zip when at.Place.Depth < limits.MostDepth:
+                case ContentKind.Tar or ContentKind.Zip when at.Place.Depth < limits.MaxDepth:
                     kind = MemberKind.Archive;
                     await WalkArchiveAsync(inner.Kind, inner, null, new Place(at.Name, at.Place.Depth + 1, null), cancel).ConfigureAwait(false);
                     await inner.DrainAsync(buffer, cancel).ConfigureAwait(false);

@@ -10,9 +10,9 @@ namespace Junctra.Formats.Inspection;
 /// <param name="fileBytes">Size of the file.</param>
 internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
 {
-    private const int MostLines = 20_000;
-    private const int MostFindings = 200;
-    private const int MostUnread = 3;
+    private const int MaxLines = 20_000;
+    private const int MaxFindings = 200;
+    private const int MaxUnread = 3;
     private long expandedBytes;
     private long unpackedBytes;
     private int entries;
@@ -36,7 +36,7 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
     public int Numbered { get; private set; }
 
     /// <summary>What the next image may expand to.</summary>
-    public long ExpandedAllowed => Math.Min(limits.MostExpandedImageBytes, limits.MostExpandedBytes - expandedBytes);
+    public long ExpandedAllowed => Math.Min(limits.MaxExpandedImageBytes, limits.MaxExpandedBytes - expandedBytes);
 
     public int NextNumber() => Numbered++;
 
@@ -49,11 +49,11 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
     // A file with a thousand faults needs no thousand sentences; that one is graver than all before it must not be lost.
     private void Add(FindingWeight weight, string text)
     {
-        if (Findings.Count < MostFindings || Findings.TrueForAll(finding => finding.Weight < weight)) Findings.Add(new PackageFinding(weight, text));
+        if (Findings.Count < MaxFindings || Findings.TrueForAll(finding => finding.Weight < weight)) Findings.Add(new PackageFinding(weight, text));
     }
 
     /// <summary>How much of what an image of so many bytes expands to is digested; a few bytes that claim to be a disk are not worth minutes.</summary>
-    public static long DigestedAllowed(long bytes) => InspectionLimits.ExpandedFreely + bytes * InspectionLimits.MostExpandedTimes;
+    public static long DigestedAllowed(long bytes) => InspectionLimits.ExpandedFreely + bytes * InspectionLimits.MaxExpandedTimes;
 
     public void Expanded(long bytes) => expandedBytes += bytes;
 
@@ -61,15 +61,15 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
     /// <returns>Whether it may still be looked at.</returns>
     public bool MayEnter(string name, string shownName)
     {
-        if (++entries > limits.MostMembers)
+        if (++entries > limits.MaxMembers)
         {
-            Fatal($"The archive has more than {limits.MostMembers} members.");
+            Fatal($"The archive has more than {limits.MaxMembers} members.");
             return false;
         }
 
-        if (name.Length > limits.MostNameCharacters) throw new TrapException($"The file is a trap: a name in it has {name.Length} characters.");
+        if (name.Length > limits.MaxNameCharacters) throw new TrapException($"The file is a trap: a name in it has {name.Length} characters.");
         nameCharacters += shownName.Length;
-        if (nameCharacters > limits.MostNamesCharacters) throw new TrapException("The file is a trap: the names in it are longer than any list of files.");
+        if (nameCharacters > limits.MaxNamesCharacters) throw new TrapException("The file is a trap: the names in it are longer than any list of files.");
         if (!ShownText.IsFit(name)) Fatal($"{shownName} is a name that no publisher gives: it holds characters that are not shown.");
         if (name.StartsWith('/') || name.StartsWith('\\') || name.Split('/', '\\').Contains(".."))
             Fatal($"{shownName} tries to leave the archive's folder: no publisher does that. Nothing is unpacked by its name.");
@@ -81,7 +81,7 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
     public void Unpacked(int bytes)
     {
         unpackedBytes += bytes;
-        if (unpackedBytes > limits.MostUnpackedBytes || unpackedBytes > InspectionLimits.UnpackedFreely + (double)fileBytes * limits.MostUnpackedTimes)
+        if (unpackedBytes > limits.MaxUnpackedBytes || unpackedBytes > InspectionLimits.UnpackedFreely + (double)fileBytes * limits.MaxUnpackedTimes)
             throw new TrapException("The file is a trap: it unpacks to more than this computer allows.");
     }
 
@@ -93,16 +93,16 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
     {
         if (!ChecksumText.IsListName(path) && (RequirementText.Read(text) is { } said || (said = MetadataText.Read(text)) is not null))
         {
-            if (Requirements.Count + said.Lines.Count > MostLines) Fatal($"The archive holds more than {MostLines} lines that say what it is.");
-            Requirements.AddRange(said.Lines.Take(MostLines - Requirements.Count).Select(line => line with { Within = within }));
-            foreach (var line in said.Unread.Take(MostUnread)) Doubt($"{path} says something that cannot be read: {line}");
+            if (Requirements.Count + said.Lines.Count > MaxLines) Fatal($"The archive holds more than {MaxLines} lines that say what it is.");
+            Requirements.AddRange(said.Lines.Take(MaxLines - Requirements.Count).Select(line => line with { Within = within }));
+            foreach (var line in said.Unread.Take(MaxUnread)) Doubt($"{path} says something that cannot be read: {line}");
             return said.Lines.Any(line => line.IsRequired) ? MemberKind.Requirements : MemberKind.Metadata;
         }
 
         if (ChecksumText.Read(text, ChecksumText.IsListName(path)) is not { } list) return MemberKind.Stray;
-        if (Checksums.Count + list.Lines.Count > MostLines) Fatal($"The archive holds more than {MostLines} lines of digests.");
+        if (Checksums.Count + list.Lines.Count > MaxLines) Fatal($"The archive holds more than {MaxLines} lines of digests.");
         var folder = path.LastIndexOf('/') is > 0 and var slash ? path[..slash] : "";
-        foreach (var line in list.Lines.Take(MostLines - Checksums.Count))
+        foreach (var line in list.Lines.Take(MaxLines - Checksums.Count))
         {
             // A digest alone is that of the file after which the list is named.
             if (line.FileName.Length > 0) Checksums.Add(line with { Within = within, Folder = folder });
@@ -110,7 +110,7 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
             else Doubt($"{path} holds a digest and does not say of what.");
         }
 
-        foreach (var line in list.Unread.Take(MostUnread)) Doubt($"{path} is a list of digests with a line that cannot be read: {line}");
+        foreach (var line in list.Unread.Take(MaxUnread)) Doubt($"{path} is a list of digests with a line that cannot be read: {line}");
         if (list.Lines.Count == 0 && list.Unread.Count == 0) Doubt($"{path} is named as a list of digests and holds none.");
         return MemberKind.ChecksumList;
     }

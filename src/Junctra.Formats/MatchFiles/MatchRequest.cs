@@ -12,7 +12,7 @@ namespace Junctra.Formats.MatchFiles;
 /// <param name="Most">How many candidates to list, 1 to 1000; 50 where it is left out.</param>
 public sealed record MatchRequest(IReadOnlyList<ClaimRequest>? Facts, IReadOnlyList<ClaimRequest>? BeforeLastWrite = null, PolicyRequest? Policy = null, int? Most = null)
 {
-    private const int MostClaims = 500;
+    private const int MaxClaims = 500;
 
     /// <summary>The phone and the policy that it asks for.</summary>
     /// <param name="catalogue">Grammars by which build strings are read.</param>
@@ -22,7 +22,7 @@ public sealed record MatchRequest(IReadOnlyList<ClaimRequest>? Facts, IReadOnlyL
     public (Phone Phone, MatchPolicy Policy, int Most) Read(ModelCatalogue catalogue, MatchPolicy shop, DateTimeOffset now, List<string> mistakes)
     {
         if (Facts is null) mistakes.Add("facts: a list of claims is missing.");
-        if ((Facts?.Count ?? 0) + (BeforeLastWrite?.Count ?? 0) > MostClaims) mistakes.Add($"facts: more than {MostClaims} claims.");
+        if ((Facts?.Count ?? 0) + (BeforeLastWrite?.Count ?? 0) > MaxClaims) mistakes.Add($"facts: more than {MaxClaims} claims.");
         if (Most is < 1 or > 1000) mistakes.Add("most: must be from 1 to 1000.");
         var policy = Policy?.Read(shop, mistakes) ?? shop;
         if (mistakes.Count > 0) return (new Phone([]), policy, 0);
@@ -36,7 +36,7 @@ public sealed record MatchRequest(IReadOnlyList<ClaimRequest>? Facts, IReadOnlyL
                 var claim = claims[i];
                 if (FactName.Parse(claim?.Fact) is not { } name) mistakes.Add($"{place}[{i}].fact: {claim?.Fact ?? "nothing"} is no fact.");
                 else if (FactSources.Parse(claim!.Source) is not { } source) mistakes.Add($"{place}[{i}].source: must be one of {string.Join(", ", FactSources.All.Select(known => known.Id()))}.");
-                else if (FactValues.Normalise(name, claim.Value) is not { } value) mistakes.Add($"{place}[{i}].value: {claim.Value} is no value of {name}. {FactDefinitions.Of(name).Hint}");
+                else if (name.Normalise(claim.Value) is not { } value) mistakes.Add($"{place}[{i}].value: {claim.Value} is no value of {name}. {name.Definition.Form.Hint}");
                 else facts.AddRange(BuildFacts.With(new Fact(name, value, source, claim.At ?? now, "api"), catalogue));
             }
 

@@ -116,9 +116,9 @@ public static class PhoneFileReader
             yield break;
         }
 
-        if (FactValues.Normalise(name, text) is not { } value)
+        if (name.Normalise(text) is not { } value)
         {
-            claim.Problem($"{text} is no value of {name}. {FactDefinitions.Of(name).Hint}");
+            claim.Problem($"{text} is no value of {name}. {name.Definition.Form.Hint}");
             yield break;
         }
 

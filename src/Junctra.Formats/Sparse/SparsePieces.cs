@@ -38,17 +38,17 @@ public static class SparsePieces
     /// <param name="image">The image as it is kept; for a sparse image it is read through once for its chunks.</param>
     /// <param name="format">How it is kept.</param>
     /// <param name="bytes">Its size as kept.</param>
-    /// <param name="mostBytes">Largest download the phone takes.</param>
+    /// <param name="maxBytes">Largest download the phone takes.</param>
     /// <param name="cancel">Cancels.</param>
     /// <exception cref="InvalidDataException">The phone takes too little at once for even one block, or the image is broken.</exception>
     public static async ValueTask<IReadOnlyList<SparsePiece>> PlanAsync(
-        Stream image, ImageFormat format, long bytes, long mostBytes, CancellationToken cancel = default)
+        Stream image, ImageFormat format, long bytes, long maxBytes, CancellationToken cancel = default)
     {
-        if (bytes <= mostBytes) return [new SparsePiece([], default, bytes, bytes)];
+        if (bytes <= maxBytes) return [new SparsePiece([], default, bytes, bytes)];
         if (format == ImageFormat.Raw)
         {
             var blocks = checked((uint)((bytes + RawBlockSize - 1) / RawBlockSize));
-            return Split([new PieceRun(SparseChunkKind.Raw, 0, blocks, 0, 0)], RawBlockSize, blocks, mostBytes);
+            return Split([new PieceRun(SparseChunkKind.Raw, 0, blocks, 0, 0)], RawBlockSize, blocks, maxBytes);
         }
 
         var runs = new List<PieceRun>();
@@ -58,7 +58,7 @@ public static class SparsePieces
             if (chunk.Kind is SparseChunkKind.Raw or SparseChunkKind.Fill && chunk.Blocks > 0)
                 runs.Add(new PieceRun(chunk.Kind, chunk.FirstBlock, chunk.Blocks, chunk.DataOffset, chunk.Value));
         }, null, cancel).ConfigureAwait(false);
-        return Split(runs, reader.Header.BlockSize, reader.Header.TotalBlocks, mostBytes);
+        return Split(runs, reader.Header.BlockSize, reader.Header.TotalBlocks, maxBytes);
     }
 
     /// <summary>Writes a piece.</summary>
@@ -101,12 +101,12 @@ public static class SparsePieces
         writer.End();
     }
 
-    private static List<SparsePiece> Split(List<PieceRun> runs, uint blockSize, uint totalBlocks, long mostBytes)
+    private static List<SparsePiece> Split(List<PieceRun> runs, uint blockSize, uint totalBlocks, long maxBytes)
     {
-        if (mostBytes < FixedCost + 2 * SparseHeader.ChunkHeaderSize + blockSize)
-            throw new InvalidDataException($"The phone takes {mostBytes} bytes at once; one block of {blockSize} bytes does not fit into that.");
+        if (maxBytes < FixedCost + 2 * SparseHeader.ChunkHeaderSize + blockSize)
+            throw new InvalidDataException($"The phone takes {maxBytes} bytes at once; one block of {blockSize} bytes does not fit into that.");
         // A download's size is a 32-bit number; a raw chunk's too.
-        mostBytes = Math.Min(mostBytes, int.MaxValue);
+        maxBytes = Math.Min(maxBytes, int.MaxValue);
         var pieces = new List<SparsePiece>();
         var current = new List<PieceRun>();
         long used = FixedCost;
@@ -116,7 +116,7 @@ public static class SparsePieces
             while (rest.Blocks > 0)
             {
                 // A run may need a hole before it, inside the piece.
-                var room = mostBytes - used - 2 * SparseHeader.ChunkHeaderSize;
+                var room = maxBytes - used - 2 * SparseHeader.ChunkHeaderSize;
                 var fits = rest.Kind == SparseChunkKind.Fill ? (room >= 4 ? rest.Blocks : 0) : Math.Min(rest.Blocks, Math.Max(0, room) / blockSize);
                 if (fits == 0)
                 {

@@ -14,10 +14,10 @@ public sealed class SparseFormatException(string message) : FormatException(mess
 /// an <see cref="EndOfStreamException"/>.</remarks>
 public sealed class SparseReader
 {
-    private const uint MostBlockSize = 1 << 20;
+    private const uint MaxBlockSize = 1 << 20;
 
     /// <summary>An image of 32 GiB has some ten thousand chunks; each is remembered while an image is sent in pieces.</summary>
-    private const uint MostChunks = 2_000_000;
+    private const uint MaxChunks = 2_000_000;
 
     private static readonly byte[] Zeros = new byte[64 * 1024];
 
@@ -57,9 +57,9 @@ public sealed class SparseReader
         var header = new SparseHeader(
             BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(12)), BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(16)),
             BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(20)), BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(24)));
-        if (header.BlockSize is 0 or > MostBlockSize || header.BlockSize % 4 != 0)
+        if (header.BlockSize is 0 or > MaxBlockSize || header.BlockSize % 4 != 0)
             throw new SparseFormatException($"Its block size is {header.BlockSize}; it must be a multiple of 4, up to 1 MiB.");
-        if (header.TotalChunks > MostChunks) throw new SparseFormatException($"Its header claims {header.TotalChunks} chunks.");
+        if (header.TotalChunks > MaxChunks) throw new SparseFormatException($"Its header claims {header.TotalChunks} chunks.");
         await SkipAsync(input, headerSize - SparseHeader.Size, cancel).ConfigureAwait(false);
         return new SparseReader(input, header, chunkHeaderSize - SparseHeader.ChunkHeaderSize, headerSize);
     }

@@ -17,7 +17,7 @@ public static class RequirementText
     private const int ShownCharacters = 60;
 
     /// <summary>Most values of one line: no package is for more models than this.</summary>
-    internal const int MostValues = 100;
+    internal const int MaxValues = 100;
 
     /// <summary>Reads a text, or returns null when it holds no line of the form <c>require name=value</c>. A line that begins so and has no such form is kept as a requirement that nobody knows.</summary>
     public static SaidLines? Read(string text)
@@ -45,8 +45,8 @@ public static class RequirementText
         var name = equals > 0 ? line[..equals].Trim() : "";
         if (!IsName(name)) return null;
         var rest = line[(equals + 1)..].Trim();
-        string[] values = areChoices ? rest.Split('|', MostValues + 1, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries) : rest.Length > 0 ? [rest] : [];
-        return values.Length is 0 or > MostValues ? null : new RequirementLine(name, values, isRequired);
+        string[] values = areChoices ? rest.Split('|', MaxValues + 1, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries) : rest.Length > 0 ? [rest] : [];
+        return values.Length is 0 or > MaxValues ? null : new RequirementLine(name, values, isRequired);
     }
 
     internal static string Short(string line) => line.Length > ShownCharacters ? line[..ShownCharacters] + " …" : line;

@@ -20,14 +20,14 @@ public static class BenchClient
         var facts = new List<Fact>();
         var remarks = new List<string>();
         if (PhoneModes.Parse(Text(answer, "mode")) is not { } mode) throw new LinkException(LinkFault.NotUnderstood, $"What answers at {address} does not say in which mode it is.");
-        facts.Add(new Fact(FactName.Mode, mode.Id(), FactSource.Link, at, recordedBy));
-        facts.Add(new Fact(FactName.Reached(mode), "yes", FactSource.Link, at, recordedBy));
+        facts.Add(FactName.Mode.Claim(mode, FactSource.Link, at, recordedBy));
+        facts.Add(FactName.Reached(mode).Claim(true, FactSource.Link, at, recordedBy));
         // A running system that is not its maker's may say anything.
-        var source = mode is PhoneMode.System && answer.GetValueOrDefault("facts") is IReadOnlyDictionary<string, object?> told && Text(told, FactName.DeviceStatus.Value) == "custom" ? FactSource.CustomSystem : FactSource.Link;
+        var source = mode is PhoneMode.System && answer.GetValueOrDefault("facts") is IReadOnlyDictionary<string, object?> told && FactName.DeviceStatus.TryRead(Text(told, FactName.DeviceStatus.Value) ?? "", out var status) && status == DeviceStatus.Custom ? FactSource.CustomSystem : FactSource.Link;
         foreach (var (name, value) in answer.GetValueOrDefault("facts") as IReadOnlyDictionary<string, object?> ?? new Dictionary<string, object?>())
         {
             if (FactName.Parse(name) is not { } fact || value?.ToString() is not { } text) remarks.Add($"It says {Plain(name)}, which is no fact that is known here.");
-            else if (FactValues.Normalise(fact, text) is { } normal) facts.Add(new Fact(fact, normal, source, at, recordedBy));
+            else if (fact.Normalise(text) is { } normal) facts.Add(new Fact(fact, normal, source, at, recordedBy));
             else remarks.Add($"It says “{Plain(text)}” for its {fact.Label.ToLowerInvariant()}, which is no value of it.");
         }
 

@@ -13,10 +13,10 @@ public static class BenchWire
     public static ReadOnlySpan<byte> Greeting => "JB02"u8;
 
     /// <summary>Longest frame.</summary>
-    public const int MostBytes = 64 * 1024;
+    public const int MaxBytes = 64 * 1024;
 
-    private const int MostDepth = 8;
-    private const int MostItems = 1000;
+    private const int MaxDepth = 8;
+    private const int MaxItems = 1000;
 
     /// <summary>Sends a message. Values are text, whole numbers, yes or no, nothing, lists and maps of these.</summary>
     public static async ValueTask SendAsync(Stream stream, IReadOnlyDictionary<string, object?> message, CancellationToken cancel)
@@ -24,7 +24,7 @@ public static class BenchWire
         var writer = new CborWriter(CborConformanceMode.Canonical);
         Write(writer, message);
         var body = writer.Encode();
-        if (body.Length > MostBytes) throw new InvalidDataException($"A message of {body.Length} bytes; at most {MostBytes} are sent.");
+        if (body.Length > MaxBytes) throw new InvalidDataException($"A message of {body.Length} bytes; at most {MaxBytes} are sent.");
         var frame = new byte[4 + body.Length];
         BinaryPrimitives.WriteInt32BigEndian(frame, body.Length);
         body.CopyTo(frame, 4);
@@ -39,7 +39,7 @@ public static class BenchWire
         var head = new byte[4];
         await stream.ReadExactlyAsync(head, cancel).ConfigureAwait(false);
         var length = BinaryPrimitives.ReadInt32BigEndian(head);
-        if (length is <= 0 or > MostBytes) throw new InvalidDataException($"A message of {length} bytes was announced; 1 to {MostBytes} make sense here.");
+        if (length is <= 0 or > MaxBytes) throw new InvalidDataException($"A message of {length} bytes was announced; 1 to {MaxBytes} make sense here.");
         var body = new byte[length];
         await stream.ReadExactlyAsync(body, cancel).ConfigureAwait(false);
         return Read(body);
@@ -93,7 +93,7 @@ public static class BenchWire
 
     private static object? Read(CborReader reader, int depth, ref int items)
     {
-        if (depth > MostDepth || ++items > MostItems) throw new InvalidDataException("A message is too deep or too long.");
+        if (depth > MaxDepth || ++items > MaxItems) throw new InvalidDataException("A message is too deep or too long.");
         switch (reader.PeekState())
         {
             case CborReaderState.TextString: return reader.ReadTextString();

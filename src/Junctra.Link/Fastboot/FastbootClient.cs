@@ -14,7 +14,7 @@ public sealed class FastbootClient : IAsyncDisposable
     private const int SendBufferBytes = 256 * 1024;
 
     /// <summary>Messages of INFO before one answer.</summary>
-    private const int MostInfo = 1000;
+    private const int MaxInfo = 1000;
 
     private readonly TcpClient tcp;
     private readonly NetworkStream stream;
@@ -180,7 +180,7 @@ public sealed class FastbootClient : IAsyncDisposable
     private Task SendCommandAsync(string command, CancellationToken cancel)
     {
         var bytes = Encoding.ASCII.GetBytes(command);
-        if (bytes.Length > FastbootWire.MostCommandBytes) throw new ArgumentException("The command is longer than the protocol allows.", nameof(command));
+        if (bytes.Length > FastbootWire.MaxCommandBytes) throw new ArgumentException("The command is longer than the protocol allows.", nameof(command));
         return GuardAsync(async () =>
         {
             using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
@@ -200,9 +200,9 @@ public sealed class FastbootClient : IAsyncDisposable
             clock.CancelAfter(wait);
             for (var messages = 0; ; messages++)
             {
-                if (messages > MostInfo) throw new InvalidDataException("It keeps talking and never answers.");
+                if (messages > MaxInfo) throw new InvalidDataException("It keeps talking and never answers.");
                 if (works) clock.CancelAfter(wait);
-                answer = Answer.Read(await FastbootWire.ReceiveAsync(stream, FastbootWire.MostAnswerBytes, clock.Token).ConfigureAwait(false));
+                answer = Answer.Read(await FastbootWire.ReceiveAsync(stream, FastbootWire.MaxAnswerBytes, clock.Token).ConfigureAwait(false));
                 if (answer.Kind != AnswerKind.Info) return;
                 Said?.Invoke(answer.Text);
             }
@@ -246,7 +246,7 @@ public sealed class FastbootClient : IAsyncDisposable
 
     private readonly record struct Answer(AnswerKind Kind, string Text, long Bytes)
     {
-        private const int MostText = 300;
+        private const int MaxText = 300;
 
         public static Answer Read(byte[] message)
         {
@@ -265,7 +265,7 @@ public sealed class FastbootClient : IAsyncDisposable
         private static string Clean(string text)
         {
             var clean = new string([.. text.Select(c => char.IsControl(c) || c == '\uFFFD' ? ' ' : c)]).Trim();
-            return clean.Length <= MostText ? clean : clean[..MostText];
+            return clean.Length <= MaxText ? clean : clean[..MaxText];
         }
     }
 }

@@ -15,10 +15,10 @@ public static class FastbootWire
     public const int DefaultPort = 5554;
 
     /// <summary>Longest command.</summary>
-    public const int MostCommandBytes = 4096;
+    public const int MaxCommandBytes = 4096;
 
     /// <summary>Longest answer: four letters and up to 252 bytes.</summary>
-    public const int MostAnswerBytes = 256;
+    public const int MaxAnswerBytes = 256;
 
     /// <summary>Size of the length before each message.</summary>
     public const int LengthBytes = 8;

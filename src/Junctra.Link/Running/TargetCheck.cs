@@ -13,7 +13,7 @@ internal static class TargetCheck
         var differences = new List<string>();
         Compare(FactName.Serial, judged.Serial);
         Compare(FactName.ModelCode, judged.ModelCode);
-        Compare(FactName.LockState, judged.LockState);
+        Compare(FactName.LockState, judged.LockState is { } state ? FactName.LockState.Write(state) : null);
         Compare(FactName.RollbackFloor, judged.RollbackFloor?.ToString());
         if (differences.Count > 0)
             throw new WriteRefusedException($"This is not the phone that was judged: {string.Join("; ", differences)}.", "Nothing was written. Connect the right phone, or read this one and match again.");

@@ -21,7 +21,7 @@ internal static class MatchApi
     private const string EitherScheme = "token-or-browser";
 
     private const string DocumentName = "v1";
-    private const long MostRequestBytes = 256 * 1024;
+    private const long MaxRequestBytes = 256 * 1024;
 
     // A name that is mistyped must not be passed over: the phone would be judged without it.
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow };
@@ -58,12 +58,12 @@ internal static class MatchApi
             .Produces<MatchReportFile>().ProducesProblem(400).ProducesProblem(401).ProducesProblem(413).ProducesProblem(415);
     }
 
-    private static async Task<IResult> MatchAsync(HttpContext context, [FromServices] MatchDesk desk, [FromServices] LibraryWatch library, [FromServices] ModelCatalogue catalogue, [FromServices] TimeProvider time)
+    private static async Task<IResult> MatchAsync(HttpContext context, [FromServices] MatchService desk, [FromServices] LibraryWatch library, [FromServices] ModelCatalogue catalogue, [FromServices] TimeProvider time)
     {
         var cancel = context.RequestAborted;
         if (!context.Request.HasJsonContentType()) return Problem(415, "Send JSON", ["The content type must be application/json."]);
-        if (context.Request.ContentLength > MostRequestBytes) return Problem(413, "Too large", [$"A request has at most {MostRequestBytes} bytes."]);
-        if (context.Features.Get<Microsoft.AspNetCore.Http.Features.IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit) limit.MaxRequestBodySize = MostRequestBytes;
+        if (context.Request.ContentLength > MaxRequestBytes) return Problem(413, "Too large", [$"A request has at most {MaxRequestBytes} bytes."]);
+        if (context.Features.Get<Microsoft.AspNetCore.Http.Features.IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit) limit.MaxRequestBodySize = MaxRequestBytes;
         MatchRequest? request;
         try
         {

@@ -24,7 +24,7 @@ public sealed class IntakeForm
     [StringLength(2000, ErrorMessage = "2000 characters at most.")]
     public string Complaint { get; set; } = "";
 
-    [StringLength(CodeReading.MostCharacters, ErrorMessage = "No label is that long.")]
+    [StringLength(CodeReading.MaxCharacters, ErrorMessage = "No label is that long.")]
     public string? Code { get; set; }
 
     public FactSource CodeSource { get; set; } = FactSource.Label;
@@ -94,7 +94,7 @@ public sealed class IntakeForm
     public void Check(TriageTables tables, DateTimeOffset now, ModelStateDictionary errors)
     {
         if (!string.IsNullOrWhiteSpace(Promised) && PromiseText.Read(Promised, now) is null) errors.AddModelError("Form.Promised", "Write a time such as 16:40, +2h, or 2026-11-30 10:00.");
-        if (!string.IsNullOrWhiteSpace(Battery) && FactValues.Normalise(FactName.BatteryPercent, Battery) is null) errors.AddModelError("Form.Battery", "Whole percent, 0 to 100; empty where it cannot be read.");
+        if (!string.IsNullOrWhiteSpace(Battery) && FactName.BatteryPercent.Name.Normalise(Battery) is null) errors.AddModelError("Form.Battery", "Whole percent, 0 to 100; empty where it cannot be read.");
         if (Said.Any(said => !string.IsNullOrEmpty(said.Value) && tables.Check(said.Key) is not { AtIntake: true } check || !string.IsNullOrEmpty(said.Value) && tables.Check(said.Key)!.Outcome(said.Value) is null))
             errors.AddModelError("Form.Said", "One of the answers is none of those offered. Choose again.");
         if (Agreed.Any(id => Consents.Find(id) is null)) errors.AddModelError("Form.Agreed", "One of the consents is none of those offered.");
@@ -109,7 +109,7 @@ public sealed class IntakeForm
             foreach (var fact in code.Facts(CodeSource, at, by)) yield return fact;
         }
 
-        if (FactValues.Normalise(FactName.BatteryPercent, Battery) is { } percent) yield return new Fact(FactName.BatteryPercent, percent, FactSource.Settings, at, by);
+        if (FactName.BatteryPercent.Name.Normalise(Battery) is { } percent) yield return new Fact(FactName.BatteryPercent, percent, FactSource.Settings, at, by);
     }
 
     /// <summary>The answers that were chosen.</summary>

@@ -52,7 +52,7 @@ public sealed class JobView
     /// <summary>What shop and customer have decided for this job.</summary>
     /// <param name="shop">The shop's schools.</param>
     /// <param name="catalogue">Fault classes and schools.</param>
-    public MatchPolicy Policy(MatchPolicy shop, ModelCatalogue catalogue) => SchoolBook.Apply(shop, Row.Schools) with
+    public MatchPolicy Policy(MatchPolicy shop, ModelCatalogue catalogue) => PolicyHistory.Apply(shop, Row.Schools) with
     {
         DataMayGo = Row.DataWish == DataWish.MayGo,
         Goal = Goal(catalogue),
@@ -99,7 +99,7 @@ public sealed class JobView
 }
 
 /// <summary>Loads jobs for pages.</summary>
-public sealed class JobLoader(JobStore store, JunctraDb db, JobShelf shelf, ModelCatalogue catalogue)
+public sealed class JobLoader(JobStore store, JunctraDb db, JobCache shelf, ModelCatalogue catalogue)
 {
     // The page and the column at its side show the same jobs.
     private Task<IReadOnlyList<JobView>>? openJobs;

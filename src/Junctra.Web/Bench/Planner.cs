@@ -32,7 +32,7 @@ public sealed record PlannedJob(Package? Package, MatchReport? Report, Plan? Pla
 
 /// <summary>Plans jobs, and begins the write: the one act after which bytes flow.</summary>
 public sealed class Planner(
-    JunctraDb db, JobStore store, JobLoader jobs, PackageShelf shelf, MatchDesk desk, PhoneVisits visits, ModelCatalogue catalogue, ContentStore files, TimeProvider time)
+    JunctraDb db, JobStore store, JobLoader jobs, PackageIndex shelf, MatchService desk, PhoneVisits visits, ModelCatalogue catalogue, ContentStore files, TimeProvider time)
 {
     // Begins wait for each other, of all jobs and of every web process: which phones and ports are taken is judged by what others have begun.
     private const long BeginLock = 0x4A756E63;

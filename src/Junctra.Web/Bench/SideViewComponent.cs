@@ -19,7 +19,7 @@ public sealed record SideModel(IReadOnlyList<PortView> Ports, IReadOnlyList<JobV
 /// <summary>Ports and waiting phones, on every page.</summary>
 public sealed class SideViewComponent(JobLoader jobs, JunctraDb db, IOptions<JunctraOptions> options) : ViewComponent
 {
-    private const int MostWaiting = 4;
+    private const int MaxWaiting = 4;
 
     // Several open jobs may have been read at one port; the phone that lies there is the one that was read last.
     private static DateTimeOffset LastReadAt(JobView job) =>
@@ -31,6 +31,6 @@ public sealed class SideViewComponent(JobLoader jobs, JunctraDb db, IOptions<Jun
         var ports = await db.Ports.AsNoTracking().OrderBy(p => p.Name).ToListAsync(HttpContext.RequestAborted);
         var views = ports.Select(port => new PortView(port, open.Where(job => job.Row.PortName == port.Name).MaxBy(LastReadAt))).ToList();
         var waiting = open.Where(job => !JobStore.IsWriting(job.Row)).ToList();
-        return View(new SideModel(views, [.. waiting.Take(MostWaiting)], Math.Max(0, waiting.Count - MostWaiting), options.Value.DemoHands));
+        return View(new SideModel(views, [.. waiting.Take(MaxWaiting)], Math.Max(0, waiting.Count - MaxWaiting), options.Value.DemoHands));
     }
 }

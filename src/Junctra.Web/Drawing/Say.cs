@@ -28,5 +28,5 @@ public static class Say
     public static string Value(FactName name, string value) =>
         name.IsPartitionSize && long.TryParse(value, out var bytes) ? Core.Facts.ByteSize.Text(bytes)
             : name == FactName.Mode ? Core.Facts.PhoneModes.Parse(value) is { } mode ? Core.Facts.PhoneModes.Label(mode) : value
-            : FactDefinitions.Of(name).Say(value);
+            : name.Definition.Form.Say(value);
 }

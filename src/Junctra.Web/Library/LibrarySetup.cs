@@ -26,11 +26,11 @@ internal static class LibrarySetup
         services.AddSingleton(provider => new ContentStore(provider.GetRequiredService<IOptions<JunctraOptions>>().Value.StoreFolder));
         services.AddSingleton(_ => new MirrorClient(MirrorClient.CreateHttp()));
         services.AddSingleton<LinePace>();
-        services.AddSingleton<UnpackedShelf>();
-        services.AddScoped<ArrivalDesk>();
+        services.AddSingleton<UnpackedImageCache>();
+        services.AddScoped<ArrivalService>();
         services.AddScoped<ArrivalWorker>();
-        services.AddScoped<MirrorBook>();
-        services.AddScoped<LibraryRoom>();
+        services.AddScoped<MirrorStore>();
+        services.AddScoped<LibraryCleanup>();
         services.AddScoped<PackageSearch>();
         // The queue and what makes its workers belong to this host. Left to the package they would be static, and of two hosts
         // in one process the first would work with the services of the second, also after that one has ended.

@@ -16,18 +16,18 @@ internal static class PackageFiles
 
     public static void MapPackageFiles(this IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/packages/{id}/manifest.json", async (string id, PackageShelf shelf, CancellationToken cancel) =>
+        routes.MapGet("/packages/{id}/manifest.json", async (string id, PackageIndex shelf, CancellationToken cancel) =>
             await shelf.FindAsync(id, cancel) is { } package
                 ? Results.File(JsonSerializer.SerializeToUtf8Bytes(PackageManifest.Of(package), Json), "application/json", NameOf(package, "json"))
                 : Results.NotFound());
-        routes.MapGet("/packages/{id}/sha256sums", async (string id, PackageShelf shelf, CancellationToken cancel) =>
+        routes.MapGet("/packages/{id}/sha256sums", async (string id, PackageIndex shelf, CancellationToken cancel) =>
             await shelf.FindAsync(id, cancel) is { } package
                 ? Results.File(Encoding.UTF8.GetBytes(ChecksumText.Write([new ChecksumLine(package.Id, package.FileName), .. PackageManifest.ChecksumsOf(package)])), "text/plain; charset=utf-8", "SHA256SUMS")
                 : Results.NotFound());
         routes.MapGet("/packages/{id}/repacked.{form:regex(^(tar|zip)$)}", RepackAsync);
     }
 
-    private static async Task<IResult> RepackAsync(string id, string form, HttpContext http, PackageShelf shelf, UnpackedShelf unpacked, CancellationToken cancel)
+    private static async Task<IResult> RepackAsync(string id, string form, HttpContext http, PackageIndex shelf, UnpackedImageCache unpacked, CancellationToken cancel)
     {
         if (await shelf.FindAsync(id, cancel) is not { } package || await shelf.PathAsync(id, cancel) is not { } path || !File.Exists(path)) return Results.NotFound();
         if (package.IsDamaged || package.Images.Count == 0) return Results.Text("A package that is not whole is not packed anew.", statusCode: StatusCodes.Status409Conflict);

@@ -40,7 +40,7 @@ public sealed class PackageSearch(JunctraDb db)
     /// <summary>Packages on a page.</summary>
     public const int PageSize = 50;
 
-    private const int MostValues = 12;
+    private const int MaxValues = 12;
 
     /// <summary>Looks.</summary>
     public async Task<PackageFound> FindAsync(PackageFilter filter, int page, CancellationToken cancel)
@@ -54,9 +54,9 @@ public sealed class PackageSearch(JunctraDb db)
         var facets = new Dictionary<string, IReadOnlyList<FacetValue>>
         {
             // Each facet counts without its own choice, so that another value can be chosen at once.
-            ["model"] = Values(await Narrow(filter with { Model = null }).SelectMany(p => p.ModelCodes).GroupBy(code => code).Select(g => new { g.Key, Count = g.Count() }).OrderByDescending(g => g.Count).ThenBy(g => g.Key).Take(MostValues).ToListAsync(cancel), g => (g.Key, g.Key, g.Count)),
-            ["region"] = Values(await Narrow(filter with { Region = null }).SelectMany(p => p.Regions).GroupBy(code => code).Select(g => new { g.Key, Count = g.Count() }).OrderByDescending(g => g.Count).ThenBy(g => g.Key).Take(MostValues).ToListAsync(cancel), g => (g.Key, g.Key, g.Count)),
-            ["revision"] = Values(await Narrow(filter with { Revision = null }).Where(p => p.Revision != null).GroupBy(p => p.Revision!.Value).Select(g => new { g.Key, Count = g.Count() }).OrderBy(g => g.Key).Take(MostValues).ToListAsync(cancel), g => ($"{g.Key}", $"{g.Key}", g.Count)),
+            ["model"] = Values(await Narrow(filter with { Model = null }).SelectMany(p => p.ModelCodes).GroupBy(code => code).Select(g => new { g.Key, Count = g.Count() }).OrderByDescending(g => g.Count).ThenBy(g => g.Key).Take(MaxValues).ToListAsync(cancel), g => (g.Key, g.Key, g.Count)),
+            ["region"] = Values(await Narrow(filter with { Region = null }).SelectMany(p => p.Regions).GroupBy(code => code).Select(g => new { g.Key, Count = g.Count() }).OrderByDescending(g => g.Count).ThenBy(g => g.Key).Take(MaxValues).ToListAsync(cancel), g => (g.Key, g.Key, g.Count)),
+            ["revision"] = Values(await Narrow(filter with { Revision = null }).Where(p => p.Revision != null).GroupBy(p => p.Revision!.Value).Select(g => new { g.Key, Count = g.Count() }).OrderBy(g => g.Key).Take(MaxValues).ToListAsync(cancel), g => ($"{g.Key}", $"{g.Key}", g.Count)),
             ["kind"] = Values(await Narrow(filter with { Kind = null }).GroupBy(p => p.Kind).Select(g => new { g.Key, Count = g.Count() }).OrderByDescending(g => g.Count).ToListAsync(cancel), g => (g.Key.ToString(), g.Key.Label(), g.Count)),
             ["whole"] = Values(await Narrow(filter with { Whole = null }).GroupBy(p => p.Wholeness).Select(g => new { g.Key, Count = g.Count() }).OrderByDescending(g => g.Count).ToListAsync(cancel), g => (g.Key.ToString(), Label(g.Key), g.Count)),
         };

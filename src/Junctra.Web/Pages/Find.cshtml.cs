@@ -10,7 +10,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Pages;
 
 /// <summary>What the find field finds: a ticket leads straight to its job.</summary>
-public sealed class FindModel(JobLoader jobs, JunctraDb db, PackageShelf shelf, ModelCatalogue catalogue) : PageModel
+public sealed class FindModel(JobLoader jobs, JunctraDb db, PackageIndex shelf, ModelCatalogue catalogue) : PageModel
 {
     private const int Most = 50;
 

@@ -11,7 +11,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Pages;
 
 /// <summary>The bench's ports and their addresses.</summary>
-public sealed class PortsModel(JunctraDb db, LinkBook book, PhoneVisits visits) : PageModel
+public sealed class PortsModel(JunctraDb db, LinkHistory book, PhoneVisits visits) : PageModel
 {
     /// <summary>Everybody may look; the bench sets its ports up.</summary>
     public bool MayAct => User.IsInRole(StaffRoles.Bench);

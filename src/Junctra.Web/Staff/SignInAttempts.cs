@@ -9,15 +9,15 @@ namespace Junctra.Web.Staff;
 public sealed class SignInAttempts(TimeProvider time)
 {
     /// <summary>Wrong passwords after which an account is held up for an address, or for a known computer.</summary>
-    public const int MostForAccount = 5;
+    public const int MaxForAccount = 5;
 
     /// <summary>Wrong passwords after which an address is held up for every account.</summary>
-    public const int MostForAddress = 60;
+    public const int MaxForAddress = 60;
 
     /// <summary>How long tries count, and how long somebody is held up.</summary>
     public static readonly TimeSpan Window = TimeSpan.FromMinutes(5);
 
-    private const int MostKept = 20_000;
+    private const int MaxKept = 20_000;
     private readonly ConcurrentDictionary<string, (int Count, DateTimeOffset Since)> tries = new(StringComparer.Ordinal);
 
     /// <summary>Whether a try is refused, whatever its password.</summary>
@@ -25,14 +25,14 @@ public sealed class SignInAttempts(TimeProvider time)
     /// <param name="address">Where it comes from.</param>
     /// <param name="computer">Id of a computer that is known for this account, or null.</param>
     public bool IsHeldUp(string account, string address, string? computer) => computer is not null
-        ? CountOf(ComputerKey(computer)) >= MostForAccount
-        : CountOf(AccountKey(account, address)) >= MostForAccount || CountOf(AddressKey(address)) >= MostForAddress;
+        ? CountOf(ComputerKey(computer)) >= MaxForAccount
+        : CountOf(AccountKey(account, address)) >= MaxForAccount || CountOf(AddressKey(address)) >= MaxForAddress;
 
     /// <summary>Counts a wrong password.</summary>
     /// <returns>How many of this account and place that makes.</returns>
     public int Wrong(string account, string address, string? computer)
     {
-        if (tries.Count > MostKept) foreach (var (key, value) in tries) if (time.GetUtcNow() - value.Since > Window) tries.TryRemove(key, out _);
+        if (tries.Count > MaxKept) foreach (var (key, value) in tries) if (time.GetUtcNow() - value.Since > Window) tries.TryRemove(key, out _);
         if (computer is not null) return Add(ComputerKey(computer));
         Add(AddressKey(address));
         return Add(AccountKey(account, address));

@@ -17,13 +17,13 @@ public sealed record DemoAccount(string Name, string Password, IReadOnlyList<str
 internal static class StaffSetup
 {
     /// <summary>Wrong present passwords in a row, typed by somebody who is signed in, that lock an account.</summary>
-    public const int MostWrongPasswords = 5;
+    public const int MaxWrongPasswords = 5;
 
     /// <summary>How long a sign-in lasts without a sign of life.</summary>
     public static readonly TimeSpan SignInLasts = TimeSpan.FromHours(10);
 
     /// <summary>Least length of a password.</summary>
-    public const int LeastPassword = 10;
+    public const int MinPassword = 10;
 
     /// <summary>The accounts of the demo.</summary>
     public static IReadOnlyList<DemoAccount> DemoAccounts { get; } =
@@ -68,10 +68,10 @@ internal static class StaffSetup
         });
         services.AddIdentityCore<StaffRow>(identity =>
         {
-            identity.Password.RequiredLength = LeastPassword;
+            identity.Password.RequiredLength = MinPassword;
             identity.Password.RequiredUniqueChars = 5;
             identity.Password.RequireDigit = identity.Password.RequireUppercase = identity.Password.RequireLowercase = identity.Password.RequireNonAlphanumeric = false;
-            identity.Lockout.MaxFailedAccessAttempts = MostWrongPasswords;
+            identity.Lockout.MaxFailedAccessAttempts = MaxWrongPasswords;
             identity.Lockout.DefaultLockoutTimeSpan = TimeSpan.FromMinutes(5);
             identity.User.AllowedUserNameCharacters = "abcdefghijklmnopqrstuvwxyz0123456789-.";
         }).AddRoles<IdentityRole<int>>().AddEntityFrameworkStores<JunctraDb>().AddSignInManager();

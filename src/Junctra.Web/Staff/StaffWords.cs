@@ -9,7 +9,7 @@ internal static class StaffWords
     {
         nameof(IdentityErrorDescriber.DuplicateUserName) => "That name is taken.",
         nameof(IdentityErrorDescriber.InvalidUserName) => "A name is lower-case letters, digits, dots and hyphens.",
-        nameof(IdentityErrorDescriber.PasswordTooShort) => $"A password has {StaffSetup.LeastPassword} characters at least.",
+        nameof(IdentityErrorDescriber.PasswordTooShort) => $"A password has {StaffSetup.MinPassword} characters at least.",
         nameof(IdentityErrorDescriber.PasswordRequiresUniqueChars) => "The password repeats too few characters.",
         nameof(IdentityErrorDescriber.PasswordMismatch) => "The present password is not right.",
         nameof(IdentityErrorDescriber.ConcurrencyFailure) => "Somebody else changed this account at the same moment. Look again, then repeat.",

@@ -53,7 +53,7 @@ public sealed record RunDisplay(
             HandsWanted e => $"hands are wanted: {char.ToLowerInvariant(e.Title[0])}{e.Title[1..]}",
             HandsSaid e => $"{e.By}: {(PhoneModes.Parse(e.Shows) is { } mode and not PhoneMode.Unknown ? $"the phone shows {mode.Label()}{(e.Done ? "; done" : "")}" : "done")}",
             StepStarted e => e.Title,
-            TargetConfirmed e => $"serial {e.Target.Serial}, {e.Target.ModelCode}, floor {e.Target.RollbackFloor?.ToString() ?? "none"}, {e.Target.LockState}: as judged",
+            TargetConfirmed e => $"serial {e.Target.Serial}, {e.Target.ModelCode}, floor {e.Target.RollbackFloor?.ToString() ?? "none"}, {(e.Target.LockState is { } state ? FactName.LockState.Write(state) : "lock not told")}: as judged",
             PieceAccepted { Pieces: > 1 } e => $"piece {e.Piece} of {e.Pieces} accepted, {ByteSize.Text(e.Bytes)}",
             ImageAccepted e => $"the phone accepted {e.Partition} whole",
             PartitionErased e => $"the phone erased {e.Partition}",

@@ -59,7 +59,7 @@ internal sealed class WriterService(
         try
         {
             await using var scope = scopes.CreateAsyncScope();
-            var shelf = scope.ServiceProvider.GetRequiredService<PackageShelf>();
+            var shelf = scope.ServiceProvider.GetRequiredService<PackageIndex>();
             var pen = await journal.TakePenAsync(run.Id, writer, lost.Token);
             var package = await shelf.FindAsync(run.PackageId, lost.Token);
             var path = run.PackageId is null ? null : await shelf.PathAsync(run.PackageId, lost.Token);
@@ -72,7 +72,7 @@ internal sealed class WriterService(
 
             var planWriter = new PlanWriter(catalogue, clocks, entry => new ValueTask(pen.WriteAsync(entry, lost.Token)), time,
                 async () => stopping.IsCancellationRequested ? "the end of this program" : await StopAskedByAsync(run.Id));
-            await planWriter.RunAsync(new WriteOrder(run.Plan, package, path, address, scope.ServiceProvider.GetRequiredService<UnpackedShelf>().EnsureAsync) { Before = await journal.ReadAsync(run.Id, cancel: lost.Token) }, lost.Token);
+            await planWriter.RunAsync(new WriteOrder(run.Plan, package, path, address, scope.ServiceProvider.GetRequiredService<UnpackedImageCache>().EnsureAsync) { Before = await journal.ReadAsync(run.Id, cancel: lost.Token) }, lost.Token);
         }
         catch (RunLostException error)
         {

@@ -16,7 +16,7 @@ public sealed record ChooseEntry(PhoneMode Menu, string Entry, string Label, str
     private const double HandsSeconds = 20;
     private const double SlowTimes = 3;
     private const string Yes = "yes", Select = "power", Next = "volume-down";
-    private const int MostPresses = 64;
+    private const int MaxPresses = 64;
 
     /// <inheritdoc/>
     public override ActBy By => ActBy.Hands;
@@ -69,7 +69,7 @@ public sealed record ChooseEntry(PhoneMode Menu, string Entry, string Label, str
         }
 
         var state = now;
-        for (var presses = 0; presses < MostPresses && twin.EntriesOf(state)[Math.Min(state.MenuAt, entries.Count - 1)].Id != entry; presses++)
+        for (var presses = 0; presses < MaxPresses && twin.EntriesOf(state)[Math.Min(state.MenuAt, entries.Count - 1)].Id != entry; presses++)
         {
             foreach (var happening in Press(Next))
             {

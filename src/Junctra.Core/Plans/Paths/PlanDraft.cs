@@ -1,6 +1,7 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
+using Junctra.Core.Phones;
 using Junctra.Core.Plans.Acts;
 
 namespace Junctra.Core.Plans.Paths;
@@ -37,23 +38,26 @@ internal sealed class PlanDraft(PathCase @case)
     {
         var missing = new List<FactName>();
         var hasFuses = @case.Catalogue.MakerOf(@case.Phone[FactName.ModelCode].Value)?.HasRollbackFuses ?? true;
-        var (serial, model, lockState, floor) = (Read(FactName.Serial), Read(FactName.ModelCode), Read(FactName.LockState), hasFuses ? Read(FactName.RollbackFloor) : null);
-        if (missing.Count == 0) return new PlanTarget(serial, model!, floor is null ? null : int.Parse(floor), lockState) { From = Sources() };
+        var (serial, model) = (Read(FactName.Serial, out var number) ? number : null, Read(FactName.ModelCode, out var code) ? code : null);
+        LockState? lockState = Read(FactName.LockState, out var state) ? state : null;
+        Revision? floor = hasFuses && Read(FactName.RollbackFloor, out var revision) ? revision : null;
+        if (missing.Count == 0) return new PlanTarget(serial, model!, floor, lockState) { From = Sources() };
         var names = missing.Select(name => name.LabelInText).ToList();
         Refuse($"{Capital(Join(names))} {(names.Count == 1 ? "was" : "were")} not read over the link since the last write. Bring the phone into {mode.Label()} and read it.");
         return null;
 
-        string? Read(FactName name)
+        bool Read<T>(FactOf<T> fact, out T value)
         {
-            if (@case.Phone[name].Claims.FirstOrDefault(fact => fact.Source == FactSource.Link) is { } read) return read.Value;
-            missing.Add(name);
-            return null;
+            if (@case.Phone[fact].Claims.FirstOrDefault(claim => claim.Source == FactSource.Link) is { } read && fact.TryRead(read.Value, out value)) return true;
+            missing.Add(fact);
+            value = default!;
+            return false;
         }
     }
 
     /// <summary>The phone as the best source tells it, for paths that no link takes part in.</summary>
     public PlanTarget TargetAsKnown(PhoneModel model) => new(
-        @case.Phone[FactName.Serial].Value, model.Code, int.TryParse(@case.Phone[FactName.RollbackFloor].Value, out var floor) ? floor : null, @case.Phone[FactName.LockState].Value)
+        @case.Phone[FactName.Serial].Value, model.Code, @case.Phone.Of(FactName.RollbackFloor).Best(), @case.Phone.Of(FactName.LockState).Best())
     { From = Sources() };
 
     /// <summary>The plan, rehearsed; or why there is none.</summary>

@@ -16,12 +16,12 @@ public sealed class ArrivalWorker(
     IDbContextFactory<JunctraDb> databases, ContentStore store, MirrorClient mirrors, LinePace pace, LibraryWatch library, IBackgroundJobClient work, TimeProvider time, ILogger<ArrivalWorker> log)
 {
     private const int BufferBytes = 64 << 10;
-    private const int MostTriesWithoutProgress = 5;
+    private const int MaxTriesWithoutProgress = 5;
     private static readonly TimeSpan Lease = TimeSpan.FromSeconds(20);
     private static readonly TimeSpan TellEvery = TimeSpan.FromSeconds(1);
     private static readonly TimeSpan Silence = TimeSpan.FromSeconds(30);
     private static readonly TimeSpan DripWindow = TimeSpan.FromMinutes(1);
-    private const long LeastADripWindow = 16 << 10;
+    private const long MinADripWindow = 16 << 10;
     private readonly string me = WorkerName.Of(Environment.ProcessId);
 
     /// <summary>Works on an order until it is done, stopped or cannot go on.</summary>
@@ -107,7 +107,7 @@ public sealed class ArrivalWorker(
             {
                 tries = store.IncomingBytes(row.Id) > before ? 1 : tries + 1;
                 log.LogInformation("{File} broke off after {Bytes} bytes: {Why}", row.FileName, store.IncomingBytes(row.Id), error.Message);
-                if (tries >= MostTriesWithoutProgress)
+                if (tries >= MaxTriesWithoutProgress)
                     throw new SourceException(error is SourceException ? error.Message : $"{row.Source} broke off {tries} times without a byte more. Go on later, or take another mirror.");
                 await Task.Delay(TimeSpan.FromMilliseconds(200 << tries), time, cancel);
             }
@@ -124,7 +124,7 @@ public sealed class ArrivalWorker(
         file.Position = source.From;
         (row.SizeBytes, row.Validator) = (source.SizeBytes ?? row.SizeBytes, source.Validator);
         await SetAsync(row.Id, set => set.SetProperty(a => a.SizeBytes, row.SizeBytes).SetProperty(a => a.Validator, row.Validator).SetProperty(a => a.BytesDone, source.From));
-        var most = row.SizeBytes ?? ArrivalDesk.MostUploadBytes;
+        var most = row.SizeBytes ?? ArrivalService.MaxUploadBytes;
         var buffer = new byte[BufferBytes];
         var (windowAt, windowBytes, window) = (Stopwatch.GetTimestamp(), 0L, TimeSpan.Zero);
         using var silence = CancellationTokenSource.CreateLinkedTokenSource(cancel);
@@ -146,7 +146,7 @@ public sealed class ArrivalWorker(
             (window, windowBytes) = (Stopwatch.GetElapsedTime(windowAt), windowBytes + count);
             if (window > DripWindow)
             {
-                if (windowBytes < LeastADripWindow) throw new SourceException($"{row.Source} gives {windowBytes} bytes in {window.TotalSeconds:0} s: at that rate it never ends. Take it from another mirror, or go on later.");
+                if (windowBytes < MinADripWindow) throw new SourceException($"{row.Source} gives {windowBytes} bytes in {window.TotalSeconds:0} s: at that rate it never ends. Take it from another mirror, or go on later.");
                 (windowAt, windowBytes) = (Stopwatch.GetTimestamp(), 0);
             }
 
@@ -280,7 +280,7 @@ public sealed class ArrivalWorker(
 /// <summary>Measures how fast bytes come, second by second.</summary>
 internal sealed class ArrivalMeter
 {
-    private const int MostWindows = 30;
+    private const int MaxWindows = 30;
     private readonly Queue<double> windows = new();
     private readonly long beganAt = Stopwatch.GetTimestamp();
     private long windowAt = Stopwatch.GetTimestamp();
@@ -298,7 +298,7 @@ internal sealed class ArrivalMeter
         var seconds = Stopwatch.GetElapsedTime(windowAt).TotalSeconds;
         if (seconds < 1) return null;
         windows.Enqueue(windowBytes / seconds);
-        if (windows.Count > MostWindows) windows.Dequeue();
+        if (windows.Count > MaxWindows) windows.Dequeue();
         (windowAt, windowBytes) = (Stopwatch.GetTimestamp(), 0);
         var sorted = windows.Order().ToList();
         return (sorted[sorted.Count / 2], sorted[sorted.Count / 10]);

@@ -55,10 +55,10 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
     /// <summary>Forms of index that are read.</summary>
     public const string JsonIndex = "json", ListIndex = "checksum-list";
 
-    private const int MostIndexBytes = 8 << 20;
-    private const int MostFiles = 20_000;
-    private const int MostPathCharacters = 400;
-    private const long MostFileBytes = 1L << 40;
+    private const int MaxIndexBytes = 8 << 20;
+    private const int MaxFiles = 20_000;
+    private const int MaxPathCharacters = 400;
+    private const long MaxFileBytes = 1L << 40;
     private const int ProbeBytes = 1 << 20;
     private const string TicketHeader = "X-Ticket";
 
@@ -210,7 +210,7 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
             for (int count; (count = await body.ReadAsync(buffer, limit.Token)) > 0;)
             {
                 bytes.Write(buffer, 0, count);
-                if (bytes.Length > MostIndexBytes) throw new SourceException($"The index of {mirror.Name} is longer than {ByteSize.Text(MostIndexBytes)}. Is that the right address?");
+                if (bytes.Length > MaxIndexBytes) throw new SourceException($"The index of {mirror.Name} is longer than {ByteSize.Text(MaxIndexBytes)}. Is that the right address?");
             }
 
             return bytes.ToArray();
@@ -223,7 +223,7 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
 
     private static List<MirrorFileRow> ReadList(MirrorRow mirror, string text) =>
         ChecksumText.Read(text) is { Lines: { Count: > 0 } lines }
-            ? [.. lines.Where(line => line.Digest.Length == ChecksumLine.Sha256Digits && IsPath(line.FileName)).DistinctBy(line => line.FileName).Take(MostFiles).Select(line => new MirrorFileRow { Path = line.FileName, Sha256 = line.Digest })]
+            ? [.. lines.Where(line => line.Digest.Length == ChecksumLine.Sha256Digits && IsPath(line.FileName)).DistinctBy(line => line.FileName).Take(MaxFiles).Select(line => new MirrorFileRow { Path = line.FileName, Sha256 = line.Digest })]
             : throw new SourceException($"The index of {mirror.Name} is no checksum list.");
 
     private static List<MirrorFileRow> ReadJson(MirrorRow mirror, string text)
@@ -232,8 +232,8 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
         {
             var index = JsonSerializer.Deserialize<MirrorIndex>(text, JsonSerializerOptions.Web);
             // An entry that makes no sense is left out; its neighbours are no worse for it.
-            return [.. (index?.Files ?? throw new JsonException()).OfType<IndexedFile>().Where(file => IsPath(file.Path) && file.SizeBytes is null or >= 0 and <= MostFileBytes && file.UnpackedBytes is null or <= 4 * MostFileBytes)
-                .DistinctBy(file => file.Path).Take(MostFiles).Select(file => new MirrorFileRow
+            return [.. (index?.Files ?? throw new JsonException()).OfType<IndexedFile>().Where(file => IsPath(file.Path) && file.SizeBytes is null or >= 0 and <= MaxFileBytes && file.UnpackedBytes is null or <= 4 * MaxFileBytes)
+                .DistinctBy(file => file.Path).Take(MaxFiles).Select(file => new MirrorFileRow
                 {
                     Path = file.Path, SizeBytes = file.SizeBytes, UnpackedBytes = file.UnpackedBytes is > 0 ? file.UnpackedBytes : null, Build = Short(file.Build), ModelCode = Short(file.Model),
                     Sha256 = file.Sha256 is { Length: 64 } digest && digest.All(char.IsAsciiHexDigit) ? digest.ToLowerInvariant() : null,
@@ -245,7 +245,7 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
         }
     }
 
-    private static bool IsPath(string? path) => !string.IsNullOrWhiteSpace(path) && path.Length <= MostPathCharacters && ShownText.IsFit(path);
+    private static bool IsPath(string? path) => !string.IsNullOrWhiteSpace(path) && path.Length <= MaxPathCharacters && ShownText.IsFit(path);
 
     private static string? Short(string? text) => string.IsNullOrWhiteSpace(text) || text.Length > 120 || !ShownText.IsFit(text) ? null : text;
 

@@ -43,23 +43,23 @@ internal static class UploadEndpoints
         {
             http.Response.Headers["Tus-Version"] = Version;
             http.Response.Headers["Tus-Extension"] = "creation,termination,expiration";
-            http.Response.Headers["Tus-Max-Size"] = ArrivalDesk.MostUploadBytes.ToString(CultureInfo.InvariantCulture);
+            http.Response.Headers["Tus-Max-Size"] = ArrivalService.MaxUploadBytes.ToString(CultureInfo.InvariantCulture);
             return Results.NoContent();
         });
         uploads.MapPost("", CreateAsync);
         uploads.MapMethods("{id}", ["HEAD"], TellAsync);
         uploads.MapPatch("{id}", ReceiveAsync).DisableAntiforgery();
-        uploads.MapDelete("{id}", async (string id, ArrivalDesk desk, CancellationToken cancel) =>
+        uploads.MapDelete("{id}", async (string id, ArrivalService desk, CancellationToken cancel) =>
         {
             return IsId(id) && await desk.EndUploadAsync(id, cancel) ? Results.NoContent() : Results.NotFound();
         });
     }
 
-    private static async Task<IResult> CreateAsync(HttpContext http, ArrivalDesk desk, CancellationToken cancel)
+    private static async Task<IResult> CreateAsync(HttpContext http, ArrivalService desk, CancellationToken cancel)
     {
         if (!long.TryParse(http.Request.Headers["Upload-Length"], NumberStyles.None, CultureInfo.InvariantCulture, out var bytes) || bytes == 0)
             return Results.BadRequest("An upload says its size, above zero, before it begins.");
-        if (bytes > ArrivalDesk.MostUploadBytes) return Results.Text($"The file has {ByteSize.Text(bytes)}; {ByteSize.Text(ArrivalDesk.MostUploadBytes)} is the most.", statusCode: StatusCodes.Status413PayloadTooLarge);
+        if (bytes > ArrivalService.MaxUploadBytes) return Results.Text($"The file has {ByteSize.Text(bytes)}; {ByteSize.Text(ArrivalService.MaxUploadBytes)} is the most.", statusCode: StatusCodes.Status413PayloadTooLarge);
         if (FileNameIn(http.Request.Headers["Upload-Metadata"].ToString()) is not { } name) return Results.BadRequest("An upload says the name of its file.");
         var (row, problem, isTooMany) = await desk.ReceiveAsync(name, bytes, http.User.Identity!.Name!, cancel);
         if (row is null) return Results.Text(problem, statusCode: isTooMany ? StatusCodes.Status429TooManyRequests : StatusCodes.Status507InsufficientStorage);
@@ -80,7 +80,7 @@ internal static class UploadEndpoints
         return Results.Ok();
     }
 
-    private static async Task<IResult> ReceiveAsync(string id, HttpContext http, JunctraDb db, ContentStore store, ArrivalDesk desk, TimeProvider time)
+    private static async Task<IResult> ReceiveAsync(string id, HttpContext http, JunctraDb db, ContentStore store, ArrivalService desk, TimeProvider time)
     {
         if (http.Request.ContentType != Pieces) return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
         if (await FindAsync(db, id, http.RequestAborted) is not { } row) return Results.NotFound();
@@ -143,7 +143,7 @@ internal static class UploadEndpoints
     /// <summary>ENOSPC and EDQUOT, as the framework passes them on.</summary>
     private static bool IsDiskFull(Exception error) => (error.HResult & 0xFFFF) is 28 or 122 || error.Message.Contains("No space left", StringComparison.Ordinal);
 
-    private static void TellExpiry(HttpContext http, ArrivalRow row) => http.Response.Headers["Upload-Expires"] = (row.UpdatedAt + ArrivalDesk.UploadPatience).ToString("r", CultureInfo.InvariantCulture);
+    private static void TellExpiry(HttpContext http, ArrivalRow row) => http.Response.Headers["Upload-Expires"] = (row.UpdatedAt + ArrivalService.UploadPatience).ToString("r", CultureInfo.InvariantCulture);
 
     /// <summary>The name among <c>key base64</c> pairs.</summary>
     private static string? FileNameIn(string metadata)

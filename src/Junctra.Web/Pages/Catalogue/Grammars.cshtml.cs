@@ -21,7 +21,7 @@ public sealed record GrammarLine(string Text, BuildReading? Reading, bool IsKnow
 public sealed class GrammarsModel(ModelCatalogue catalogue) : PageModel
 {
     /// <summary>Most lines that are read at once.</summary>
-    public const int MostLines = 200;
+    public const int MaxLines = 200;
 
     [BindProperty]
     public string? Text { get; set; }
@@ -36,9 +36,9 @@ public sealed class GrammarsModel(ModelCatalogue catalogue) : PageModel
     {
         var lines = (Text ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         if (lines.Length == 0) Problem = "Paste one build string at least.";
-        if (lines.Length > MostLines) Problem = $"These are {lines.Length} lines; the first {MostLines} are read.";
+        if (lines.Length > MaxLines) Problem = $"These are {lines.Length} lines; the first {MaxLines} are read.";
         var read = new List<GrammarLine>();
-        foreach (var line in lines.Take(MostLines)) read.Add(ReadLine(line, read));
+        foreach (var line in lines.Take(MaxLines)) read.Add(ReadLine(line, read));
         Lines = read;
     }
 
@@ -48,7 +48,7 @@ public sealed class GrammarsModel(ModelCatalogue catalogue) : PageModel
         if (readings.Count != 1)
         {
             var near = CodeReading.Read(text, catalogue);
-            var why = text.Length > BuildGrammar.MostCharacters ? $"It is longer than {BuildGrammar.MostCharacters} characters."
+            var why = text.Length > BuildGrammar.MaxCharacters ? $"It is longer than {BuildGrammar.MaxCharacters} characters."
                 : readings.Count > 1 ? $"The grammars of {string.Join(" and ", readings.Select(reading => reading.Maker))} both read it."
                 : near.Near.Count > 0 ? $"Close to it: {string.Join(", ", near.Near.Select(code => code.Code))}." : "No grammar of the catalogue reads it.";
             return new GrammarLine(text, null, false, "", why);

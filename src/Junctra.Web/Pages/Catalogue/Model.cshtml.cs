@@ -8,7 +8,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Junctra.Web.Pages;
 
 /// <summary>One model: its ladder of builds and revisions, its packages, its partitions.</summary>
-public sealed class OneModelModel(ModelCatalogue catalogue, PackageShelf shelf) : PageModel
+public sealed class OneModelModel(ModelCatalogue catalogue, PackageIndex shelf) : PageModel
 {
     private const double LadderWidth = 1100;
 

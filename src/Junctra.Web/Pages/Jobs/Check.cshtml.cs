@@ -71,7 +71,7 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
         if (WhyFrozen is { } frozen) return Refused(frozen);
         if (WhyNotYet is { } early) return Refused(early);
         if (PhoneModes.Parse(mode) is not { } shown || !Shown.Contains(shown)) return Refused("That is no screen of a first boot.");
-        await store.AddFactsAsync(Job.Row, RouteDesk.FactsOf(shown, time.GetUtcNow(), Who), cancel);
+        await store.AddFactsAsync(Job.Row, RouteService.FactsOf(shown, time.GetUtcNow(), Who), cancel);
         Done = $"Noted: {shown.Label()}.";
         return To(Station.Check);
     }
@@ -88,7 +88,7 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
         if (WhyFrozen is { } frozen) return Refused(frozen);
         if (WhyNotYet is { } early) return Refused(early);
         var fact = Job.Checks.Select(line => line.Expectation.Fact).FirstOrDefault(f => f.Value == name);
-        if (fact.Value is null || FactValues.Normalise(fact, value) is not { } normal) return Refused($"“{value}” is no value of that fact. Read it again.");
+        if (fact.Value is null || fact.Normalise(value) is not { } normal) return Refused($"“{value}” is no value of that fact. Read it again.");
         await store.AddFactsAsync(Job.Row, BuildFacts.With(new Fact(fact, normal, FactSource.Settings, time.GetUtcNow(), Who), catalogue), cancel);
         Done = $"Noted: {fact.Label.ToLowerInvariant()}.";
         return To(Station.Check);

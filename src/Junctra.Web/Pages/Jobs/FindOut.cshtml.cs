@@ -16,7 +16,7 @@ public sealed class FindOutModel(JobLoader jobs, JobStore store, PhoneVisits vis
     public override Station Station => Station.FindOut;
 
     /// <summary>Facts that a person can read somewhere and note.</summary>
-    public static IReadOnlyList<FactDefinition> Typable { get; } = [.. FactDefinitions.All.Where(definition => definition.IsTypable)];
+    public static IReadOnlyList<FactDefinition> Typable { get; } = [.. FactName.All.Select(name => name.Definition).Where(definition => definition.IsTypable)];
 
     public IReadOnlyList<ResolvedFact> Facts { get; private set; } = [];
 
@@ -76,6 +76,10 @@ public sealed class FindOutModel(JobLoader jobs, JobStore store, PhoneVisits vis
     }
 
     /// <summary>Modes that the phone was, or was not, seen to reach.</summary>
+    public IEnumerable<string> ModesWhere(bool reached) =>
+        ReachedModes.Select(fact => fact.Name.ReachedMode).Where(mode => Job.Phone.Of(FactName.Reached(mode)).Is(reached)).Select(mode => mode.Label());
+
+    /// <summary>What is known of modes that it reached or did not.</summary>
     public IEnumerable<ResolvedFact> ReachedModes => Job.Phone.Names.Where(name => name.IsReached).Select(name => Job.Phone[name]);
 
     /// <summary>The rows behind a fact's claims, in the claims' order; those that count for nothing but a bound where there is no claim.</summary>
@@ -111,7 +115,7 @@ public sealed class FindOutModel(JobLoader jobs, JobStore store, PhoneVisits vis
             if (code.Problem is not null || (code.Model is null && code.Build is null)) return Refused(code.Problem ?? (code.IsAnything ? $"“{value}” is no {definition.Label.ToLowerInvariant()}." : "The value is empty."));
             await store.AddFactsAsync(Job.Row, code.Facts(source, at, Who), cancel);
         }
-        else if (FactValues.Normalise(fact, value) is { } normal)
+        else if (fact.Normalise(value) is { } normal)
         {
             if (fact == FactName.Region && catalogue.Region(normal) is null)
             {
@@ -123,7 +127,7 @@ public sealed class FindOutModel(JobLoader jobs, JobStore store, PhoneVisits vis
         }
         else
         {
-            return Refused($"“{value}” is no {definition.Label.ToLowerInvariant()}. {definition.Hint}");
+            return Refused($"“{value}” is no {definition.Label.ToLowerInvariant()}. {definition.Form.Hint}");
         }
 
         Done = $"Noted: {definition.Label.ToLowerInvariant()}.";

@@ -56,7 +56,7 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
         {
             if (Written is { } run)
             {
-                if (run.Plan.Target.LockState == "unlocked")
+                if (run.Plan.Target.LockState == LockState.Unlocked)
                     yield return "The bootloader is handed back unlocked. A warning at every start is normal for that. Closing the lock is a job of its own, and erases the phone where its maker has it so.";
                 if (run.Plan.ErasesData) yield return "The phone starts with its set-up. It may ask for the account that was signed in last; only its owner can answer. The privacy choices are the owner's.";
                 else yield return "The data was kept. Apps of the former system may need an update, or to be installed again.";

@@ -48,7 +48,7 @@ public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, Mo
         if (Form.Cell != Job.Row.Cell) store.Note(Job.Row.Id, Who, $"The cell: {Form.Cell.ToString().ToLowerInvariant()}.");
         db.Entry(Job.Row).Property(row => row.Version).OriginalValue = Form.Version;
         Form.Apply(Job.Row, now);
-        if (FactValues.Normalise(FactName.BatteryPercent, Form.Battery) is { } percent && percent != Job.Phone[FactName.BatteryPercent].Value)
+        if (FactName.BatteryPercent.Name.Normalise(Form.Battery) is { } percent && percent != Job.Phone[FactName.BatteryPercent].Value)
             Job.Row.Facts.Add(FactRow.Of(new Fact(FactName.BatteryPercent, percent, FactSource.Settings, now, Who)));
         // What the form did not ask is left as it stands; "not known" takes an answer back.
         foreach (var check in catalogue.Triage.AtIntake.Where(check => Form.Said.ContainsKey(check.Id))) Answer(check, Form.Said[check.Id], now);

@@ -10,9 +10,9 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The link doctor: the phone is in the right mode, and the computer does not see it as it should.</summary>
-public sealed class LinkModel(JobLoader jobs, JobStore store, LinkDesk desk, RouteDesk routes, LinkBook book, JunctraDb db, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
+public sealed class LinkModel(JobLoader jobs, JobStore store, LinkService desk, RouteService routes, LinkHistory book, JunctraDb db, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
 {
-    private const int MostRows = 8;
+    private const int MaxRows = 8;
 
     public override Station Station => Station.Route;
 
@@ -51,7 +51,7 @@ public sealed class LinkModel(JobLoader jobs, JobStore store, LinkDesk desk, Rou
         Wanted = await routes.WantedAsync(Job, cancel);
         Look = await desk.LookAsync(Job, Port, Wanted, cancel);
         Sign = Tables.Sign(SignId) ?? Tables.Sign(Look.Reading?.SignId);
-        Tries = (await book.OfJobAsync(Job.Row.Id, cancel)).Take(MostRows).ToList();
+        Tries = (await book.OfJobAsync(Job.Row.Id, cancel)).Take(MaxRows).ToList();
         Remedies = Sign is { IsWell: false } ? await desk.OrderAsync(Sign.Id, Tries, cancel) : [];
         Things = await book.RecordsAsync(cancel);
         WorstCable = LinkDoctor.Worst([.. Things.Where(thing => thing.Thing.Kind == LinkThing.Cable).Select(thing => thing.Record)]);
@@ -82,7 +82,7 @@ public sealed class LinkModel(JobLoader jobs, JobStore store, LinkDesk desk, Rou
     {
         if (WhyFrozen is { } frozen) return Refused(frozen);
         var text = serial?.Trim() ?? "";
-        if (FactValues.Normalise(FactName.Serial, text) is not { } value) return Refused("That is no serial.");
+        if (FactName.Serial.Name.Normalise(text) is not { } value) return Refused("That is no serial.");
         if (Look.Listed is { } listed && !listed.Any(phone => value.Equals(phone.Serial, StringComparison.OrdinalIgnoreCase))) return Refused($"No phone with the serial {value} is listed. Read it once more on the phone's screen or label.");
         await store.AddFactsAsync(Job.Row, [new Fact(FactName.Serial, value, FactSource.BootloaderScreen, time.GetUtcNow(), Who)], cancel);
         Done = $"The target is the phone with the serial {value}. Nothing is ever written to another one.";

@@ -13,10 +13,10 @@ using Candidate = (Junctra.Core.Matching.MatchReport Report, Junctra.Core.Packag
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The packages of the library that may be for this phone, judged, stops shown too.</summary>
-public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, MatchDesk desk, SchoolBook schools, LibraryWatch library, ModelCatalogue catalogue) : JobPage(jobs)
+public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, MatchService desk, PolicyHistory schools, LibraryWatch library, ModelCatalogue catalogue) : JobPage(jobs)
 {
     /// <summary>So many rows are shown before somebody asks for all.</summary>
-    private const int MostRows = 40;
+    private const int MaxRows = 40;
 
     private const double LadderWidth = 740;
 
@@ -83,7 +83,7 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
     public int Usable => Candidates.Count(pair => pair.Report.MayBeChosen);
 
     public IReadOnlyList<ResolvedFact> FactsLeft =>
-        [.. new[] { FactName.ModelCode, FactName.Serial, FactName.Region, FactName.RollbackFloor, FactName.BootloaderRevision, FactName.LockState, FactName.Build, FactName.RootManager, FactName.BatteryPercent }
+        [.. new FactName[] { FactName.ModelCode, FactName.Serial, FactName.Region, FactName.RollbackFloor, FactName.BootloaderRevision, FactName.LockState, FactName.Build, FactName.RootManager, FactName.BatteryPercent }
             .Select(name => Job.Phone[name]).Where(fact => fact.State != FactState.Unknown || fact.Name != FactName.RootManager || Policy.Goal == JobGoal.KeepRoot)];
 
     /// <summary>Why the selected candidate stands where it stands, against the one above it and the one below it.</summary>
@@ -128,7 +128,7 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
         NearMisses = Matcher.Nearest(Job.Phone, Candidates, catalogue, Policy);
         if (Job.Model is { } model) Ladder = BuildLadder.Of(model, Candidates.Select(pair => pair.Package), Job.Phone, catalogue);
         Shown = [.. Candidates.Where(pair => Show switch { "can" => pair.Report.MayBeChosen, "ask" => pair.Report.Verdict == Verdict.Ask, "stop" => pair.Report.Verdict == Verdict.Stop, _ => true })];
-        Rows = Whole ? Shown : [.. Shown.Take(MostRows)];
+        Rows = Whole ? Shown : [.. Shown.Take(MaxRows)];
     }
 
     public void OnGet(string? package)
@@ -160,7 +160,7 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
         var isShops = chosen == asked.Of(Shop);
         if (chosen == asked.Of(Policy)) return To(Station.Match);
         if (string.IsNullOrWhiteSpace(reason) && !isShops) return Refused($"Say why this job works by “{chosen.Label}”: the shop's rule is “{asked.Of(Shop).Label}”. Nothing was changed.");
-        if (reason?.Length > SchoolBook.MostCharacters) return Refused($"The reason has more than {SchoolBook.MostCharacters} characters. Nothing was changed.");
+        if (reason?.Length > PolicyHistory.MaxCharacters) return Refused($"The reason has more than {PolicyHistory.MaxCharacters} characters. Nothing was changed.");
         schools.Decide(Job.Row, asked, isShops ? null : chosen, reason?.Trim() ?? "", Who);
         await db.SaveChangesAsync(cancel);
         return To(Station.Match);
@@ -174,7 +174,7 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
         if (GoalWords.ParseGoal(goal) is not { } wanted || GoalWords.ParseWish(wish) is not { } kind) return Refused("Choose what the phone is written for, and a wish.");
         var named = version?.Trim() ?? "";
         if (VersionWish.NeedsVersion(kind) && named.Length == 0) return Refused($"Say which version: “{kind.Label()}” needs a build string or an OS version. Nothing was changed.");
-        if (named.Length > BuildGrammar.MostCharacters) return Refused("No build string is as long as that. Nothing was changed.");
+        if (named.Length > BuildGrammar.MaxCharacters) return Refused("No build string is as long as that. Nothing was changed.");
         var (before, after) = (Policy with { }, new VersionWish(kind, VersionWish.NeedsVersion(kind) ? named : ""));
         if (before.Goal == wanted && before.Wish == after) return To(Station.Match);
         Job.Row.Goal = wanted;

@@ -9,7 +9,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>From where the phone is into the mode that the write needs, one step at a time, and again from where it really is.</summary>
-public sealed class RouteModel(JobLoader jobs, JobStore store, PhoneVisits visits, RouteDesk desk, JunctraDb db, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
+public sealed class RouteModel(JobLoader jobs, JobStore store, PhoneVisits visits, RouteService desk, JunctraDb db, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
 {
     /// <summary>Modes that a person can tell by looking.</summary>
     public static IReadOnlyList<PhoneMode> Places { get; } = [.. Enum.GetValues<PhoneMode>().Where(mode => mode is not (PhoneMode.Unknown or PhoneMode.Starting or PhoneMode.RecoveryCommands))];
@@ -68,7 +68,7 @@ public sealed class RouteModel(JobLoader jobs, JobStore store, PhoneVisits visit
         if (WhyFrozen is { } frozen) return Refused(frozen);
         if (PhoneModes.Parse(mode) is not { } shows || shows == PhoneMode.Unknown) return Refused("That is no screen that is known here.");
         var before = View?.Answers.FirstOrDefault(answer => answer.Mode == shows);
-        await store.AddFactsAsync(Job.Row, RouteDesk.FactsOf(shows, time.GetUtcNow(), Who), cancel);
+        await store.AddFactsAsync(Job.Row, RouteService.FactsOf(shows, time.GetUtcNow(), Who), cancel);
         Done = before?.Means is { } means ? $"It shows {shows.Label()}. {means} {before.Then}" : $"It shows {shows.Label()}.";
         return RedirectToPage(new { ticket = Job.Row.Ticket, to = Goal });
     }

@@ -9,11 +9,11 @@ using Microsoft.AspNetCore.Mvc;
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>One score, tried on the twin of a job's phone: keys held here, answers of the twin, and where a press was early or late.</summary>
-public sealed class TryModel(JobLoader jobs, RouteDesk desk, ModelCatalogue catalogue) : JobPage(jobs)
+public sealed class TryModel(JobLoader jobs, RouteService desk, ModelCatalogue catalogue) : JobPage(jobs)
 {
     private const string Computer = "this computer";
-    private const int MostActs = 400;
-    private const long MostMilliseconds = 10 * 60 * 1000;
+    private const int MaxActs = 400;
+    private const long MaxMilliseconds = 10 * 60 * 1000;
 
     public override Station Station => Station.Route;
 
@@ -53,10 +53,10 @@ public sealed class TryModel(JobLoader jobs, RouteDesk desk, ModelCatalogue cata
     public IActionResult OnPostPlay([FromBody] Trial? trial)
     {
         if (Way is not { } way || Family is null || Job.Model is not { } model) return NotFound();
-        if (trial?.Acts is null || trial.Acts.Count > MostActs || trial.Now is < 0 or > MostMilliseconds || trial.Acts.Any(act => act is null or { At: < 0 or > MostMilliseconds }))
-            return BadRequest($"At most {MostActs} acts in {MostMilliseconds / 60_000} minutes.");
+        if (trial?.Acts is null || trial.Acts.Count > MaxActs || trial.Now is < 0 or > MaxMilliseconds || trial.Acts.Any(act => act is null or { At: < 0 or > MaxMilliseconds }))
+            return BadRequest($"At most {MaxActs} acts in {MaxMilliseconds / 60_000} minutes.");
         var twin = new PhoneTwin(model, catalogue);
-        var start = TwinBirth.Of(Job.Phone, model, way.From, Computer);
+        var start = TwinFactory.Of(Job.Phone, model, way.From, Computer);
         // What the score asks for before it begins is done: the cable lies as it should.
         if (way.Score.Cable == CableAtStart.Out && start.Cable != CableTo.Nothing) start = twin.Run(start, [new CableOut(), new TimePasses(2000)]);
         if (way.Score.Cable == CableAtStart.Computer && start.Cable != CableTo.Computer) start = twin.Run(start, [new CableOut(), new CableIn(Computer), new TimePasses(3000)]);

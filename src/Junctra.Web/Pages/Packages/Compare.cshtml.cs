@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Junctra.Web.Pages.Packages;
 
 /// <summary>Two packages side by side.</summary>
-public sealed class CompareModel(PackageShelf shelf, ModelCatalogue catalogue) : PageModel
+public sealed class CompareModel(PackageIndex shelf, ModelCatalogue catalogue) : PageModel
 {
     public Package Left { get; private set; } = null!;
 

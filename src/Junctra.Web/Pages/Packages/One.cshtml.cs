@@ -15,7 +15,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Pages.Packages;
 
 /// <summary>One package inside.</summary>
-public sealed class OneModel(PackageShelf shelf, ModelCatalogue catalogue, LibraryRoom room, LibraryWatch watch, JunctraDb db, IAuthorizationService authorization, MatchDesk desk) : PageModel
+public sealed class OneModel(PackageIndex shelf, ModelCatalogue catalogue, LibraryCleanup room, LibraryWatch watch, JunctraDb db, IAuthorizationService authorization, MatchService desk) : PageModel
 {
     public Package Package { get; private set; } = null!;
 

@@ -9,7 +9,7 @@ namespace Junctra.Web.Pages.Packages;
 
 /// <summary>What lies on the disk for the library, and the sweep that frees some of it.</summary>
 [Authorize(Policies.Bench)]
-public sealed class RoomModel(LibraryRoom room) : PageModel
+public sealed class RoomModel(LibraryCleanup room) : PageModel
 {
     public RoomReport Report { get; private set; } = null!;
 

@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Junctra.Web.Pages.People;
 
 /// <summary>The schools by which the shop works. Everybody may look; the lead changes them, with a reason.</summary>
-public sealed class ShopRulesModel(SchoolBook book, MatchDesk desk, JunctraDb db, IAuthorizationService authorization) : PageModel
+public sealed class ShopRulesModel(PolicyHistory book, MatchService desk, JunctraDb db, IAuthorizationService authorization) : PageModel
 {
     public MatchPolicy Shop { get; private set; } = MatchPolicy.Careful;
 
@@ -37,7 +37,7 @@ public sealed class ShopRulesModel(SchoolBook book, MatchDesk desk, JunctraDb db
         if (Schools.Find(question) is not { } asked || asked.Parse(choice) is not { } chosen) return Refused("That is no school.");
         if (chosen == asked.Of(Shop)) return Refused($"“{chosen.Label}” is the shop's rule already. Nothing was changed.");
         if (string.IsNullOrWhiteSpace(reason)) return Refused($"Say why the shop works by “{chosen.Label}” from now on. Nothing was changed.");
-        if (reason.Length > SchoolBook.MostCharacters) return Refused($"The reason has more than {SchoolBook.MostCharacters} characters. Nothing was changed.");
+        if (reason.Length > PolicyHistory.MaxCharacters) return Refused($"The reason has more than {PolicyHistory.MaxCharacters} characters. Nothing was changed.");
         book.Decide(null, asked, chosen, reason.Trim(), User.Identity!.Name!);
         await db.SaveChangesAsync(cancel);
         Done = $"{asked.Title}: {chosen.Label}. It holds from now on, for every job that has not decided otherwise.";

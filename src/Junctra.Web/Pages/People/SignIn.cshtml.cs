@@ -18,7 +18,7 @@ public sealed class SignInModel(
     SignInManager<StaffRow> signIn, UserManager<StaffRow> staff, SignInAttempts attempts, IDataProtectionProvider sealing, JunctraDb db, TimeProvider time, IOptions<JunctraOptions> options, ILogger<SignInModel> log) : PageModel
 {
     private const string ComputerCookie = "junctra-computer";
-    private const int MostName = 60, MostPassword = 200;
+    private const int MaxName = 60, MaxPassword = 200;
     private static readonly TimeSpan ComputerIsKnownFor = TimeSpan.FromDays(180);
 
     // Of nobody's password; it takes as long to hold one against it as against anybody's.
@@ -42,8 +42,8 @@ public sealed class SignInModel(
     public async Task<IActionResult> OnPostAsync()
     {
         var name = Name?.Trim().ToLowerInvariant() ?? "";
-        var password = Password is { Length: <= MostPassword } typed ? typed : "";
-        var row = name.Length is > 0 and <= MostName && ShownText.IsFit(name) ? await staff.FindByNameAsync(name) : null;
+        var password = Password is { Length: <= MaxPassword } typed ? typed : "";
+        var row = name.Length is > 0 and <= MaxName && ShownText.IsFit(name) ? await staff.FindByNameAsync(name) : null;
         var address = HttpContext.Connection.RemoteIpAddress?.ToString() ?? "unknown";
         var computer = row is null ? null : KnownComputer(row);
         // The same work, the same words and the same status for a wrong name, a wrong password, a closed account and one try too many: nobody learns who works here.
@@ -59,7 +59,7 @@ public sealed class SignInModel(
         }
 
         await NoteAsync(row, name, address, computer, isHeldUp);
-        Problem = $"Name or password is not right, or too many tries were made: after {SignInAttempts.MostForAccount} of them it takes a few minutes before another counts.";
+        Problem = $"Name or password is not right, or too many tries were made: after {SignInAttempts.MaxForAccount} of them it takes a few minutes before another counts.";
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         return Page();
     }
@@ -80,7 +80,7 @@ public sealed class SignInModel(
         if (isHeldUp) return;
         // A line for a name that is nobody's too: without it that answer would come sooner.
         var what = row is null ? "name" : "password";
-        db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = who, Act = count < SignInAttempts.MostForAccount ? $"A wrong {what} was typed, from {address}." : $"Too many wrong {what}s, from {address}: held up there for {SignInAttempts.Window.TotalMinutes:0} min." });
+        db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = who, Act = count < SignInAttempts.MaxForAccount ? $"A wrong {what} was typed, from {address}." : $"Too many wrong {what}s, from {address}: held up there for {SignInAttempts.Window.TotalMinutes:0} min." });
         await db.SaveChangesAsync();
     }
 

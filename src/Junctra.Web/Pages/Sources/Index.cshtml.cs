@@ -18,10 +18,10 @@ namespace Junctra.Web.Pages.Sources;
 
 /// <summary>Where packages come from: mirrors, what is on its way, and files of this shop's computers.</summary>
 public sealed class IndexModel(
-    JunctraDb db, MirrorBook book, ArrivalDesk desk, LibraryWatch watch, IAuthorizationService authorization, IOptions<JunctraOptions> options, TimeProvider time) : PageModel
+    JunctraDb db, MirrorStore book, ArrivalService desk, LibraryWatch watch, IAuthorizationService authorization, IOptions<JunctraOptions> options, TimeProvider time) : PageModel
 {
-    private const int MostFiles = 60;
-    private const int MostListBytes = 1 << 20;
+    private const int MaxFiles = 60;
+    private const int MaxListBytes = 1 << 20;
 
     public IReadOnlyList<MirrorRow> Mirrors { get; private set; } = [];
 
@@ -50,7 +50,7 @@ public sealed class IndexModel(
 
     public IReadOnlyList<string> Roots => options.Value.AllowedRoots;
 
-    public long MostUpload => ArrivalDesk.MostUploadBytes;
+    public long MaxUpload => ArrivalService.MaxUploadBytes;
 
     public bool IsMoving => Arrivals.Any(arrival => arrival.State is ArrivalState.Waiting or ArrivalState.Fetching or ArrivalState.Checking);
 
@@ -112,7 +112,7 @@ public sealed class IndexModel(
     {
         if (!await MayAsync(Policies.Bench)) return Forbid();
         if (list is null || list.Length == 0) Problem = "Choose a checksum list or a manifest.";
-        else if (list.Length > MostListBytes) Problem = $"A list of more than {ByteSize.Text(MostListBytes)} is not taken.";
+        else if (list.Length > MaxListBytes) Problem = $"A list of more than {ByteSize.Text(MaxListBytes)} is not taken.";
         else await TakeListAsync(list, cancel);
         return RedirectToPage();
     }
@@ -238,7 +238,7 @@ public sealed class IndexModel(
         Mirrors = await db.Mirrors.AsNoTracking().OrderBy(m => m.Name).ToListAsync(cancel);
         Counts = await db.MirrorFiles.GroupBy(f => f.MirrorId).Select(g => new { g.Key, Count = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Count, cancel);
         Spoilt = await book.SpoiltAsync(cancel);
-        Offers = await book.OffersAsync(Search, MostFiles, cancel);
+        Offers = await book.OffersAsync(Search, MaxFiles, cancel);
         var names = Offers.Select(offer => offer.FileName).ToList();
         Here = await db.Packages.Where(p => names.Contains(p.FileName)).Select(p => p.FileName).ToHashSetAsync(cancel);
         await LoadArrivalsAsync(cancel);

@@ -58,7 +58,7 @@ public sealed record TwinNature
 }
 
 /// <summary>Makes twins that stand in a mode, with what such a phone has.</summary>
-public static class TwinBirth
+public static class TwinFactory
 {
     /// <summary>A phone of a model that stands in a mode.</summary>
     /// <param name="model">The model.</param>
@@ -108,27 +108,27 @@ public static class TwinBirth
     /// <param name="computer">The computer that is allowed, where debugging is authorised.</param>
     public static TwinState Of(Phone phone, PhoneModel model, PhoneMode mode, string computer)
     {
-        var permission = phone[FactName.UnlockPermission].Value;
-        var debugging = phone[FactName.UsbDebugging].Value;
+        var permission = phone.Of(FactName.UnlockPermission).Best();
+        var debugging = phone.Of(FactName.UsbDebugging).Best();
+        var isUnlocked = phone.Of(FactName.LockState).Is(LockState.Unlocked);
+        var revision = phone.Of(FactName.RollbackFloor).Best() ?? phone.Of(FactName.BootloaderRevision).Best();
         return In(model, mode, new TwinNature
         {
             Serial = phone[FactName.Serial].Value ?? "TWIN0001",
             Build = phone[FactName.Build].Value ?? "stock",
-            Os = Number(FactName.OsVersion) ?? 14,
-            Revision = Number(FactName.RollbackFloor) ?? Number(FactName.BootloaderRevision) ?? 3,
-            Unlocked = phone[FactName.LockState].Value == "unlocked" || permission == "greyed",
-            Permission = permission == "on",
-            CustomRecovery = phone[FactName.Recovery].Value == "custom",
-            System = phone[FactName.DeviceStatus].Value == "custom" && phone[FactName.LockState].Value == "unlocked" ? SoftwareKind.Custom : SoftwareKind.Stock,
-            Root = phone[FactName.RootManager].Value ?? (phone[FactName.Root].Value == "present" ? "1" : null),
-            Debugging = debugging is "on" or "authorised",
-            Allowed = debugging == "authorised" ? [computer] : [],
-            Account = phone[FactName.Account].Value == "signed-in" ? "owner" : null,
-            ChargePercent = Number(FactName.BatteryPercent) ?? 70,
-            Computer = mode == PhoneMode.Charging || debugging == "authorised" && mode == PhoneMode.System ? computer : null,
+            Os = phone.Of(FactName.OsVersion).Best()?.Major ?? 14,
+            Revision = revision?.Number ?? 3,
+            Unlocked = isUnlocked || permission == UnlockSwitch.Greyed,
+            Permission = permission == UnlockSwitch.On,
+            CustomRecovery = phone.Of(FactName.Recovery).Is(RecoveryKind.Custom),
+            System = phone.Of(FactName.DeviceStatus).Is(DeviceStatus.Custom) && isUnlocked ? SoftwareKind.Custom : SoftwareKind.Stock,
+            Root = phone[FactName.RootManager].Value ?? (phone.Of(FactName.Root).Is(Presence.Present) ? "1" : null),
+            Debugging = debugging is Debugging.On or Debugging.Authorised,
+            Allowed = debugging == Debugging.Authorised ? [computer] : [],
+            Account = phone.Of(FactName.Account).Is(AccountState.SignedIn) ? "owner" : null,
+            ChargePercent = phone.Of(FactName.BatteryPercent).Best()?.Number ?? 70,
+            Computer = mode == PhoneMode.Charging || debugging == Debugging.Authorised && mode == PhoneMode.System ? computer : null,
         });
-
-        int? Number(FactName name) => int.TryParse(phone[name].Value?.Split('.')[0], out var number) ? number : null;
     }
 
     private static ImmutableSortedDictionary<string, TwinPart> Parts(PhoneModel model, TwinNature nature)

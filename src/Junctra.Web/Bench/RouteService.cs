@@ -23,7 +23,7 @@ public sealed record ShownAnswer(string Sees, PhoneMode Mode, string? Means, str
 /// <param name="Report">What the router says.</param>
 public sealed record RouteView(PhoneModel Model, KeyFamily Family, PhoneMode From, PhoneMode Wanted, RouteReport Report)
 {
-    private const int MostAnswers = 4;
+    private const int MaxAnswers = 4;
 
     /// <summary>The way to take now, or null.</summary>
     public Way? Now => Report.Best is { Legs: [var leg, ..] } ? leg : null;
@@ -45,7 +45,7 @@ public sealed record RouteView(PhoneModel Model, KeyFamily Family, PhoneMode Fro
     public IReadOnlyList<ShownAnswer> Answers => Now is not { } now ? [] :
     [
         new ShownAnswer(now.Score.Marks.Count > 0 && now.Score.Marks[^1].Shows.Mode() == now.To ? PlainWords(now.Score.Marks[^1].Says) : now.To.Label(), now.To, null, null),
-        .. now.Score.Wrong.Select(sign => new ShownAnswer(sign.Sees, sign.Is == PhoneMode.Unknown ? now.From : sign.Is, sign.Means, sign.Then)).Concat(LeftBehind(now)).Take(MostAnswers - 1),
+        .. now.Score.Wrong.Select(sign => new ShownAnswer(sign.Sees, sign.Is == PhoneMode.Unknown ? now.From : sign.Is, sign.Means, sign.Then)).Concat(LeftBehind(now)).Take(MaxAnswers - 1),
     ];
 
     private static IEnumerable<ShownAnswer> LeftBehind(Way now)
@@ -70,7 +70,7 @@ public sealed record RouteView(PhoneModel Model, KeyFamily Family, PhoneMode Fro
 }
 
 /// <summary>Finds routes for jobs, by what shop and job decided.</summary>
-public sealed class RouteDesk(MatchDesk matches, PackageShelf shelf, RunJournal journal, ModelCatalogue catalogue)
+public sealed class RouteService(MatchService matches, PackageIndex shelf, RunJournal journal, ModelCatalogue catalogue)
 {
     private const string KeyScoreWay = "key-score", ChargeWay = "charge", LinkWay = "link-doctor";
 
@@ -110,13 +110,13 @@ public sealed class RouteDesk(MatchDesk matches, PackageShelf shelf, RunJournal 
 
     /// <summary>The way of that name from a mode, or null.</summary>
     public Way? WayOf(JobView job, PhoneMode from, string id) =>
-        job.Model is { } model ? WayBook.Of(model, catalogue, Router.StartsInto(job.Phone, from)).FirstOrDefault(way => way.From == from && way.Id == id) : null;
+        job.Model is { } model ? WayCompiler.Of(model, catalogue, Router.StartsInto(job.Phone, from)).FirstOrDefault(way => way.From == from && way.Id == id) : null;
 
     /// <summary>The facts that somebody records by saying what a phone shows.</summary>
     public static IReadOnlyList<Fact> FactsOf(PhoneMode shows, DateTimeOffset at, string who)
     {
         var source = shows is PhoneMode.System or PhoneMode.SetupWizard ? FactSource.Settings : FactSource.BootloaderScreen;
-        var mode = new Fact(FactName.Mode, shows.Id(), source, at, who);
-        return shows is PhoneMode.Off or PhoneMode.Charging or PhoneMode.Starting or PhoneMode.Unknown ? [mode] : [mode, new Fact(FactName.Reached(shows), "yes", source, at, who)];
+        var mode = FactName.Mode.Claim(shows, source, at, who);
+        return shows is PhoneMode.Off or PhoneMode.Charging or PhoneMode.Starting or PhoneMode.Unknown ? [mode] : [mode, FactName.Reached(shows).Claim(true, source, at, who)];
     }
 }

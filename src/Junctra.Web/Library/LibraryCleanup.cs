@@ -21,7 +21,7 @@ public sealed record Sweepable(string Sha256, long Bytes, string What, string Wh
 public sealed record RoomReport(long FreeBytes, long PackageBytes, long UnpackedBytes, long IncomingBytes, IReadOnlyList<Sweepable> Sweepable);
 
 /// <summary>Counts who uses the files of the store, and sweeps those that nobody needs.</summary>
-public sealed class LibraryRoom(JunctraDb db, ContentStore store, TimeProvider time)
+public sealed class LibraryCleanup(JunctraDb db, ContentStore store, TimeProvider time)
 {
     /// <summary>Between a file's arrival under its name and its note in the database lies a moment; younger files are left alone.</summary>
     private static readonly TimeSpan LeftAlone = TimeSpan.FromMinutes(5);

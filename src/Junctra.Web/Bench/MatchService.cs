@@ -15,9 +15,9 @@ namespace Junctra.Web.Bench;
 public sealed record Judged(IReadOnlyList<(MatchReport Report, Package Package)> Ranked, MatchPolicy Policy, bool IsCut);
 
 /// <summary>Brings a phone, the library, and what shop and customer decided before the rules.</summary>
-public sealed class MatchDesk(PackageShelf shelf, SchoolBook schools, JobLoader jobs, ModelCatalogue catalogue)
+public sealed class MatchService(PackageIndex shelf, PolicyHistory schools, JobLoader jobs, ModelCatalogue catalogue)
 {
-    private const int MostOnBench = 20;
+    private const int MaxOnBench = 20;
 
     /// <summary>The shop's schools.</summary>
     public Task<MatchPolicy> ShopAsync(CancellationToken cancel) => schools.ShopAsync(Schools.PolicyOf(catalogue), cancel);
@@ -44,7 +44,7 @@ public sealed class MatchDesk(PackageShelf shelf, SchoolBook schools, JobLoader 
             ? phone[FactName.ProductName].Values.Any(names.Contains)
             : phone[FactName.ModelCode].Values.Any(code => codes.Contains(code, StringComparer.OrdinalIgnoreCase) || catalogue.Model(code) is { } model && names.Contains(model.ProductName));
         var judged = new List<(JobView Job, MatchReport Report)>();
-        foreach (var head in (await jobs.OpenAsync(cancel)).Where(job => MayBe(job.Phone)).Take(MostOnBench))
+        foreach (var head in (await jobs.OpenAsync(cancel)).Where(job => MayBe(job.Phone)).Take(MaxOnBench))
         {
             // Lists know no answers and decisions of a job; the rules need them.
             if (await jobs.FindAsync(head.Row.Ticket, cancel) is { } job) judged.Add((job, await ReportAsync(job, package, cancel)));

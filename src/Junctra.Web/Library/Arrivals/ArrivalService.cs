@@ -12,16 +12,16 @@ namespace Junctra.Web.Library.Arrivals;
 /// Takes orders for files that are to come into the library, and what people want of them on the way. Room on the disk is kept before the first byte
 /// comes: for the file, and for what it unpacks to.
 /// </summary>
-public sealed class ArrivalDesk(JunctraDb db, ContentStore store, IBackgroundJobClient work, IOptions<JunctraOptions> options, TimeProvider time)
+public sealed class ArrivalService(JunctraDb db, ContentStore store, IBackgroundJobClient work, IOptions<JunctraOptions> options, TimeProvider time)
 {
     /// <summary>Largest file that is taken from a person's computer or from a path.</summary>
-    public const long MostUploadBytes = 16L << 30;
+    public const long MaxUploadBytes = 16L << 30;
 
     /// <summary>Where a source does not say what a file unpacks to: packed stock images come out two and a half times as large.</summary>
     private const double UsualExpansion = 2.5;
 
     /// <summary>So many uploads a person may have open at once.</summary>
-    private const int MostUploadsEach = 8;
+    private const int MaxUploadsEach = 8;
     private const long RoomLock = 0x4A756E52;
 
     /// <summary>An upload of which nothing comes for so long is given up, and its room given back.</summary>
@@ -57,8 +57,8 @@ public sealed class ArrivalDesk(JunctraDb db, ContentStore store, IBackgroundJob
         await ExpireUploadsAsync(cancel);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         await TakeTurnAsync(cancel);
-        if (await db.Arrivals.CountAsync(a => a.Source == "upload" && a.CreatedBy == who && (a.State == ArrivalState.Fetching || a.State == ArrivalState.Paused), cancel) >= MostUploadsEach)
-            return (null, $"{MostUploadsEach} uploads of yours are open. End some of them, or let them come in first.", true);
+        if (await db.Arrivals.CountAsync(a => a.Source == "upload" && a.CreatedBy == who && (a.State == ArrivalState.Fetching || a.State == ArrivalState.Paused), cancel) >= MaxUploadsEach)
+            return (null, $"{MaxUploadsEach} uploads of yours are open. End some of them, or let them come in first.", true);
         var (row, problem) = await TakeInTurnAsync(new ArrivalRow
         {
             Id = NewId(), FileName = MirrorClient.FileNameOf(fileName), Source = "upload", SizeBytes = bytes, CreatedBy = who, ReservedBytes = bytes + (long)(bytes * UsualExpansion), State = ArrivalState.Fetching,
@@ -95,7 +95,7 @@ public sealed class ArrivalDesk(JunctraDb db, ContentStore store, IBackgroundJob
             ? "No folder of this computer is open for this. The lead names some in the settings."
             : $"Only files below {string.Join(" and ", options.Value.AllowedRoots)} are taken, and this is none of them.");
         var file = new FileInfo(real);
-        if (file.Length > MostUploadBytes) return (null, $"The file has {ByteSize.Text(file.Length)}; {ByteSize.Text(MostUploadBytes)} is the most.");
+        if (file.Length > MaxUploadBytes) return (null, $"The file has {ByteSize.Text(file.Length)}; {ByteSize.Text(MaxUploadBytes)} is the most.");
         return await TakeAsync(new ArrivalRow
         {
             Id = NewId(), FileName = MirrorClient.FileNameOf(file.Name), Source = "path", From = real, SizeBytes = file.Length, CreatedBy = who, ReservedBytes = file.Length + (long)(file.Length * UsualExpansion),

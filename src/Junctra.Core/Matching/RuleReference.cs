@@ -3,7 +3,7 @@ using System.Text;
 namespace Junctra.Core.Matching;
 
 /// <summary>All that the rules can say, as a page of the documentation.</summary>
-public static class RuleBook
+public static class RuleReference
 {
     /// <summary>The page, in Markdown; made by <c>junctra-cli rules</c>.</summary>
     public static string Markdown()

@@ -13,18 +13,18 @@ namespace Junctra.Web.Library;
 /// <summary>Packages that may be for a phone.</summary>
 /// <param name="Packages">For one of the models that the phone may be, for one of the same name, or for none that they name.</param>
 /// <param name="IsCut">Whether there are more candidates than were taken.</param>
-public sealed record Shelved(IReadOnlyList<Package> Packages, bool IsCut);
+public sealed record CachedPackage(IReadOnlyList<Package> Packages, bool IsCut);
 
 /// <summary>The packages of the library, as the catalogue reads them now.</summary>
-public sealed class PackageShelf(JunctraDb db, ModelCatalogue catalogue, ContentStore store, ReadPackages read)
+public sealed class PackageIndex(JunctraDb db, ModelCatalogue catalogue, ContentStore store, ReadPackages read)
 {
-    private const int MostRelated = 50;
+    private const int MaxRelated = 50;
 
     /// <summary>So many candidates are judged for one phone at most.</summary>
-    public const int MostCandidates = 1000;
+    public const int MaxCandidates = 1000;
 
     /// <summary>Of packages that name no model, so many are looked at.</summary>
-    private const int MostNameless = 50;
+    private const int MaxNameless = 50;
 
     private IQueryable<PackageRow> Looked => db.Packages.AsNoTracking().Where(p => p.InspectorVersion == PackageInspector.Version);
 
@@ -36,18 +36,18 @@ public sealed class PackageShelf(JunctraDb db, ModelCatalogue catalogue, Content
     /// The packages that are not for certain another phone's: narrowed in the database by the model, where that is known, and judged outside it. Namesakes come along:
     /// they look right and are not.
     /// </summary>
-    public async Task<Shelved> CandidatesAsync(Phone phone, CancellationToken cancel)
+    public async Task<CachedPackage> CandidatesAsync(Phone phone, CancellationToken cancel)
     {
         var codes = CodesFor(phone);
         if (codes.Length == 0)
         {
-            var some = await ReadAsync(Looked.OrderBy(p => p.Title).ThenBy(p => p.Id).Take(MostCandidates + 1), cancel);
-            return new Shelved([.. some.Take(MostCandidates)], some.Count > MostCandidates);
+            var some = await ReadAsync(Looked.OrderBy(p => p.Title).ThenBy(p => p.Id).Take(MaxCandidates + 1), cancel);
+            return new CachedPackage([.. some.Take(MaxCandidates)], some.Count > MaxCandidates);
         }
 
-        var named = await ReadAsync(Looked.Where(p => p.ModelCodes.Any(code => codes.Contains(code))).OrderBy(p => p.Title).ThenBy(p => p.Id).Take(MostCandidates + 1), cancel);
-        var nameless = await ReadAsync(Looked.Where(p => p.ModelCodes.Length == 0 && p.Kind != PackageKind.Unknown).OrderBy(p => p.FileName).Take(MostNameless), cancel);
-        return new Shelved([.. named.Take(MostCandidates), .. nameless], named.Count > MostCandidates);
+        var named = await ReadAsync(Looked.Where(p => p.ModelCodes.Any(code => codes.Contains(code))).OrderBy(p => p.Title).ThenBy(p => p.Id).Take(MaxCandidates + 1), cancel);
+        var nameless = await ReadAsync(Looked.Where(p => p.ModelCodes.Length == 0 && p.Kind != PackageKind.Unknown).OrderBy(p => p.FileName).Take(MaxNameless), cancel);
+        return new CachedPackage([.. named.Take(MaxCandidates), .. nameless], named.Count > MaxCandidates);
     }
 
     /// <summary>How many packages the library has that were looked into; as it was half a minute ago at worst, because a large one takes its time to be counted.</summary>
@@ -75,12 +75,12 @@ public sealed class PackageShelf(JunctraDb db, ModelCatalogue catalogue, Content
     {
         var digests = package.Images.Select(image => image.Body.ExpandedSha256).OfType<string>().Distinct().ToArray();
         if (digests.Length == 0) return [];
-        return await ReadAsync(Looked.Where(p => p.Id != package.Id && p.ImageDigests.Any(digest => digests.Contains(digest))).OrderBy(p => p.Title).Take(MostRelated), cancel);
+        return await ReadAsync(Looked.Where(p => p.Id != package.Id && p.ImageDigests.Any(digest => digests.Contains(digest))).OrderBy(p => p.Title).Take(MaxRelated), cancel);
     }
 
     /// <summary>Packages for a model.</summary>
     public async Task<IReadOnlyList<Package>> ForModelAsync(string code, CancellationToken cancel) =>
-        await ReadAsync(Looked.Where(p => p.ModelCodes.Contains(code)).OrderBy(p => p.Title).ThenBy(p => p.Id).Take(MostCandidates), cancel);
+        await ReadAsync(Looked.Where(p => p.ModelCodes.Contains(code)).OrderBy(p => p.Title).ThenBy(p => p.Id).Take(MaxCandidates), cancel);
 
     /// <summary>Where the file of a package lies, or null.</summary>
     public async Task<string?> PathAsync(string id, CancellationToken cancel) =>

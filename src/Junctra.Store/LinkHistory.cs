@@ -6,13 +6,13 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Store;
 
 /// <summary>The shop's log of links: cables and computers with their labels, and every try to get a phone seen.</summary>
-public sealed class LinkBook(JunctraDb db, TimeProvider time)
+public sealed class LinkHistory(JunctraDb db, TimeProvider time)
 {
     /// <summary>Longest label.</summary>
-    public const int MostCharacters = 40;
+    public const int MaxCharacters = 40;
 
     // What long ago mended a link says little of today's cables and drivers.
-    private const int MostTries = 2000;
+    private const int MaxTries = 2000;
 
     /// <summary>Cables and computers that are in use, by label.</summary>
     public async Task<IReadOnlyList<BenchThingRow>> ThingsAsync(CancellationToken cancel) =>
@@ -20,7 +20,7 @@ public sealed class LinkBook(JunctraDb db, TimeProvider time)
 
     /// <summary>The tries of the shop, as the link doctor counts them.</summary>
     public async Task<IReadOnlyList<LinkTry>> HistoryAsync(CancellationToken cancel) =>
-        [.. (await db.LinkTries.AsNoTracking().OrderByDescending(one => one.Id).Take(MostTries).ToListAsync(cancel)).Select(one => new LinkTry(one.Sign, one.Remedy, one.Worked))];
+        [.. (await db.LinkTries.AsNoTracking().OrderByDescending(one => one.Id).Take(MaxTries).ToListAsync(cancel)).Select(one => new LinkTry(one.Sign, one.Remedy, one.Worked))];
 
     /// <summary>The tries for one job, the latest first.</summary>
     public async Task<IReadOnlyList<LinkTryRow>> OfJobAsync(int jobId, CancellationToken cancel) =>
@@ -53,7 +53,7 @@ public sealed class LinkBook(JunctraDb db, TimeProvider time)
         var text = label?.Trim() ?? "";
         if (kind is not (LinkThing.Cable or LinkThing.Computer)) return "Only cables and computers are added here.";
         if (!ShownText.IsFit(text)) return "A label is letters, digits and signs that can be seen, in one line.";
-        if (text.Length is 0 or > MostCharacters) return $"A label is 1 to {MostCharacters} characters.";
+        if (text.Length is 0 or > MaxCharacters) return $"A label is 1 to {MaxCharacters} characters.";
         if (await db.BenchThings.FirstOrDefaultAsync(thing => thing.Kind == kind && thing.Label == text, cancel) is { } known)
         {
             if (known.RetiredAt is null) return $"There is a {kind.ToString().ToLowerInvariant()} {text} already.";

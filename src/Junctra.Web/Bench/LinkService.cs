@@ -15,7 +15,7 @@ namespace Junctra.Web.Bench;
 public sealed record ListLook(IReadOnlyList<ListedPhone>? Listed, ListReading? Reading, string? Problem);
 
 /// <summary>Looks at the computer's list of phones, and orders remedies by the shop's own tries.</summary>
-public sealed class LinkDesk(LinkBook book, ModelCatalogue catalogue, LinkClocks clocks, IOptions<JunctraOptions> options)
+public sealed class LinkService(LinkHistory book, ModelCatalogue catalogue, LinkClocks clocks, IOptions<JunctraOptions> options)
 {
     /// <summary>Looks at the list of the computer at a port.</summary>
     /// <param name="job">The job: its phone is told by serial alone.</param>

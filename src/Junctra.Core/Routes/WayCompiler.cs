@@ -6,11 +6,11 @@ using Junctra.Core.Facts;
 namespace Junctra.Core.Routes;
 
 /// <summary>All ways of a phone: the edges of its track plan.</summary>
-public static class WayBook
+public static class WayCompiler
 {
     private const double WipedSetUp = 0.05;
-    private static readonly WayNeed Allowed = new(FactName.UsbDebugging, ["authorised"]);
-    private static readonly WayNeed Rooted = new(FactName.Root, ["present"]);
+    private static readonly WayNeed Allowed = WayNeed.Of(FactName.UsbDebugging, Debugging.Authorised);
+    private static readonly WayNeed Rooted = WayNeed.Of(FactName.Root, Presence.Present);
 
     // Every route of every job asks for the same ones, and a catalogue never changes.
     private static readonly ConditionalWeakTable<ModelCatalogue, ConcurrentDictionary<(string Model, PhoneMode StartsInto), IReadOnlyList<Way>>> Known = [];
@@ -77,8 +77,8 @@ public static class WayBook
                 Put(startsInto, restart + (startsInto == PhoneMode.BootLoop ? 0.1 : start), needs);
                 break;
             case Target.Recovery:
-                Put(family.Behaviour.RecoveryOpensWith.Mode(), (kind == WayKind.Keys ? 0 : restart) + recovery, [.. needs, new WayNeed(FactName.Recovery, ["stock"], Presumed: true)]);
-                Put(PhoneMode.CustomRecovery, (kind == WayKind.Keys ? 0 : restart) + recovery, [.. needs, new WayNeed(FactName.Recovery, ["custom"])]);
+                Put(family.Behaviour.RecoveryOpensWith.Mode(), (kind == WayKind.Keys ? 0 : restart) + recovery, [.. needs, WayNeed.Of(FactName.Recovery, RecoveryKind.Stock, presumed: true)]);
+                Put(PhoneMode.CustomRecovery, (kind == WayKind.Keys ? 0 : restart) + recovery, [.. needs, WayNeed.Of(FactName.Recovery, RecoveryKind.Custom)]);
                 break;
             case Target.WriteMode:
                 Put(model.WriteMode, restart, needs);

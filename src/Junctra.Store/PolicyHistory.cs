@@ -4,10 +4,10 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Store;
 
 /// <summary>What the shop, and single jobs, have decided on the questions on which practitioners disagree.</summary>
-public sealed class SchoolBook(JunctraDb db, TimeProvider time)
+public sealed class PolicyHistory(JunctraDb db, TimeProvider time)
 {
     /// <summary>Longest reason.</summary>
-    public const int MostCharacters = 400;
+    public const int MaxCharacters = 400;
 
     private MatchPolicy? shop;
 
@@ -33,7 +33,7 @@ public sealed class SchoolBook(JunctraDb db, TimeProvider time)
     /// <param name="job">The job, or null for the shop.</param>
     /// <param name="question">The question.</param>
     /// <param name="choice">The school, or null to go back to what holds without a decision.</param>
-    /// <param name="reason">Why; at most <see cref="MostCharacters"/>.</param>
+    /// <param name="reason">Why; at most <see cref="MaxCharacters"/>.</param>
     /// <param name="by">Who.</param>
     public void Decide(JobRow? job, SchoolQuestion question, SchoolChoice? choice, string reason, string by)
     {

@@ -9,7 +9,7 @@ namespace Junctra.Store;
 /// end a write: the pen waits until the event stands, and nothing goes on before. An event whose fate a broken connection left
 /// open is not written twice.
 /// </summary>
-public sealed class JournalPen(RunJournal journal, int runId, string writer, long lastSeq, TimeProvider time)
+public sealed class JournalWriter(RunJournal journal, int runId, string writer, long lastSeq, TimeProvider time)
 {
     private static readonly TimeSpan AskEvery = TimeSpan.FromMilliseconds(500);
 

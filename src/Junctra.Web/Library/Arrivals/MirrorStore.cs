@@ -23,7 +23,7 @@ public sealed record MirrorOffer(MirrorFileRow File, MirrorRow Mirror, double? S
 public sealed record OfferedFile(string FileName, long? SizeBytes, string? Build, IReadOnlyList<MirrorOffer> Offers, bool IsPublished);
 
 /// <summary>What the mirrors offer, and how fast each is.</summary>
-public sealed class MirrorBook(JunctraDb db, MirrorClient client, TimeProvider time)
+public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider time)
 {
     /// <summary>Reads the indexes of all mirrors that are on and measures each.</summary>
     public async Task ReadAllAsync(CancellationToken cancel)

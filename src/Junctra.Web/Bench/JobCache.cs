@@ -8,7 +8,7 @@ namespace Junctra.Web.Bench;
 /// Keeps what lists show of jobs, each under the state of its record: a job is loaded and judged anew when anything of it changed,
 /// by whatever web process, and not before. A list is never older than the heads it was asked with.
 /// </summary>
-public sealed class JobShelf(ModelCatalogue catalogue)
+public sealed class JobCache(ModelCatalogue catalogue)
 {
     /// <summary>So many jobs are kept at most; then all are let go, and come back as they are asked for.</summary>
     private const int Most = 4000;
