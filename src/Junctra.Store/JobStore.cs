@@ -137,7 +137,7 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
         }
 
         await RunJournal.AppendFirstAsync(db, run, run.BegunAt);
-        Note(run.JobId, run.BegunBy, $"Began: {run.Plan.Title}. All gates held, the ticket number was typed.");
+        Note(run.JobId, run.BegunBy, $"Began: {run.Plan.Title}. All gates held{(run.Plan.Follows is null ? ", the ticket number was typed" : "; it was agreed on before the write")}.");
         await db.SaveChangesAsync(cancel);
         if (own is not null) await own.CommitAsync(cancel);
         return null;

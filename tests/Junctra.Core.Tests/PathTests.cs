@@ -151,4 +151,22 @@ public class PathTests
             (FactName.ChipFamily, "Merak Four"), (FactName.Mode, "download"), (FactName.DeviceStatus, "custom"), (FactName.BatteryPercent, "70"), (FactName.TamperFuse, "tripped"),
         }.Select(one => Sample.Fact(one.Name, one.Value)),
     ]);
+
+    [Fact]
+    public void What_was_agreed_on_for_a_loop_is_a_plan_of_its_own_that_wipes_and_is_begun_only_for_a_phone_that_loops()
+    {
+        var written = Planned.Plan(erase: false);
+        Assert.NotEmpty(written.IfItLoops);
+        var looping = new PathCase(Of("HX204", PhoneMode.BootLoop, (FactName.Serial, "HXA70431")), null, true, Repo.Catalogue);
+        var wipe = WipeOnly.After(written, looping).Plan!;
+        Assert.Equal((written.Key, true, false), (wipe.Follows, wipe.ErasesData, wipe.NeedsLink));
+        Assert.Equal(written.Target, wipe.Target);
+        Assert.NotEqual(written.Key, wipe.Key);
+        Assert.Contains(wipe.Rehearsal.Expectations, expected => expected.Fact == FactName.Reached(PhoneMode.SetupWizard));
+        Assert.All(written.Rehearsal.Expectations, expected => Assert.Contains(expected, wipe.Rehearsal.Expectations));
+        Assert.Equal(FateKind.Lost, wipe.Rehearsal.Fates[0].Kind);
+        Assert.Contains("loops", Assert.Single(WipeOnly.After(written, looping with { Phone = Of("HX204", PhoneMode.System) }).Refusals));
+        Assert.Contains("Nothing was agreed", Assert.Single(WipeOnly.After(Planned.Plan(erase: true), looping).Refusals));
+        Assert.DoesNotContain("\"Follows\"", System.Text.Json.JsonSerializer.Serialize(written));
+    }
 }

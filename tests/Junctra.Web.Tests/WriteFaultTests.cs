@@ -145,4 +145,53 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0606/plan?gates=1", "Path", ("erase", "false"))).Status);
         Assert.Contains("This package erases the data", await GetAsync("/jobs/0606/plan"));
     }
+
+    [Fact]
+    public async Task A_phone_that_loops_after_a_write_that_kept_its_data_is_wiped_by_the_act_that_was_agreed_on()
+    {
+        await Until.TrueAsync(async () => await world.Phones.ModeAsync("B") is "fastboot" or "boot-loop" or "setup-wizard" or "system", "the phone has come to rest");
+        if (await world.Phones.ModeAsync("B") != "fastboot") await world.Phones.DoAsync("B", "hold-menu-keys");
+        var package = await PlanAsync("0607", "B", "cairn-stock-26w10.tar");
+        await PostAsync("/jobs/0607/plan", "Path", ("erase", "false"));
+        Assert.Contains("If it loops afterwards, as agreed", await GetAsync("/jobs/0607/plan"));
+        Assert.Contains("nothing was agreed on", (await PostAsync("/jobs/0607/check", "Fallback")).Text);
+        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0607", package)).Status);
+        await UntilAsync("0607", state => state.Status == RunStatus.Finished, "the write has finished");
+
+        // As long as nobody saw it loop there is nothing to begin.
+        Assert.DoesNotContain("It loops: the agreed wipe", await GetAsync("/jobs/0607/check"));
+        await PostAsync("/jobs/0607/check", "Shows", ("mode", "boot-loop"));
+        Assert.Contains("It loops: the agreed wipe", await GetAsync("/jobs/0607/check"));
+        // Its charge was read before the write, and the phone was never asked since.
+        Assert.Contains("Still closed: Battery", (await PostAsync("/jobs/0607/check", "Fallback")).Text);
+        Assert.Contains("was changed meanwhile", (await PostAsync("/jobs/0607/check", "Fallback", ("planFor", new string('0', 32)), ("gate.battery", "charged"))).Text);
+        Assert.Equal("/jobs/0607/write", await LocationAsync("/jobs/0607/check", "Fallback", ("gate.battery", "charged")));
+        for (var said = 0; said < 12; said++)
+        {
+            await UntilAsync("0607", state => state.Status is RunStatus.Waiting or RunStatus.Finished, "hands are wanted");
+            if (await StateAsync("0607") is not { Status: RunStatus.Waiting } waits) break;
+            var shows = System.Text.RegularExpressions.Regex.Match(await GetAsync("/jobs/0607/write"), "name=\"shows\" value=\"([^\"]+)\"><button class=\"[^\"]*\" name=\"done\" value=\"true\"").Groups[1].Value;
+            Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0607/write", "Said", ("step", waits.Step!.Number.ToString()), ("shows", shows), ("done", "true"))).Status);
+        }
+
+        Assert.Equal(RunStatus.Finished, (await StateAsync("0607"))!.Status);
+        var check = await GetAsync("/jobs/0607/check");
+        Assert.Contains("wiped, so it starts with its set-up", check);
+        // What the write before was to bring is still to be read.
+        Assert.Contains("HX204/15.26w10-7.r3", check);
+        await PostAsync("/jobs/0607/check", "Shows", ("mode", "setup-wizard"));
+        await Until.TrueAsync(async () => await world.Phones.ModeAsync("B") is "boot-loop" or "setup-wizard" or "system", "the phone has started");
+        await world.Phones.DoAsync("B", "hold-menu-keys");
+        await PostAsync("/jobs/0607/check", "Read");
+        Assert.Contains("All as intended", await GetAsync("/jobs/0607/check"));
+        var sheet = await GetAsync("/jobs/0607/hand-back");
+        Assert.Contains("Factory set, data kept.", sheet);
+        Assert.Contains("Agreed wipe after a loop.", sheet);
+        Assert.Contains("Photos, apps, messages: lost", sheet);
+        await using var db = world.Database.CreateDbContext();
+        Assert.Contains(await db.Audit.ToListAsync(), line => line.Act.StartsWith("Began: Agreed wipe after a loop. All gates held; it was agreed on before the write", StringComparison.Ordinal));
+    }
+
+    private async Task<string?> LocationAsync(string page, string handler, params (string, string)[] fields) =>
+        (await WebWorld.PostAsync(client, page, handler, fields)).Headers.Location?.ToString();
 }

@@ -87,6 +87,8 @@ public static class JobLine
             case RunStatus.Waiting: return new JobStanding(Station.Write, "Hands are wanted");
             case RunStatus.Failed: return new JobStanding(Station.Write, "The write ended early: look at it");
             case RunStatus.Stopped: return new JobStanding(Station.Write, "The write was stopped: go on from there");
+            case RunStatus.Finished when job.Phone.Of(FactName.Mode).Is(PhoneMode.BootLoop):
+                return new JobStanding(Station.Check, "It loops: go on from there");
             case RunStatus.Finished:
                 return Checker.IsPassed(job.Checks) && job.Checks.Count > 0
                     ? new JobStanding(Station.HandBack, "Hand the phone back")

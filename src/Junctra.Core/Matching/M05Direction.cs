@@ -56,7 +56,7 @@ public sealed class M05Direction : IMatchRule
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
-        if (c.Package.Kind == PackageKind.BackupSet) return OwnBackup.With();
+        if (c.Package.Kind.Traits().IsOfOnePhone) return OwnBackup.With();
         var (build, os, patch) = (c.Phone[FactName.Build], c.Phone[FactName.OsVersion], c.Phone[FactName.SecurityPatch]);
         var byBuild = Worst(build, value => OfBuild(c, value));
         var byOs = Worst(os, value => Compare(c.Package.Says(FactName.OsVersion), value));

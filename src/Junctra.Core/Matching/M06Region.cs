@@ -44,7 +44,7 @@ public sealed class M06Region : IMatchRule
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
-        if (c.Package.Kind == PackageKind.BackupSet) return OwnBackup.With();
+        if (c.Package.Kind.Traits().IsOfOnePhone) return OwnBackup.With();
         var regions = c.Package.Says(FactName.Region);
         var groups = c.Package.Says(FactName.RegionGroup);
         var makers = c.Package.Says(FactName.ModelCode).Select(code => c.Catalogue.MakerOf(code)).ToList();
@@ -86,7 +86,7 @@ public sealed class M06Region : IMatchRule
     private static Judgement Beyond(MatchCase c, string theirs, string ours, bool isGroup, bool isOneLetter)
     {
         var isAllowed = c.Policy.Region == RegionSchool.Any || (c.Policy.Region == RegionSchool.Group && isGroup);
-        if (isAllowed) return (c.Package.Kind == PackageKind.SingleBundle ? OtherSingle : Other).With(theirs, ours);
+        if (isAllowed) return (c.Package.Kind.Traits() is { IsBundle: true, HasRegionPacks: false } ? OtherSingle : Other).With(theirs, ours);
         return (isOneLetter ? NotByShopOneLetter : NotByShop).With(theirs, ours, c.Policy.Region.Label());
     }
 }

@@ -36,7 +36,7 @@ public sealed class M08Provenance : IMatchRule
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
-        if (c.Package.Kind == PackageKind.BackupSet) return Backup.With();
+        if (c.Package.Kind.Traits().IsOfOnePhone) return Backup.With();
         var school = Schools.Find("origin")!.Of(c.Policy).Label;
         if (c.Package.Provenance is Provenance.Unknown or Provenance.PreRelease && c.Around?.OtherOf(c.Package) is { } other)
         {

@@ -38,13 +38,13 @@ public sealed class M12Lock : IMatchRule
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
-        if (c.Package.Kind == PackageKind.CardUpdate)
+        if (c.Package.Kind.Traits().IsOnCard)
         {
             return c.Package.Provenance == Provenance.Official ? Card.With()
                 : Judging.Each(c.Phone.Of(FactName.LockState), () => Unknown.With(c.HowToRead(FactName.LockState)), state => (state == LockState.Unlocked ? CardOpen : CardLocked).With());
         }
 
-        var isBackup = c.Package.Kind == PackageKind.BackupSet;
+        var isBackup = c.Package.Kind.Traits().IsOfOnePhone;
         var models = c.Phone[FactName.ModelCode].Values.Select(c.Catalogue.Model).ToList();
         var isDownload = !isBackup && models.Count > 0 && models.All(model => model is { WriteMode: PhoneMode.Download });
         if (isDownload && c.Package.Provenance == Provenance.Official) return Signed.With();

@@ -44,7 +44,7 @@ public sealed class M13KeepRoot : IMatchRule
         var foreign = origin.Changed.Where(partition => c.Package.Image(partition)?.Role is not (Catalogue.PartitionRole.Boot or Catalogue.PartitionRole.Verification)).ToList();
         if (foreign.Count > 0) return OtherImages.With(string.Join(", ", foreign), origin.Original.FileName);
         if (!Fits(origin, c)) return NotWhole.With(origin.Original.FileName);
-        if (origin.Original.Kind == PackageKind.FourPartBundle && origin.Original.Parts.All(part => part.Kind != PartKind.KeepDataPack)) return NoKeepPack.With(origin.Original.FileName);
+        if (origin.Original.Kind.Traits().HasRegionPacks && origin.Original.Parts.All(part => part.Kind != PartKind.KeepDataPack)) return NoKeepPack.With(origin.Original.FileName);
         return Judging.Each(c.Phone[FactName.RootManager], () => UnknownManager.With(version, c.HowToRead(FactName.RootManager)),
             ours => VersionOrder.Compare(ours, version) == 0 ? Derived.With(origin.Original.FileName, version) : OtherVersion.With(version, ours));
     }

@@ -76,10 +76,5 @@ public sealed class M14Reachable : IMatchRule
     private static string Minutes(double minutes) => minutes < 1 ? "1" : Math.Round(minutes).ToString(System.Globalization.CultureInfo.InvariantCulture);
 
     /// <summary>The mode in which a kind of package is written on a model.</summary>
-    public static PhoneMode ModeOf(Package package, PhoneModel model) => package.Kind switch
-    {
-        PackageKind.CardUpdate => PhoneMode.StockRecovery,
-        PackageKind.BackupSet => PhoneMode.CustomRecovery,
-        _ => model.WriteMode,
-    };
+    public static PhoneMode ModeOf(Package package, PhoneModel model) => package.Kind.Traits().ModeFor(model);
 }

@@ -32,7 +32,7 @@ public sealed class M17Backup : IMatchRule
     public Judgement Judge(MatchCase c)
     {
         // What does not say of which phone it was taken is no backup set by its kind.
-        if (c.Package.Kind != PackageKind.BackupSet || c.Package.Backup is not { } backup) return None.With();
+        if (!c.Package.Kind.Traits().IsOfOnePhone || c.Package.Backup is not { } backup) return None.With();
         var own = Judging.Each(c.Phone[FactName.Serial], () => Unknown.With(backup.Serial, c.HowToRead(FactName.Serial)),
             serial => serial.Equals(backup.Serial, StringComparison.OrdinalIgnoreCase) ? Own.With(backup.TakenOn ?? "a day that it does not say") : Stranger.With(backup.Serial, serial));
         if (own.Verdict == Verdict.Stop) return own;

@@ -48,7 +48,7 @@ public sealed class M18Card : IMatchRule
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
-        if (c.Package.Kind != PackageKind.CardUpdate) return None.With();
+        if (!c.Package.Kind.Traits().IsOnCard) return None.With();
         if (c.Phone[FactName.ModelCode].Values.ToList() is var codes && codes.Count == 0) return UnknownModel.With(c.HowToRead(FactName.ModelCode));
         if (codes.FirstOrDefault(code => c.Catalogue.Model(code)?.CardUpdate is null) is { } silent) return UnknownName.With(silent);
         var name = c.Model!.CardUpdate!.FileName;

@@ -186,13 +186,8 @@ public static class NearMisses
         if (name == FactName.RootManager) return package.PatchedWith is { } version ? [version] : [];
         // Where a start ended once says where the next one may, and opens no package.
         if (name.IsReached) return name.ReachedMode is PhoneMode.System or PhoneMode.BootLoop or PhoneMode.StuckAtLogo ? [] : [FactName.Reached(name.ReachedMode).Write(true)];
-        if (name == FactName.Recovery) return package.Kind switch
-        {
-            PackageKind.BackupSet => [FactName.Recovery.Write(RecoveryKind.Custom)],
-            PackageKind.CardUpdate => [FactName.Recovery.Write(RecoveryKind.Stock)],
-            _ => [],
-        };
-        if (IsByHand(name)) return package.Kind == PackageKind.CardUpdate ? ByHand(name, phone, package, catalogue) : [];
+        if (name == FactName.Recovery) return package.Kind.Traits().Recovery is { } recovery ? [FactName.Recovery.Write(recovery)] : [];
+        if (IsByHand(name)) return package.Kind.Traits().IsOnCard ? ByHand(name, phone, package, catalogue) : [];
         return name == FactName.ModelCode || name == FactName.Region || name == FactName.RegionGroup || name == FactName.StorageSize || name == FactName.OsVersion || name == FactName.SecurityPatch
             || name == FactName.RadioBuild ? package.Says(name) : [];
     }

@@ -28,10 +28,10 @@ public sealed class Surroundings(IReadOnlyList<Package> library, ModelCatalogue 
     /// </summary>
     public (Package Package, IReadOnlyList<string> Images)? OtherOf(Package package)
     {
-        if (package.Build is null || package.Kind == PackageKind.BackupSet) return null;
+        if (package.Build is null || package.Kind.Traits().IsOfOnePhone) return null;
         if (others.TryGetValue(package.Id, out var known)) return known;
         (Package, IReadOnlyList<string>)? found = null;
-        byBuild ??= library.Where(other => other.Build is not null && other.Kind != PackageKind.BackupSet && other.Marks.Patched is null).ToLookup(other => other.Build!.Build, StringComparer.OrdinalIgnoreCase);
+        byBuild ??= library.Where(other => other.Build is not null && !other.Kind.Traits().IsOfOnePhone && other.Marks.Patched is null).ToLookup(other => other.Build!.Build, StringComparer.OrdinalIgnoreCase);
         foreach (var other in byBuild[package.Build.Build].Where(other => other.Id != package.Id && !other.IsDamaged).OrderByDescending(other => other.Contents.IsProven).ThenBy(other => other.Id, StringComparer.Ordinal))
         {
             if (PackageComparison.DifferingPartitions(package, other) is { Count: > 0 } images)
@@ -49,11 +49,9 @@ public sealed class Surroundings(IReadOnlyList<Package> library, ModelCatalogue 
     {
         if (package.Build is not { } build) return null;
         var grammar = catalogue.Makers.FirstOrDefault(maker => maker.Name == build.Maker)?.Grammar;
-        return library.Where(other => other.Build is not null && !other.IsDamaged && (other.Kind == package.Kind || IsWhole(other.Kind)) && SharesRegion(package, other) && grammar?.Compare(other.Build, build) > 0)
+        return library.Where(other => other.Build is not null && !other.IsDamaged && (other.Kind == package.Kind || other.Kind.Traits().IsFull) && SharesRegion(package, other) && grammar?.Compare(other.Build, build) > 0)
             .OrderBy(other => other.Id, StringComparer.Ordinal).Aggregate((Package?)null, (best, other) => best is null || grammar!.Compare(other.Build!, best.Build!) > 0 ? other : best);
     }
-
-    private static bool IsWhole(PackageKind kind) => kind is PackageKind.FactorySet or PackageKind.SingleBundle or PackageKind.FourPartBundle or PackageKind.CardUpdate;
 
     private static bool SharesRegion(Package a, Package b)
     {

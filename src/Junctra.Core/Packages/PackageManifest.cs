@@ -1,3 +1,4 @@
+using Junctra.Core.Catalogue;
 namespace Junctra.Core.Packages;
 
 /// <summary>What a package is, for other programs and other shops: written as JSON, described in <c>docs/formats.md</c>.</summary>

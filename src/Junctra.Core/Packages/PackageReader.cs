@@ -57,7 +57,7 @@ public static class PackageReader
         foreach (var line in digests.WithoutMember.Take(MaxLost))
             findings.Add(Fatal($"The checksum list names {line.FileName}, which is not in the archive."));
 
-        var kind = PackageKinds.Of(contents, images, parts, models);
+        var kind = KindDetection.Of(contents, images, parts, models);
         if (kind == PackageKind.Unknown)
             findings.Add(Note("No requirement lines and images together: this is no package of a kind that is known."));
         if (kind == PackageKind.SingleImage && boards.Count == 0) findings.Add(Note("The file is a single image: nothing in it says which phone it is for."));

@@ -2,39 +2,9 @@ using Junctra.Core.Catalogue;
 
 namespace Junctra.Core.Packages;
 
-/// <summary>What becomes of the user data when a package is written.</summary>
-public enum DataFate
-{
-    /// <summary>Nothing known.</summary>
-    Unknown,
-    /// <summary>Nothing in the package is for user data.</summary>
-    Kept,
-    /// <summary>Usually kept, and not promised.</summary>
-    NotPromised,
-    /// <summary>Kept or erased as the person chooses.</summary>
-    Choice,
-    /// <summary>Replaced by what the package holds.</summary>
-    Replaced,
-    /// <summary>Erased.</summary>
-    Erased,
-}
-
 /// <summary>What a person wants to know of a package at the first look, in words.</summary>
 public static class PackageWords
 {
-    /// <summary>A kind of package, in words.</summary>
-    public static string Label(this PackageKind kind) => kind switch
-    {
-        PackageKind.FactorySet => "factory set",
-        PackageKind.SingleBundle => "single bundle",
-        PackageKind.FourPartBundle => "four-part bundle",
-        PackageKind.CardUpdate => "card update",
-        PackageKind.BackupSet => "backup set",
-        PackageKind.SingleImage => "single image",
-        PackageKind.BundlePart => "part of a bundle",
-        _ => "kind not known",
-    };
-
     /// <summary>What it is, with what sets it apart from others of its kind: <c>card update, incremental</c>.</summary>
     public static string KindWords(this Package package) => package.Kind switch
     {
@@ -51,26 +21,17 @@ public static class PackageWords
     {
         var parts = package.Parts;
         bool Has(PartKind kind) => parts.Any(part => part.Kind == kind);
-        var bringsUserData = package.Images.Any(image => image.Role == Catalogue.PartitionRole.UserData && !parts.Any(part => part.Kind == PartKind.CleanPack && part.Images.Contains(image)));
-        if (package.Kind == PackageKind.BackupSet)
-            return (DataFate.Replaced, $"Replaces the data by those of {package.Backup?.TakenOn ?? "the day it was taken"}. Only for the phone it was taken from.");
-        if (package.Layout is not null && package.Kind is PackageKind.SingleBundle or PackageKind.FourPartBundle)
-            return (DataFate.Choice, "Its layout erases everything when it is written; without the layout it is as of the same bundle alone.");
+        var bringsUserData = package.Images.Any(image => image.Role == PartitionRole.UserData && !parts.Any(part => part.Kind == PartKind.CleanPack && part.Images.Contains(image)));
+        var traits = package.Kind.Traits();
+        if (traits.IsOfOnePhone) return (DataFate.Replaced, $"Replaces the data by those of {package.Backup?.TakenOn ?? "the day it was taken"}. Only for the phone it was taken from.");
+        if (package.Layout is not null && traits.IsBundle) return (DataFate.Choice, "Its layout erases everything when it is written; without the layout it is as of the same bundle alone.");
         if (bringsUserData) return (DataFate.Replaced, "Replaces the data: it brings an image for user data.");
-        return package.Kind switch
-        {
-            PackageKind.FourPartBundle when Has(PartKind.CleanPack) && Has(PartKind.KeepDataPack) => (DataFate.Choice, "The region pack decides: the keep-data pack leaves the data, the clean pack erases them."),
-            PackageKind.FourPartBundle when Has(PartKind.CleanPack) => (DataFate.Erased, "Erases the data: its only region pack is the clean one."),
-            PackageKind.FourPartBundle => (DataFate.Kept, "Keeps the data: its only region pack is the keep-data one."),
-            PackageKind.BundlePart when Has(PartKind.CleanPack) => (DataFate.Erased, "Erases the data: it is the clean region pack."),
-            PackageKind.BundlePart => (DataFate.NotPromised, "Nothing in it is for user data; the region pack written with it decides."),
-            PackageKind.SingleBundle => (DataFate.NotPromised, "Usually keeps the data, and nobody promises it: a single bundle has no clean pack."),
-            PackageKind.FactorySet when package.Line("erase") is not null => (DataFate.Choice, "Its maker erases the data with it; written without the erase, the data stay."),
-            PackageKind.FactorySet => (DataFate.Kept, "Nothing in it is for user data. Erasing them is a step of its own."),
-            PackageKind.CardUpdate => (DataFate.Kept, "Keeps the data: a card update leaves them."),
-            PackageKind.SingleImage => (DataFate.Kept, "Leaves the data untouched."),
-            _ => (DataFate.Unknown, "What it would do to the data is not known."),
-        };
+        if (traits.HasRegionPacks && Has(PartKind.CleanPack) && Has(PartKind.KeepDataPack))
+            return (DataFate.Choice, "The region pack decides: the keep-data pack leaves the data, the clean pack erases them.");
+        if (Has(PartKind.CleanPack)) return (DataFate.Erased, traits.HasRegionPacks ? "Erases the data: its only region pack is the clean one." : "Erases the data: it is the clean region pack.");
+        if (package.Line("erase") is not null && traits is { IsFull: true, IsBundle: false, Recovery: null })
+            return (DataFate.Choice, "Its maker erases the data with it; written without the erase, the data stay.");
+        return (traits.Data, traits.DataWords);
     }
 
     /// <summary>Whether the package is whole, in one sentence.</summary>

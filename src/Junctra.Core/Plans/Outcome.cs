@@ -22,7 +22,7 @@ internal static class Outcome
         [
             gone
                 ? new Fate("Photos, apps, messages", FateKind.Lost, "lost", $"{Named(erasing)} erases the user data.")
-                : new Fate("Photos, apps, messages", FateKind.Unknown, "kept if it starts", loops && @case.Phone[FactName.DeviceStatus].Values.Contains("custom")
+                : new Fate("Photos, apps, messages", FateKind.Unknown, "kept if it starts", loops && @case.Phone.Of(FactName.DeviceStatus).MayBe(DeviceStatus.Custom)
                     ? "Nothing that is written holds them, but a phone that comes from a custom system is likely to loop until it is wiped."
                     : "Nothing that is written holds them. Keeping data is never guaranteed: a loop after the write may force a wipe."),
             gone

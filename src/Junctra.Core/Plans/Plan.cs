@@ -102,6 +102,10 @@ public sealed record Plan(
 
     private static readonly JsonSerializerOptions Canonical = new(JsonSerializerDefaults.Web) { IgnoreReadOnlyProperties = true, Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) } };
 
+    /// <summary>Key of the plan whose agreed fallback this one is; null for a plan of its own. Answers to the gates of that plan are answers here.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Follows { get; init; }
+
     /// <summary>Name of path and package for people.</summary>
     public string Title => Packages.Count == 0 ? Choice.Title : $"{Packages[0].Title}, {char.ToLowerInvariant(Choice.Title[0])}{Choice.Title[1..]}";
 

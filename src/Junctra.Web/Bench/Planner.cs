@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
@@ -65,8 +66,50 @@ public sealed class Planner(
         Consents.WithAnswers([.. job.Row.Answers.Where(answer => IsFor(answer, plan)).Select(answer => answer.ToAnswer())],
             job.Row.Consents.Where(consent => consent.WithdrawnAt is null).Select(consent => new GivenConsent(consent.ConsentId, consent.At, consent.RecordedBy))), catalogue.Figures));
 
-    /// <summary>Whether an answer was given for a plan.</summary>
-    public static bool IsFor(GateAnswerRow answer, Plan plan) => answer.PlanKey == plan.Key;
+    /// <summary>
+    /// The fallback that a job's last plan holds ready, with its gates, for a phone that loops after a finished write; null where it does not loop or nothing is ready.
+    /// </summary>
+    public async Task<PlannedJob?> FallbackAsync(JobView job, CancellationToken cancel) =>
+        job.LastRun is { Status: RunStatus.Finished, Plan: { IfItLoops.Count: > 0 } written } && PhoneModes.Parse(job.Phone[FactName.Mode].Value) is PhoneMode.BootLoop or PhoneMode.StuckAtLogo
+            ? await JudgeAsync(job, null, null, WipeOnly.After(written, new PathCase(job.Phone, null, true, catalogue)), cancel)
+            : null;
+
+    /// <summary>Whether an answer was given for a plan: for itself, or for the plan whose agreed fallback it is.</summary>
+    public static bool IsFor(GateAnswerRow answer, Plan plan) => answer.PlanKey is { } key && (key == plan.Key || key == plan.Follows);
+
+    /// <summary>Stores answers to gates of a plan. An answer that was taken back is removed; the audit keeps both.</summary>
+    /// <param name="job">The job.</param>
+    /// <param name="plan">The plan.</param>
+    /// <param name="gates">The gates that were asked.</param>
+    /// <param name="chosen">By a gate's id, the option that was chosen; null or empty where none was.</param>
+    /// <param name="who">Who answered.</param>
+    /// <param name="cancel">Cancels it.</param>
+    public async Task AnswerAsync(JobView job, Plan plan, IEnumerable<Gate> gates, Func<string, string?> chosen, string who, CancellationToken cancel)
+    {
+        foreach (var gate in gates.Where(gate => gate.Options.Count > 0))
+        {
+            var id = gate.Id.Value;
+            var option = gate.Options.FirstOrDefault(option => option.Id == chosen(id));
+            if (option?.Id == gate.Answered) continue;
+            var given = job.Row.Answers.Where(answer => IsFor(answer, plan) && answer.GateId == id).ToList();
+            db.Answers.RemoveRange(given);
+            if (option is null)
+            {
+                // What was agreed to at intake is taken back there.
+                if (given.Count > 0) store.Note(job.Row.Id, who, $"{gate.Title}: answer taken back.");
+                continue;
+            }
+
+            db.Answers.Add(new GateAnswerRow
+            {
+                JobId = job.Row.Id, PlanKey = plan.Key, PackageId = plan.Package?.Id, ErasesData = plan.ErasesData, GateId = id, OptionId = option.Id,
+                Text = option.Text, At = time.GetUtcNow(), By = who,
+            });
+            store.Note(job.Row.Id, who, $"{gate.Title}: {option.Text}");
+        }
+
+        await db.SaveChangesAsync(cancel);
+    }
 
     /// <summary>
     /// Begins a write. Everything is judged again in the transaction that begins it, against the row that it locks: whatever somebody changed between the page and the
@@ -85,7 +128,7 @@ public sealed class Planner(
         db.ChangeTracker.Clear();
         if (await jobs.FindAsync(job.Row.Ticket, cancel) is not { } fresh) return "This job is no longer there. Nothing was written.";
         if (fresh.WhyFrozen is { } frozen) return $"Nothing was written. {frozen}";
-        var planned = await PlanAsync(fresh, cancel);
+        var planned = seen.Follows is null ? await PlanAsync(fresh, cancel) : await FallbackAsync(fresh, cancel) ?? PlannedJob.None;
         if (planned.Report is { MayBeChosen: false } report) return $"Nothing was written. The package may not be written any more: {report.Headline}";
         if (planned.Plan is not { } plan) return $"Nothing was written. There is no plan any more: {string.Join(" ", planned.Refusals)}";
         if (plan.Key != seen.Key) return "The plan of this job was changed meanwhile. Nothing was written: look at it again.";

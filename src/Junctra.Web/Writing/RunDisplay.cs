@@ -1,6 +1,5 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
-using Junctra.Core.Packages;
 using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;

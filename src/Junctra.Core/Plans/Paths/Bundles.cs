@@ -46,7 +46,7 @@ internal static class Bundle
     private static readonly PartitionRole[] Order =
         [PartitionRole.BootChain, PartitionRole.Verification, PartitionRole.Boot, PartitionRole.Recovery, PartitionRole.System, PartitionRole.Overlay, PartitionRole.Radio, PartitionRole.Other, PartitionRole.RegionPack, PartitionRole.UserData];
 
-    public static bool Suits(PathCase @case) => @case.Package?.Kind is PackageKind.FourPartBundle or PackageKind.SingleBundle;
+    public static bool Suits(PathCase @case) => @case.Package?.Kind.Traits().IsBundle == true;
 
     public static PlanOutcome Compile(PathCase @case, IPath path, PartKind pack)
     {
@@ -56,8 +56,8 @@ internal static class Bundle
         var target = draft.TargetFromLink(PhoneMode.Download);
         if (@case.NeedsCleanWrite && !@case.ErasesData) draft.Refuse($"{package.Title} can only be written with the user data erased. Choose that, or another package.");
         var chosen = package.Parts.FirstOrDefault(part => part.Kind == pack);
-        if (package.Kind == PackageKind.FourPartBundle && chosen is null) draft.Refuse($"The bundle has no {(pack == PartKind.CleanPack ? "clean" : "keep-data")} pack.");
-        if (package.Kind == PackageKind.SingleBundle && @case.ErasesData) draft.Refuse("A single bundle brings no clean pack. Write it with the data kept, and wipe afterwards.");
+        if (package.Kind.Traits().HasRegionPacks && chosen is null) draft.Refuse($"The bundle has no {(pack == PartKind.CleanPack ? "clean" : "keep-data")} pack.");
+        if (!package.Kind.Traits().HasRegionPacks && @case.ErasesData) draft.Refuse("A single bundle brings no clean pack. Write it with the data kept, and wipe afterwards.");
         if (model is null || draft.Refusals.Count > 0) return draft.Finish(null!, null, null);
 
         var images = package.Parts.Where(part => part == chosen || part.Kind is not (PartKind.KeepDataPack or PartKind.CleanPack or PartKind.UserData or PartKind.Layout))
@@ -76,7 +76,7 @@ internal static class Bundle
         if (!@case.ErasesData)
         {
             draft.Add(new AwaitStage(OwnWork.OptimisingApps, UsualApps));
-            WipeOnly.AddWipe(draft, @case, model, PhoneMode.BootLoop, draft.AddIfItLoops);
+            WipeOnly.AddIfItLoops(draft, @case, model);
         }
 
         draft.Add(new CheckResult());

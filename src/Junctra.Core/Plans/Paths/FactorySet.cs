@@ -52,6 +52,7 @@ public sealed class FactorySet : IPath
         draft.Add(new RestartInto(false));
         draft.Add(new AwaitStage(OwnWork.FirstBoot));
         draft.Add(new CheckResult());
+        if (!erase) WipeOnly.AddIfItLoops(draft, @case, model);
         return draft.Finish(new PathChoice(Letter, erase ? "Factory set, data erased" : "Factory set, data kept", erase), target, package);
 
         bool Write(PartitionRole role)

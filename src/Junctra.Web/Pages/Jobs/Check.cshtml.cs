@@ -14,7 +14,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>As intended or not, by reading.</summary>
-public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visits, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
+public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visits, Planner planner, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
 {
     private static readonly PhoneMode[] Shown = [PhoneMode.SetupWizard, PhoneMode.System, PhoneMode.BootLoop];
 
@@ -23,6 +23,9 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
     public bool IsPassed => Checker.IsPassed(Job.Checks);
 
     public PhoneMode? ModeNow => PhoneModes.Parse(Job.Phone[FactName.Mode].Value);
+
+    /// <summary>What was agreed on for a phone that loops, where it does; null where there is nothing to begin.</summary>
+    public PlannedJob? Fallback { get; private set; }
 
     public double StuckMinutes => catalogue.Figures.FirstBootStuckMinutes;
 
@@ -37,6 +40,8 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
 
     /// <summary>Why there is nothing to note here yet: what a first boot shows is of the write that came before it.</summary>
     private string? WhyNotYet => Job.LastRun is not { Status: RunStatus.Finished } ? "Nothing was written to the end yet, so there is no first boot to note. What the phone shows now belongs under Route." : null;
+
+    protected override async Task PrepareAsync(CancellationToken cancel) => Fallback = await planner.FallbackAsync(Job, cancel);
 
     /// <summary>The row of a claim, so that a wrong reading can be withdrawn where it stands in the way.</summary>
     public FactRow? RowOf(Fact claim) => Job.Row.Facts.LastOrDefault(row => row.Counts && row.Name == claim.Name.Value && row.Value == claim.Value && row.Source == claim.Source && row.At == claim.At);
@@ -74,6 +79,19 @@ public sealed class CheckModel(JobLoader jobs, JobStore store, PhoneVisits visit
         await store.AddFactsAsync(Job.Row, RouteService.FactsOf(shown, time.GetUtcNow(), Who), cancel);
         Done = $"Noted: {shown.Label()}.";
         return To(Station.Check);
+    }
+
+    /// <summary>Begins the fallback that was agreed on before the write: one act. What its gates ask anew is answered in the same form.</summary>
+    public async Task<IActionResult> OnPostFallbackAsync(string? planFor, CancellationToken cancel)
+    {
+        if (WhyFrozen is { } frozen) return Refused(frozen);
+        if (Fallback?.Plan is not { } plan) return Refused(Fallback is { Refusals: [var why, ..] } ? why : "The phone does not loop, or nothing was agreed on for that. Nothing was begun.");
+        if (planFor != plan.Key) return Refused("What is to be done was changed meanwhile. Nothing was begun: look at it again.");
+        var form = await Request.ReadFormAsync(cancel);
+        await planner.AnswerAsync(Job, plan, Fallback.Gates.Where(gate => !gate.Holds), gate => form["gate." + gate], Who, cancel);
+        if (await planner.BeginAsync(Job, plan, Who, cancel) is not { } refusal) return To(Station.Write);
+        await ReloadAsync(cancel);
+        return Refused(refusal);
     }
 
     public async Task<IActionResult> OnPostWithdrawAsync(int factId, CancellationToken cancel)

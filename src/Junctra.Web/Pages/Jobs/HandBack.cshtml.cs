@@ -13,6 +13,11 @@ using Microsoft.Extensions.Options;
 
 namespace Junctra.Web.Pages.Jobs;
 
+/// <summary>A run that was carried out to its end.</summary>
+/// <param name="Run">The run.</param>
+/// <param name="Accepted">Partitions whose image the phone accepted.</param>
+public sealed record DoneRun(RunRow Run, IReadOnlyList<string> Accepted);
+
 /// <summary>The sheet that goes over the counter with the phone.</summary>
 public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, RunJournal journal, ModelCatalogue catalogue, IOptions<JunctraOptions> options, TimeProvider time) : JobPage(jobs)
 {
@@ -28,10 +33,14 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
     /// <summary>The fault class that was taken as the finding, or null.</summary>
     public FaultClass? Finding => catalogue.Triage.Class(Job.Row.FaultClassId);
 
-    /// <summary>The run that finished last, or null.</summary>
-    public RunRow? Written { get; private set; }
+    /// <summary>The runs that were carried out to their end, in order: a write, and the wipe that followed it, are two.</summary>
+    public IReadOnlyList<DoneRun> Carried { get; private set; } = [];
 
-    public IReadOnlyList<string> Accepted { get; private set; } = [];
+    /// <summary>The run that finished last, or null.</summary>
+    public RunRow? Written => Carried.Count > 0 ? Carried[^1].Run : null;
+
+    /// <summary>What the runs together changed for ever or lost, each thing once.</summary>
+    public IEnumerable<Fate> Lost => Carried.SelectMany(done => done.Run.Plan.Rehearsal.Fates).Where(fate => fate.Kind is FateKind.Lost or FateKind.OneWay).DistinctBy(fate => fate.Thing);
 
     /// <summary>What was read before the write; afterwards it could not be proved any more.</summary>
     public IReadOnlyList<Fact> Before { get; private set; } = [];
@@ -71,14 +80,18 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
         foreach (var run in Job.Row.Runs) WasTouched |= RunState.Of(run.Plan, await journal.ReadAsync(run.Id, cancel: cancel)).HasTouchedPhone;
-        Written = Job.Row.Runs.LastOrDefault(run => run.Status == RunStatus.Finished);
-        var until = Written?.BegunAt ?? DateTimeOffset.MaxValue;
+        var carried = new List<DoneRun>();
+        foreach (var run in Job.Row.Runs.Where(run => run.Status == RunStatus.Finished))
+        {
+            var state = RunState.Of(run.Plan, await journal.ReadAsync(run.Id, cancel: cancel));
+            carried.Add(new DoneRun(run, [.. run.Plan.Steps.SelectMany(step => step.Act.Touches).Select(touch => touch.Partition).Where(state.Accepted.ContainsKey)]));
+        }
+
+        Carried = carried;
+        var until = Carried.Count > 0 ? Carried[0].Run.BegunAt : DateTimeOffset.MaxValue;
         var before = new Phone(Job.Row.Facts.Where(f => f.WithdrawnAt is null && f.At < until).Select(f => f.ToFact()));
         Before = [.. FoundNames.Select(name => before[name].Best).OfType<Fact>()];
-        if (Written is null) return;
-        var state = RunState.Of(Written.Plan, await journal.ReadAsync(Written.Id, cancel: cancel));
-        Accepted = [.. Written.Plan.Steps.SelectMany(step => step.Act.Touches).Select(touch => touch.Partition).Where(state.Accepted.ContainsKey)];
-        Agreed = [.. Job.Row.Answers.Where(a => IsFor(a, Written) && a.GateId is not ("program" or "cable"))];
+        Agreed = [.. Job.Row.Answers.Where(a => Carried.Any(done => IsFor(a, done.Run)) && a.GateId is not ("program" or "cable"))];
     }
 
     /// <summary>Whether an answer was given for a run's plan; plans of before they had keys were told apart by package and data.</summary>

@@ -2,7 +2,6 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
-using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 using Junctra.Store;
 using Junctra.Web.Bench;

@@ -10,7 +10,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The plan, its gates, and the one deliberate act that makes bytes flow.</summary>
-public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Planner planner, TimeProvider time) : JobPage(jobs)
+public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Planner planner) : JobPage(jobs)
 {
     private const double StripWidth = 960;
 
@@ -114,34 +114,10 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Plan
         if (Plan is null) return "There is no plan to answer for.";
         if (planFor != PlanKey) return "The plan of this job was changed meanwhile. Nothing was written and no answer kept: look at it again.";
         var form = await Request.ReadFormAsync(cancel);
-        foreach (var gate in Gates.Where(gate => gate.Options.Count > 0))
-        {
-            var id = gate.Id.Value;
-            var chosen = gate.Options.FirstOrDefault(option => option.Id == form["gate." + id]);
-            if (chosen?.Id == gate.Answered) continue;
-            db.Answers.RemoveRange(Job.Row.Answers.Where(answer => IsForThisPlan(answer) && answer.GateId == id));
-            if (chosen is null)
-            {
-                // What was agreed to at intake is taken back there.
-                if (!Job.Row.Answers.Any(answer => IsForThisPlan(answer) && answer.GateId == id)) continue;
-                store.Note(Job.Row.Id, Who, $"{gate.Title}: answer taken back.");
-                continue;
-            }
-
-            db.Answers.Add(new GateAnswerRow
-            {
-                JobId = Job.Row.Id, PlanKey = Plan.Key, PackageId = Plan.Package?.Id, ErasesData = Plan.ErasesData, GateId = id, OptionId = chosen.Id,
-                Text = chosen.Text, At = time.GetUtcNow(), By = Who,
-            });
-            store.Note(Job.Row.Id, Who, $"{gate.Title}: {chosen.Text}");
-        }
-
-        await db.SaveChangesAsync(cancel);
+        await planner.AnswerAsync(Job, Plan, Gates, gate => form["gate." + gate], Who, cancel);
         await EvaluateAsync(cancel);
         return null;
     }
 
     private async Task EvaluateAsync(CancellationToken cancel) => Gates = await planner.GatesAsync(Job, Package, Report, Plan!, cancel);
-
-    private bool IsForThisPlan(GateAnswerRow answer) => Planner.IsFor(answer, Plan!);
 }

@@ -4,7 +4,7 @@ using Junctra.Core.Facts;
 namespace Junctra.Core.Packages;
 
 /// <summary>Tells the kind of a package by what is in it. Names of files decide nothing.</summary>
-internal static class PackageKinds
+internal static class KindDetection
 {
     private static readonly PartitionRole[] Whole = [PartitionRole.BootChain, PartitionRole.System, PartitionRole.Radio];
 
