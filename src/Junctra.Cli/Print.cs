@@ -56,5 +56,52 @@ internal static class Print
         foreach (var opener in report.Openers) to.WriteLine($"  with {opener.Fact} {opener.Value}{(opener.KnownToBeOtherwise ? ", which it is not" : "")}: {opener.Minutes:0.0} min");
     }
 
+    public static void Plan(PlanFile report, TextWriter to)
+    {
+        if (report.Title is null)
+        {
+            to.WriteLine("No plan.");
+            foreach (var why in report.Refusals) to.WriteLine($"  {why}");
+            return;
+        }
+
+        to.WriteLine($"{report.Title}: about {report.TypicalSeconds / 60:0} min, at worst {report.SlowSeconds / 60:0}. {(report.ErasesData == true ? "Erases the data." : "Keeps the data.")}");
+        if (report.Verdict is not null) to.WriteLine($"  the match says {report.Verdict}");
+        to.WriteLine($"  for serial {report.Target!.Serial ?? "not read"}, {report.Target.ModelCode}, floor {report.Target.RollbackFloor?.ToString() ?? "none known"}, {report.Target.LockState ?? "lock not known"}");
+        Steps(report.Steps);
+        if (report.IfItLoops.Count > 0) to.WriteLine("  If it loops afterwards, as agreed:");
+        Steps(report.IfItLoops);
+
+        void Steps(IReadOnlyList<StepReport> steps)
+        {
+            foreach (var step in steps)
+                to.WriteLine($"{step.Number,4} {Plain(step.By),-13} {step.Title}{(step.Bytes > 0 ? $", {ByteSize.Text(step.Bytes)}" : "")}, {step.TypicalSeconds:0} s{(step.MayStopBefore ? ", may be stopped before" : "")}");
+        }
+    }
+
+    public static void Rehearsal(RehearsalFile report, TextWriter to)
+    {
+        to.WriteLine(report.Title is null ? "No plan that could be rehearsed." : $"{report.Title}, rehearsed on {report.Twins} twin{(report.Twins == 1 ? "" : "s")}");
+        foreach (var why in report.Refusals) to.WriteLine($"  {why}");
+        foreach (var step in report.Steps) to.WriteLine($"{step.Number,4} {Plain(step.Risk),-20} {step.Title}{(step.Partition is null ? "" : $", {step.Partition}")}. {step.Words}");
+        foreach (var fate in report.Fates) to.WriteLine($"  {fate.Thing}: {fate.Word}. {fate.Reason}");
+        foreach (var expected in report.Expectations) to.WriteLine($"  to be read: {expected.Fact} = {expected.Value}{(expected.IsNeeded ? "" : ", if it can be")} ({expected.Why})");
+    }
+
+    public static void Triage(TriageFile report, TextWriter to)
+    {
+        foreach (var one in report.Observed) to.WriteLine($"  seen: {one.Check} = {one.Outcome} ({one.Label}{(one.FromFact is null ? "" : $", by {one.FromFact}")})");
+        foreach (var rule in report.Rules.Concat(report.Contradictions.Select(pair => $"These contradict each other: {pair}."))) to.WriteLine($"  {rule}");
+        foreach (var candidate in report.Classes.Where(candidate => candidate.Chance >= 0.005)) to.WriteLine($"{candidate.Chance * 100,5:0} of 100  {candidate.Label} ({candidate.Id})");
+        to.WriteLine(report.Why);
+        if (report.Next is { } next)
+        {
+            to.WriteLine($"Next: {next.Ask} {next.How} About {next.Minutes:0.#} min, worth {next.Bits:0.00} bits.");
+            foreach (var outcome in next.Outcomes) to.WriteLine($"  --saw {next.Check}={outcome.Id}  {outcome.Label}");
+        }
+
+        if (report.WayOut is { } way) to.WriteLine($"{(report.IsSettled ? "Do" : "Most likely")}: {way.Title}. {way.Words}");
+    }
+
     private static string Plain(string word) => word.Replace('-', ' ');
 }

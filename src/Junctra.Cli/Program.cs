@@ -3,10 +3,14 @@ using System.Text.Encodings.Web;
 using System.Text.Json.Serialization;
 using System.Text.Json;
 using Junctra.Cli;
+using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Routes;
 using Junctra.Core.Packages;
+using Junctra.Core.Plans.Paths;
+using Junctra.Core.Plans;
+using Junctra.Core.Triage;
 using Junctra.Core.Twin;
 using Junctra.Formats.CatalogueFiles;
 using Junctra.Formats.Inspection;
@@ -111,6 +115,70 @@ route.SetAction(result => Guard(() =>
     return Task.FromResult(report.Minutes is null ? 1 : 0);
 }));
 
+var packageOption = new Option<FileInfo?>("--package") { Description = "Package file; left out for a path that takes none" };
+var dataOption = new Option<string?>("--data") { Description = "keep or erase; as the phone's file has it where it is left out" };
+dataOption.AcceptOnlyFromAmong("keep", "erase");
+var pathOption = new Option<string?>("--path") { Description = "Letter of the path; the first that suits where it is left out" };
+async Task<(PlanOutcome Outcome, MatchReport? Match)> PlanAsync(ParseResult result, CancellationToken cancel)
+{
+    var catalogue = CatalogueReader.Read(result.GetValue(catalogueOption)!.FullName);
+    var phone = PhoneFileReader.Read(result.GetValue(phoneOption)!.FullName, catalogue);
+    if (result.GetValue(pathOption) is { } letter && PathList.Find(letter) is null) throw new IOException($"{letter} is no path. Paths are {string.Join(", ", PathList.All.Select(path => $"{path.Letter} ({path.Title})"))}.");
+    Package? package = null;
+    if (result.GetValue(packageOption) is { } file)
+    {
+        if (!file.Exists) throw new FileNotFoundException($"There is no file {file.FullName}.");
+        package = PackageReader.Read(file.Name, await FolderInspection.InspectAsync(file, LibraryFolder.Read(file.DirectoryName!), Trusted(result), cancel), catalogue);
+    }
+
+    var match = package is null ? null : Matcher.Match(phone.Phone, package, catalogue, phone.Policy);
+    var erase = result.GetValue(dataOption) is { } data ? data == "erase" : package is null || phone.Policy.DataMayGo;
+    return (PathList.Compile(new PathCase(phone.Phone, package, erase, catalogue, match?.NeedsCleanWrite ?? false), result.GetValue(pathOption)), match);
+}
+
+var plan = new Command("plan", "Plans a job: the steps in the only safe order; ends with 1 when there is no plan") { phoneOption, packageOption, dataOption, pathOption, trustOption, catalogueOption, jsonOption };
+plan.SetAction((result, cancel) => Guard(async () =>
+{
+    var (outcome, match) = await PlanAsync(result, cancel);
+    var report = PlanFile.Of(outcome, match);
+    if (result.GetValue(jsonOption)) Console.WriteLine(JsonSerializer.Serialize(report, json));
+    else Print.Plan(report, Console.Out);
+    return outcome.Plan is null ? 1 : 0;
+}));
+
+var rehearse = new Command("rehearse", "Plays a plan on twins of the phone, with a break before and within every step; ends with 1 when there is no plan")
+    { phoneOption, packageOption, dataOption, pathOption, trustOption, catalogueOption, jsonOption };
+rehearse.SetAction((result, cancel) => Guard(async () =>
+{
+    var (outcome, _) = await PlanAsync(result, cancel);
+    var report = RehearsalFile.Of(outcome);
+    if (result.GetValue(jsonOption)) Console.WriteLine(JsonSerializer.Serialize(report, json));
+    else Print.Rehearsal(report, Console.Out);
+    return outcome.Plan is null ? 1 : 0;
+}));
+
+var sawOption = new Option<string[]>("--saw") { Description = "An observation, CHECK=OUTCOME as triage.yaml has them; as often as wanted", AllowMultipleArgumentsPerToken = true };
+var skippedOption = new Option<string[]>("--cannot-tell") { Description = "A check that nothing can be told from", AllowMultipleArgumentsPerToken = true };
+var cellOption = new Option<string>("--cell") { Description = "State of the cell", DefaultValueFactory = _ => FileWords.Of(CellState.Sound) };
+cellOption.AcceptOnlyFromAmong([.. Enum.GetValues<CellState>().Select(cell => FileWords.Of(cell))]);
+var triage = new Command("triage", "Says what may be wrong, which check tells most, and what to do; ends with 1 while that is open") { phoneOption, sawOption, skippedOption, cellOption, catalogueOption, jsonOption };
+triage.SetAction(result => Guard(() =>
+{
+    var catalogue = CatalogueReader.Read(result.GetValue(catalogueOption)!.FullName);
+    var phone = PhoneFileReader.Read(result.GetValue(phoneOption)!.FullName, catalogue).Phone;
+    var tables = catalogue.Triage;
+    var saw = (result.GetValue(sawOption) ?? []).Select(text => Saw(text, tables)).ToList();
+    var skipped = result.GetValue(skippedOption) ?? [];
+    foreach (var id in skipped.Where(id => tables.Check(id) is null)) throw new IOException($"{id} is no check. Checks are {string.Join(", ", tables.Checks.Select(one => one.Id))}.");
+    var observed = Observations.Of(phone, saw, tables);
+    var model = catalogue.Model(phone[FactName.ModelCode].Value);
+    var cell = Enum.GetValues<CellState>().First(state => FileWords.Of(state) == result.GetValue(cellOption));
+    var report = TriageFile.Of(Diagnoser.Of(tables, new TriageCase(catalogue.MakerOf(model?.Code)?.Name, model?.KeyFamily, cell, skipped), observed), observed, tables);
+    if (result.GetValue(jsonOption)) Console.WriteLine(JsonSerializer.Serialize(report, json));
+    else Print.Triage(report, Console.Out);
+    return Task.FromResult(report.IsSettled ? 0 : 1);
+}));
+
 var modelArgument = new Argument<string>("model") { Description = "Model code" };
 var eventsArgument = new Argument<FileInfo>("events") { Description = "File with the events, as docs/protocols.md describes them" };
 var replay = new Command("replay", "Lets events happen to a phone's twin and prints what it does") { modelArgument, eventsArgument, fromOption, catalogueOption };
@@ -132,9 +200,16 @@ replay.SetAction(result => Guard(() =>
     return Task.FromResult(0);
 }));
 
-return await new RootCommand("Junctra at the command line") { check, inspect, match, rules, route, replay, mutations }.Parse(args).InvokeAsync();
+return await new RootCommand("Junctra at the command line") { check, inspect, match, triage, route, plan, rehearse, rules, replay, mutations }.Parse(args).InvokeAsync();
 
 static PhoneMode Mode(string id) => PhoneModes.Parse(id) ?? throw new IOException($"{id} is no mode. Modes are {string.Join(", ", Enum.GetValues<PhoneMode>().Select(mode => mode.Id()))}.");
+
+static Observation Saw(string text, TriageTables tables)
+{
+    if (text.Split('=', 2) is not [var id, var outcome]) throw new IOException($"{text} is no observation: write CHECK=OUTCOME.");
+    var check = tables.Check(id) ?? throw new IOException($"{id} is no check. Checks are {string.Join(", ", tables.Checks.Select(one => one.Id))}.");
+    return check.Outcome(outcome) is not null ? new Observation(id, outcome) : throw new IOException($"{outcome} is no outcome of {id}. Outcomes are {string.Join(", ", check.Outcomes.Select(one => one.Id))}.");
+}
 
 static async Task<int> Guard(Func<Task<int>> act)
 {

@@ -1,4 +1,3 @@
-using System.Diagnostics;
 using System.Text.Json.Nodes;
 using Junctra.Testing;
 
@@ -7,16 +6,7 @@ namespace Junctra.Cli.Tests;
 /// <summary>The command line as a shell sees it: what it prints, where, and how it ends.</summary>
 public class CliTests
 {
-    private static async Task<(int Code, string Out, string Error)> RunAsync(params string[] args)
-    {
-        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true, WorkingDirectory = Repo.Root };
-        foreach (var arg in args.Prepend(Path.Combine(AppContext.BaseDirectory, "Junctra.Cli.dll"))) start.ArgumentList.Add(arg);
-        using var process = Process.Start(start)!;
-        var error = process.StandardError.ReadToEndAsync();
-        var output = await process.StandardOutput.ReadToEndAsync();
-        await process.WaitForExitAsync();
-        return (process.ExitCode, output, await error);
-    }
+    private static Task<(int Code, string Out, string Error)> RunAsync(params string[] args) => Shell.RunAsync(args);
 
     [Fact]
     public async Task The_catalogue_that_ships_is_in_order()

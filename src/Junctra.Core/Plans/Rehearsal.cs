@@ -38,6 +38,9 @@ public sealed record StepRisk(int Step, RiskKind Risk, bool DataGone, string By 
         _ => $"{Cause}no way back is known.{Data}",
     };
 
+    /// <summary>The same as a sentence by itself.</summary>
+    public string Sentence => Words.Length == 0 ? "" : By.Length > 0 && IsNoReturn ? Words : $"If it breaks here: {char.ToLowerInvariant(Words[0])}{Words[1..]}";
+
     private string Data => DataGone ? " The data would be gone." : "";
 
     private string Cause => By.Length > 0 ? $"If {By} now, " : "";

@@ -41,17 +41,9 @@ public sealed class Planner(
     /// <summary>What is planned for a job as it stands.</summary>
     public async Task<PlannedJob> PlanAsync(JobView job, CancellationToken cancel)
     {
-        if (PathList.Find(job.Row.Path) is { } path)
-        {
-            var chosen = new PathCase(job.Phone, null, true, catalogue);
-            return await JudgeAsync(job, null, null, path.Compile(chosen), cancel);
-        }
-
-        if (await shelf.FindAsync(job.Row.PackageId, cancel) is not { } package)
-        {
-            var bare = new PathCase(job.Phone, null, true, catalogue);
-            return PlannedJob.None with { WithoutPackage = bare.Model is null ? [] : [.. PathList.All.Where(one => one.Suits(bare))] };
-        }
+        var bare = new PathCase(job.Phone, null, true, catalogue);
+        if (PathList.Find(job.Row.Path) is { } path) return await JudgeAsync(job, null, null, PathList.Compile(bare, path.Letter), cancel);
+        if (await shelf.FindAsync(job.Row.PackageId, cancel) is not { } package) return PlannedJob.None with { WithoutPackage = bare.Model is null ? [] : PathList.For(bare) };
 
         var report = await desk.ReportAsync(job, package, cancel);
         return await JudgeAsync(job, package, report, PathList.Compile(new PathCase(job.Phone, package, job.Row.ErasesData, catalogue, report.NeedsCleanWrite)), cancel);

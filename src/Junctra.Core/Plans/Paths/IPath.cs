@@ -45,10 +45,18 @@ public static class PathList
     /// <summary>The path of a letter, or null.</summary>
     public static IPath? Find(string? letter) => All.FirstOrDefault(path => path.Letter == letter);
 
-    /// <summary>The plan by the first path that suits, or why there is none.</summary>
-    public static PlanOutcome Compile(PathCase @case) =>
-        All.FirstOrDefault(path => path.Suits(@case)) is { } path ? path.Compile(@case)
-            : new PlanOutcome(null, [@case.Package is { } package ? $"{package.Title} is {Article(package.KindWords())}: no way to write one is known here yet." : "Nothing is chosen to be done."]);
+    /// <summary>The paths that suit a case, in the order in which they are preferred.</summary>
+    public static IReadOnlyList<IPath> For(PathCase @case) => [.. All.Where(path => path.Suits(@case))];
+
+    /// <summary>The plan by the path that was chosen, or else by the first that suits; or why there is none.</summary>
+    /// <param name="case">What it is compiled for.</param>
+    /// <param name="letter">The path that was chosen, or null.</param>
+    public static PlanOutcome Compile(PathCase @case, string? letter = null)
+    {
+        if (All.FirstOrDefault(path => (letter is null || path.Letter == letter) && path.Suits(@case)) is { } path) return path.Compile(@case);
+        if (Find(letter) is { } unfit) return new PlanOutcome(null, [$"“{unfit.Title}” is no way to do this: {(@case.Package is null ? "it takes a package." : "it does not suit the package, or what is to become of the data.")}"]);
+        return new PlanOutcome(null, [@case.Package is { } package ? $"{package.Title} is {Article(package.KindWords())}: no way to write one is known here yet." : "Nothing is chosen to be done."]);
+    }
 
     private static string Article(string words) => (words[0] is 'a' or 'e' or 'i' or 'o' or 'u' ? "an " : "a ") + words;
 }
