@@ -99,7 +99,7 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
         var ids = Regex.Matches(page, @"\?package=([0-9a-f]{64})").Select(match => match.Groups[1].Value).Distinct().ToList();
         var open = await TextAsync(lead, $"/jobs/0804/match?package={ids[0]}&against={ids[^1]}");
         Assert.Contains("Facts used", open);
-        Assert.Contains("rules with nothing against it", open);
+        Assert.Contains("rules have no objection", open);
         Assert.Contains("comes before", open);
         Assert.Contains("<svg class=\"ladder\"", open);
         var stopped = await TextAsync(lead, "/jobs/0804/match?show=stop");

@@ -46,7 +46,7 @@ test('demo job 4: a modified phone that is to be sold, from intake to hand-back'
 
   await page.keyboard.press(']');
   await expect(page).toHaveURL(/match$/);
-  await expect(page.getByRole('heading', { name: /packages for this model and its namesakes/ })).toBeVisible();
+  await expect(page.getByRole('heading', { name: /packages for this model and others of its name/ })).toBeVisible();
   await expect(page.getByText('Revision 2 is below the floor 3.', { exact: false }).first()).toBeVisible();
   await look(page, 'match');
   await page.getByRole('link', { name: 'HX204/15.26w14-1.r3' }).click();

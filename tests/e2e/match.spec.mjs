@@ -37,25 +37,25 @@ test('demo job 1: its own revision first, another region only by another school 
   await expect(page.locator('tbody.candidate.care')).toHaveCount(0);
   await page.locator('#school-region summary').click();
   await page.locator('#school-region').getByText('any for this model').click();
-  await page.locator('#school-region').getByRole('button', { name: 'Judge by this' }).click();
+  await page.locator('#school-region').getByRole('button', { name: 'Apply' }).click();
   await expect(page.getByRole('alert')).toContainText('Say why this job works by');
   await page.locator('#school-region summary').click();
   await page.locator('#school-region').getByText('any for this model').click();
   await page.locator('#reason-region').fill('The owner moves to Sorvia.');
-  await page.locator('#school-region').getByRole('button', { name: 'Judge by this' }).click();
+  await page.locator('#school-region').getByRole('button', { name: 'Apply' }).click();
   await expect(page.locator('tbody.candidate').filter({ hasText: 'TN63E_SRV_r5_full.zip' })).toContainText('Care');
   await page.locator('#school-region summary').click();
   await expect(page.locator('#school-region')).toContainText('The owner moves to Sorvia.');
   await look(page, 'match-schools');
 
   await page.locator('#wish').selectOption('same-revision');
-  await page.locator('.wanted').getByRole('button', { name: 'Judge by this' }).first().click();
+  await page.locator('.wanted').getByRole('button', { name: 'Apply' }).first().click();
   await expect(page.locator('tbody.candidate').filter({ hasText: 'TN63E_WHM_r6_full.zip' })).toContainText('Stopped by wish');
 });
 
 test('where nothing may be written: what opens it, and what does not', async ({ page }) => {
   await match(page, '0422');
-  await expect(page.getByText('Nothing in the library may be written to this phone as things stand.')).toBeVisible();
+  await expect(page.getByText('No package in the library may be written to this phone with what is known now.')).toBeVisible();
   await expect(page.locator('.nearest')).toContainText('Copy it to the root of the external card');
   await look(page, 'match-nearest');
   await match(page, '0416');

@@ -11,4 +11,6 @@ public enum JobGoal
     KeepRoot,
     /// <summary>Stock recovery alone.</summary>
     Recovery,
+    /// <summary>Its lock closed again. That takes no package where what is on it is its maker's.</summary>
+    Relock,
 }

@@ -63,9 +63,10 @@ public static class Stations
 /// <param name="IsFound">Whether somebody has taken a finding.</param>
 /// <param name="WriteMode">The mode in which the model's packages are written.</param>
 /// <param name="NeedsLink">Whether the chosen path reads its target over a link.</param>
+/// <param name="Goal">What it is here for.</param>
 public sealed record JobState(
     Phone Phone, bool PackageChosen, RunStatus? RunStatus, IReadOnlyList<CheckLine> Checks, bool HandedBack, bool HasRollbackFuses = true,
-    CellState Cell = CellState.Sound, WayOut? Way = null, bool IsFound = true, PhoneMode WriteMode = PhoneMode.Fastboot, bool NeedsLink = true);
+    CellState Cell = CellState.Sound, WayOut? Way = null, bool IsFound = true, PhoneMode WriteMode = PhoneMode.Fastboot, bool NeedsLink = true, JobGoal Goal = JobGoal.Stock);
 
 /// <summary>Where a job is, and what is next for the hands.</summary>
 /// <param name="At">The station that waits.</param>
@@ -108,6 +109,9 @@ public static class JobLine
         var readFromLink = needed.All(name => job.Phone[name].Claims.Any(fact => fact.Source == FactSource.Link));
         if (!job.PackageChosen)
         {
+            // What takes no package is never sent to choose one.
+            if (job.Way is { Station: "plan" } planned) return new JobStanding(Station.Plan, planned.Title);
+            if (job.Goal == JobGoal.Relock && job.Phone[FactName.LockState].State == FactState.Known) return new JobStanding(Station.Plan, "Plan closing its lock");
             return needed.All(name => job.Phone[name].State == FactState.Known)
                 ? new JobStanding(Station.Match, "Choose the package")
                 : new JobStanding(Station.FindOut, job.IsFound || readFromLink ? "Read from the phone" : "Find out what is wrong");

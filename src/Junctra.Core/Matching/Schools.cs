@@ -111,7 +111,7 @@ public static class GoalWords
     private static readonly (JobGoal Goal, string Id, string Label)[] Goals =
     [
         (JobGoal.Stock, "stock", "the maker's own system"), (JobGoal.Update, "update", "an update"), (JobGoal.KeepRoot, "keep-root", "an update that keeps root"),
-        (JobGoal.Recovery, "recovery", "stock recovery alone"),
+        (JobGoal.Recovery, "recovery", "stock recovery alone"), (JobGoal.Relock, "relock", "its lock closed again"),
     ];
 
     private static readonly (WishKind Kind, string Id, string Label)[] Wishes =

@@ -28,7 +28,7 @@ public sealed class JobView
         var maker = catalogue.MakerOf(Model?.Code);
         Standing = JobLine.Standing(new JobState(
             Phone, row.PackageId is not null || row.Path is not null, OpenRunStatus, Checks, row.HandedBackAt is not null, maker?.HasRollbackFuses ?? true, row.Cell,
-            catalogue.Triage.Class(row.FaultClassId)?.WayOut, row.FaultClassId is not null, Model?.WriteMode ?? Core.Facts.PhoneMode.Fastboot, row.Path is null));
+            catalogue.Triage.Class(row.FaultClassId)?.WayOut, row.FaultClassId is not null, Model?.WriteMode ?? PhoneMode.Fastboot, row.Path is null, Goal(catalogue)));
     }
 
     public JobRow Row { get; }

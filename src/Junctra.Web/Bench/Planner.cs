@@ -3,6 +3,7 @@ using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
+using Junctra.Core.Phones;
 using Junctra.Core.Plans.Paths;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
@@ -43,11 +44,16 @@ public sealed class Planner(
     {
         var bare = new PathCase(job.Phone, null, true, catalogue);
         if (PathList.Find(job.Row.Path) is { } path) return await JudgeAsync(job, null, null, PathList.Compile(bare, path.Letter), cancel);
+        if (job.Row.PackageId is null && job.Goal(catalogue) == JobGoal.Relock) return PlannedJob.None with { Refusals = [WhyNoRelock(job.Phone)] };
         if (await shelf.FindAsync(job.Row.PackageId, cancel) is not { } package) return PlannedJob.None with { WithoutPackage = bare.Model is null ? [] : PathList.For(bare) };
 
         var report = await desk.ReportAsync(job, package, cancel);
         return await JudgeAsync(job, package, report, PathList.Compile(new PathCase(job.Phone, package, job.Row.ErasesData, catalogue, report.NeedsCleanWrite)), cancel);
     }
+
+    private static string WhyNoRelock(Phone phone) => phone.Of(FactName.LockState).Is(LockState.Locked)
+        ? "The lock is closed already. Check that it starts, and hand it back."
+        : "Closing the lock takes no package, and no plan for it can be made here yet. It must never be closed over modified software: system and recovery are proved to be the maker's and the phone started once before, and closing erases it.";
 
     private async Task<PlannedJob> JudgeAsync(JobView job, Package? package, MatchReport? report, PlanOutcome outcome, CancellationToken cancel) =>
         new(package, report, outcome.Plan, outcome.Refusals, outcome.Plan is null ? [] : await GatesAsync(job, package, report, outcome.Plan, cancel));

@@ -100,7 +100,7 @@ public static class DemoJobs
             [
                 (FactName.ModelCode, "TN63E", FactSource.Settings), (FactName.Region, "WHM", FactSource.Settings), (FactName.DeviceStatus, "official", FactSource.Settings),
                 (FactName.LockState, "unlocked", FactSource.BootloaderScreen), (FactName.UnlockPermission, "greyed", FactSource.Settings), (FactName.RollbackFloor, "5", FactSource.BootloaderScreen), Mode(PhoneMode.System),
-            ], Said("wish", "system", "write-done"))
+            ], Said("relock", "system", "write-done"))
         {
             Accessories = "box, charger",
         },

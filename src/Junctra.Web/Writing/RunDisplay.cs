@@ -82,7 +82,7 @@ public sealed record RunDisplay(
         RunStatus.Finished => $"First boot takes about {FirstBoot(state)}. Leave the cable in until the set-up or the lock screen shows, then check.",
         RunStatus.Waiting => "The run waits, for as long as it takes. Nothing is being written.",
         RunStatus.Failed or RunStatus.Stopped => state.PhoneNow,
-        _ => $"Do not move the phone or the cable. Next for your hands: {NextForHands(state)}.",
+        _ => $"Do not move the phone or the cable. Next step: {NextForHands(state)}.",
     };
 
     private static string FirstBoot(RunState state) => Say.Band(new Band(

@@ -106,7 +106,7 @@ public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, Mo
         [
             ("How to tell it", stored.Description, Form.Description), ("In the customer's words", stored.Complaint, Form.Complaint),
             ("What may be lost", Words(stored.DataWish), Words(Form.DataWish)), ("Promised when", stored.Promised ?? "", Form.Promised ?? ""),
-            ("Came along", stored.Accessories ?? "", Form.Accessories ?? ""), ("Ownership", stored.OwnershipStated ? "stated" : "not stated", Form.OwnershipStated ? "stated" : "not stated"),
+            ("Accessories", stored.Accessories ?? "", Form.Accessories ?? ""), ("Ownership", stored.OwnershipStated ? "stated" : "not stated", Form.OwnershipStated ? "stated" : "not stated"),
             ("Wet, swollen, hot or crushed", stored.Cell.ToString().ToLowerInvariant(), Form.Cell.ToString().ToLowerInvariant()),
         ];
         Theirs = [.. fields.Where(field => field.Item2 != field.Item3)];
