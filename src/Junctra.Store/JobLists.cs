@@ -11,7 +11,9 @@ namespace Junctra.Store;
 /// <param name="Facts">How many facts it has.</param>
 /// <param name="Gone">How many of them no longer count.</param>
 /// <param name="Runs">Ids and statuses of its runs.</param>
-public readonly record struct RecordState(uint Row, int Facts, int Gone, string Runs);
+/// <param name="Answers">How many answers its triage has.</param>
+/// <param name="TakenBack">How many of them were taken back.</param>
+public readonly record struct RecordState(uint Row, int Facts, int Gone, string Runs, int Answers, int TakenBack);
 
 /// <summary>A job without what hangs on it, and the state of all that.</summary>
 /// <param name="Job">The job's row.</param>
@@ -50,14 +52,17 @@ public static class JobLists
             .Select(group => new { group.Key, All = group.Count(), Gone = group.Count(f => f.ExpiredAt != null || f.WithdrawnAt != null) })
             .ToDictionaryAsync(group => group.Key, cancel);
         var runs = (await db.Runs.Where(r => ids.Contains(r.JobId)).OrderBy(r => r.Id).Select(r => new { r.JobId, r.Id, r.Status }).ToListAsync(cancel)).ToLookup(run => run.JobId);
+        var answers = await db.TriageAnswers.Where(a => ids.Contains(a.JobId)).GroupBy(a => a.JobId)
+            .Select(group => new { group.Key, All = group.Count(), Gone = group.Count(a => a.WithdrawnAt != null) }).ToDictionaryAsync(group => group.Key, cancel);
         return rows.ToDictionary(row => row.Id, row =>
         {
+            var said = answers.GetValueOrDefault(row.Id);
             var counts = facts.GetValueOrDefault(row.Id);
-            return new RecordState(row.Version, counts?.All ?? 0, counts?.Gone ?? 0, string.Join(' ', runs[row.Id].Select(run => $"{run.Id}{run.Status}")));
+            return new RecordState(row.Version, counts?.All ?? 0, counts?.Gone ?? 0, string.Join(' ', runs[row.Id].Select(run => $"{run.Id}{run.Status}")), said?.All ?? 0, said?.Gone ?? 0);
         });
     }
 
-    /// <summary>Loads into rows what a list shows of them: facts that count, runs.</summary>
+    /// <summary>Loads into rows what a list shows of them: facts and answers that count, runs.</summary>
     /// <param name="db">The database.</param>
     /// <param name="rows">Rows without facts and runs.</param>
     /// <param name="cancel">Ends the wait.</param>
@@ -69,6 +74,8 @@ public static class JobLists
         var facts = await db.Facts.AsNoTracking()
             .Where(f => ids.Contains(f.JobId) && f.ExpiredAt == null && f.WithdrawnAt == null && !f.Name.StartsWith("partition-size:"))
             .OrderBy(f => f.Id).Select(f => new { f.JobId, f.Name, f.Value, f.Source, f.At }).ToListAsync(cancel);
+        var answers = await db.TriageAnswers.AsNoTracking().Where(a => ids.Contains(a.JobId) && a.WithdrawnAt == null).OrderBy(a => a.Id).ToListAsync(cancel);
+        foreach (var answer in answers) byId[answer.JobId].TriageAnswers.Add(answer);
         foreach (var fact in facts) byId[fact.JobId].Facts.Add(new FactRow { Name = fact.Name, Value = fact.Value, Source = fact.Source, At = fact.At, RecordedBy = "" });
         var runs = await db.Runs.AsNoTracking().Where(r => ids.Contains(r.JobId)).OrderBy(r => r.Id)
             .Select(r => new { r.Id, r.JobId, r.PortName, r.PackageId, r.PackageTitle, r.Status, r.EndedAt, Plan = r.Status == RunStatus.Finished && r.Job.HandedBackAt == null ? r.Plan : null }).ToListAsync(cancel);

@@ -12,7 +12,7 @@ async function match(page, ticket) {
   await page.goto(web(`/jobs/${ticket}/match`));
   await expect(async () => {
     await page.reload();
-    await expect(page.getByText('still being looked through')).toHaveCount(0, { timeout: 100 });
+    await expect(page.getByText('still being scanned')).toHaveCount(0, { timeout: 100 });
   }).toPass({ timeout: 300_000 });
 }
 
