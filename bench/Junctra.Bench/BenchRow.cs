@@ -7,19 +7,25 @@ internal sealed record BenchRow(string What, string Against, string Ours, string
 {
     private const string Head = "| what | against | ours | theirs | measured | budget | | on |\n|---|---|---|---|---|---|---|---|\n";
 
-    private string Line => $"| {What} | {Against} | {Ours} | {Theirs} | {Measured} | {Budget} | {(Holds ? "holds" : "**does not hold**")} | {DateTime.UtcNow.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)} |";
+    private string Line =>
+        $"| {What} | {Against} | {Ours} | {Theirs} | {Measured} | {Budget} | {(Holds ? "holds" : "**does not hold**")} | {DateTime.UtcNow.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)} |";
 
     public static string Table(IEnumerable<BenchRow> rows) => Head + string.Concat(rows.Select(row => row.Line + "\n"));
 
     /// <summary>The document with these rows in it; rows that were not measured now stay as they were, with their day.</summary>
     public static string Document(IReadOnlyList<BenchRow> rows, string before)
     {
-        var kept = before.Split('\n').Where(line => line.StartsWith("| ", StringComparison.Ordinal) && !line.StartsWith("| what ", StringComparison.Ordinal)).ToList();
+        var kept = before
+            .Split('\n')
+            .Where(line => line.StartsWith("| ", StringComparison.Ordinal) && !line.StartsWith("| what ", StringComparison.Ordinal))
+            .ToList();
         foreach (var row in rows)
         {
             var at = kept.FindIndex(line => line.StartsWith($"| {row.What} |", StringComparison.Ordinal));
-            if (at >= 0) kept[at] = row.Line;
-            else kept.Add(row.Line);
+            if (at >= 0)
+                kept[at] = row.Line;
+            else
+                kept.Add(row.Line);
         }
 
         return $"""

@@ -27,13 +27,23 @@ internal static class InspectBench
         for (var round = 0; round <= Rounds; round++)
         {
             Console.WriteLine($"Inspect, round {round} of {Rounds} ...");
-            var inspected = await Programs.MeasureAsync("dotnet", cli, "inspect", package, "--json", "--catalogue", Path.Combine(root, "catalogue"));
+            var inspected = await Programs.MeasureAsync(
+                "dotnet",
+                cli,
+                "inspect",
+                package,
+                "--json",
+                "--catalogue",
+                Path.Combine(root, "catalogue")
+            );
             var digested = await Programs.MeasureAsync("bash", Path.Combine(root, "bench/plain-digests.sh"), package);
             foreach (var digest in digested.Output.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => line[..64]))
-                if (!inspected.Output.Contains(digest, StringComparison.Ordinal)) throw new InvalidOperationException($"The inspection lacks the digest {digest}: the two did not do the same work.");
+                if (!inspected.Output.Contains(digest, StringComparison.Ordinal))
+                    throw new InvalidOperationException($"The inspection lacks the digest {digest}: the two did not do the same work.");
             peak = Math.Max(peak, inspected.PeakBytes);
             // The first round only warms the file.
-            if (round == 0) continue;
+            if (round == 0)
+                continue;
             ours.Add(inspected.Seconds);
             theirs.Add(digested.Seconds);
         }
@@ -41,8 +51,24 @@ internal static class InspectBench
         var ratio = BenchRow.Median(ours) / BenchRow.Median(theirs);
         return
         [
-            new BenchRow("inspect a package of 1 GiB, time", "the digests alone, in a shell loop", BenchRow.Seconds(BenchRow.Median(ours)), BenchRow.Seconds(BenchRow.Median(theirs)), BenchRow.Ratio(ratio), "at most 0.80", ratio <= 0.8),
-            new BenchRow("inspect a package of 1 GiB, peak memory", "", $"{peak / 1e6:0} MB", "", $"{peak / 1e6:0} MB", "at most 150 MB", peak <= PeakBudget),
+            new BenchRow(
+                "inspect a package of 1 GiB, time",
+                "the digests alone, in a shell loop",
+                BenchRow.Seconds(BenchRow.Median(ours)),
+                BenchRow.Seconds(BenchRow.Median(theirs)),
+                BenchRow.Ratio(ratio),
+                "at most 0.80",
+                ratio <= 0.8
+            ),
+            new BenchRow(
+                "inspect a package of 1 GiB, peak memory",
+                "",
+                $"{peak / 1e6:0} MB",
+                "",
+                $"{peak / 1e6:0} MB",
+                "at most 150 MB",
+                peak <= PeakBudget
+            ),
         ];
     }
 
@@ -51,7 +77,11 @@ internal static class InspectBench
     {
         await using var output = File.Create(path);
         await using var tar = new TarWriter(output, TarEntryFormat.Pax);
-        await AddAsync(tar, "requirements.txt", new MemoryStream(Encoding.UTF8.GetBytes("require board=HX204\nrequire version-bootloader=3\nbuild=HX204/15.26w10-7.r3\n")));
+        await AddAsync(
+            tar,
+            "requirements.txt",
+            new MemoryStream(Encoding.UTF8.GetBytes("require board=HX204\nrequire version-bootloader=3\nbuild=HX204/15.26w10-7.r3\n"))
+        );
         await AddImageAsync(tar, work, "radio.img", 280, stream => stream);
         await AddImageAsync(tar, work, "boot.img.gz", 260, stream => new GZipStream(stream, CompressionLevel.Fastest));
         await AddImageAsync(tar, work, "system.img.lz4", 900, stream => LZ4Stream.Encode(stream));
@@ -70,12 +100,14 @@ internal static class InspectBench
             {
                 // Half noise, half repetition.
                 random.NextBytes(block.AsSpan(0, block.Length / 2));
-                for (var at = block.Length / 2; at < block.Length; at += 64) random.NextBytes(block.AsSpan(at, 4));
+                for (var at = block.Length / 2; at < block.Length; at += 64)
+                    random.NextBytes(block.AsSpan(at, 4));
                 await wrapped.WriteAsync(block);
             }
         }
 
-        await using (var file = File.OpenRead(part)) await AddAsync(tar, name, file);
+        await using (var file = File.OpenRead(part))
+            await AddAsync(tar, name, file);
         File.Delete(part);
     }
 

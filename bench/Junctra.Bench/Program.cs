@@ -1,6 +1,7 @@
 using Junctra.Bench;
 
-// Measures, as ratios in one run, and writes them into docs/benchmarks.md. Started by ./junctra bench, which has built everything and says where
+// Measures, as ratios in one run, and writes them into docs/benchmarks.md. Started by ./junctra bench, which has built everything and says
+// where
 // it is: `ROOT WORK DATABASE`.
 // Names of rows after that measure only those: inspect, bundle, write, match, route, pages.
 if (args is not [var root, var work, var database, .. var only])
@@ -11,12 +12,18 @@ if (args is not [var root, var work, var database, .. var only])
 
 Directory.CreateDirectory(work);
 var rows = new List<BenchRow>();
-if (Wanted("inspect")) rows.AddRange(await InspectBench.RunAsync(root, work));
-if (Wanted("bundle")) rows.AddRange(await BundleBench.RunAsync(root, work));
-if (Wanted("write")) rows.AddRange(await WriteBench.RunAsync(root, work, database));
-if (Wanted("match")) rows.AddRange(await MatchBench.RunAsync(work, database));
-if (Wanted("route")) rows.AddRange(RouteBench.Run(root));
-if (Wanted("pages")) rows.AddRange(await PageBench.RunAsync(root, work, database));
+if (Wanted("inspect"))
+    rows.AddRange(await InspectBench.RunAsync(root, work));
+if (Wanted("bundle"))
+    rows.AddRange(await BundleBench.RunAsync(root, work));
+if (Wanted("write"))
+    rows.AddRange(await WriteBench.RunAsync(root, work, database));
+if (Wanted("match"))
+    rows.AddRange(await MatchBench.RunAsync(work, database));
+if (Wanted("route"))
+    rows.AddRange(RouteBench.Run(root));
+if (Wanted("pages"))
+    rows.AddRange(await PageBench.RunAsync(root, work, database));
 var table = BenchRow.Table(rows);
 Console.WriteLine(table);
 var document = Path.Combine(root, "docs", "benchmarks.md");

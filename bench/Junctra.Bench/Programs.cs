@@ -17,9 +17,11 @@ internal static class Programs
         var output = process.StandardOutput.ReadToEndAsync();
         long peak = 0;
         var ending = process.WaitForExitAsync();
-        while (await Task.WhenAny(ending, Task.Delay(20)) != ending) peak = Math.Max(peak, PeakOf(process.Id));
+        while (await Task.WhenAny(ending, Task.Delay(20)) != ending)
+            peak = Math.Max(peak, PeakOf(process.Id));
         var seconds = watch.Elapsed.TotalSeconds;
-        if (process.ExitCode != 0) throw new InvalidOperationException($"{program} {string.Join(' ', args)} ended with {process.ExitCode}.");
+        if (process.ExitCode != 0)
+            throw new InvalidOperationException($"{program} {string.Join(' ', args)} ended with {process.ExitCode}.");
         return (seconds, peak, await output);
     }
 
@@ -29,8 +31,10 @@ internal static class Programs
     public static Process Start(string program, Dictionary<string, string> environment, params string[] args)
     {
         var start = new ProcessStartInfo(program) { RedirectStandardOutput = true };
-        foreach (var (name, value) in environment) start.Environment[name] = value;
-        foreach (var arg in args) start.ArgumentList.Add(arg);
+        foreach (var (name, value) in environment)
+            start.Environment[name] = value;
+        foreach (var arg in args)
+            start.ArgumentList.Add(arg);
         return Process.Start(start)!;
     }
 
@@ -47,7 +51,8 @@ internal static class Programs
         {
             try
             {
-                if (await condition()) return;
+                if (await condition())
+                    return;
             }
             catch (Exception error) when (error is HttpRequestException or SocketException)
             {
@@ -64,8 +69,11 @@ internal static class Programs
     {
         try
         {
-            var line = File.ReadLines($"/proc/{process}/status").FirstOrDefault(text => text.StartsWith("VmHWM:", StringComparison.Ordinal));
-            return line is null ? 0 : long.Parse(line.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], CultureInfo.InvariantCulture) * 1024;
+            var line = File.ReadLines($"/proc/{process}/status")
+                .FirstOrDefault(text => text.StartsWith("VmHWM:", StringComparison.Ordinal));
+            return line is null
+                ? 0
+                : long.Parse(line.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], CultureInfo.InvariantCulture) * 1024;
         }
         catch (IOException)
         {

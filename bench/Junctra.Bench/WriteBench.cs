@@ -26,14 +26,28 @@ internal static class WriteBench
         var catalogue = CatalogueReader.Read(catalogueFolder);
         var standIns = Path.Combine(root, "src/Junctra.StandIns/bin/Release/net10.0/Junctra.StandIns.dll");
         var packagePath = Path.Combine(work, "write.tar");
-        if (!File.Exists(packagePath)) await Programs.MeasureAsync("dotnet", standIns, "large-package", packagePath, Megabytes.ToString());
+        if (!File.Exists(packagePath))
+            await Programs.MeasureAsync("dotnet", standIns, "large-package", packagePath, Megabytes.ToString());
         var package = PackageReader.Read("write.tar", await PackageInspector.InspectFileAsync(packagePath), catalogue);
 
         var (control, port) = (Programs.FreePort(), Programs.FreePort());
         var phones = Path.Combine(work, "phones");
-        if (Directory.Exists(phones)) Directory.Delete(phones, recursive: true);
-        using var phone = Programs.Start("dotnet", standIns, "serve", $"--catalogue={catalogueFolder}", $"--data={phones}", $"--control={control}", $"--phone-a={port}",
-            $"--phone-b={Programs.FreePort()}", $"--phone-c={Programs.FreePort()}", "--restart-ms=0", "--first-boot-ms=0", $"--most-download={64 << 20}");
+        if (Directory.Exists(phones))
+            Directory.Delete(phones, recursive: true);
+        using var phone = Programs.Start(
+            "dotnet",
+            standIns,
+            "serve",
+            $"--catalogue={catalogueFolder}",
+            $"--data={phones}",
+            $"--control={control}",
+            $"--phone-a={port}",
+            $"--phone-b={Programs.FreePort()}",
+            $"--phone-c={Programs.FreePort()}",
+            "--restart-ms=0",
+            "--first-boot-ms=0",
+            $"--most-download={64 << 20}"
+        );
         using var http = new HttpClient { BaseAddress = new Uri($"http://127.0.0.1:{control}") };
         await Programs.UntilAsync(async () => (await http.GetAsync("/phones")).IsSuccessStatusCode);
         try
@@ -53,14 +67,26 @@ internal static class WriteBench
                 Console.WriteLine($"Write, round {round} of {Rounds} ...");
                 var seconds = await WriteAsync(databases, catalogue, package, packagePath, new LinkAddress("127.0.0.1", port), http, round);
                 var plain = await PlainAsync(root, work, packagePath);
-                if (round == 0) continue;
+                if (round == 0)
+                    continue;
                 ours.Add(seconds);
                 theirs.Add(plain);
             }
 
             // Rates: the same bytes went both ways.
             var ratio = BenchRow.Median(theirs) / BenchRow.Median(ours);
-            return [new BenchRow($"write {Megabytes} MiB to a simulated phone, rate", "read, digest, send and store by a plain program", BenchRow.Seconds(BenchRow.Median(ours)), BenchRow.Seconds(BenchRow.Median(theirs)), BenchRow.Ratio(ratio), "at least 0.85", ratio >= 0.85)];
+            return
+            [
+                new BenchRow(
+                    $"write {Megabytes} MiB to a simulated phone, rate",
+                    "read, digest, send and store by a plain program",
+                    BenchRow.Seconds(BenchRow.Median(ours)),
+                    BenchRow.Seconds(BenchRow.Median(theirs)),
+                    BenchRow.Ratio(ratio),
+                    "at least 0.85",
+                    ratio >= 0.85
+                ),
+            ];
         }
         finally
         {
@@ -71,37 +97,71 @@ internal static class WriteBench
 
     /// <summary>From the first look at the file to the acceptance of the last image, the journal in the database.</summary>
     private static async Task<double> WriteAsync(
-        Databases databases, ModelCatalogue catalogue, Package package, string path, LinkAddress address, HttpClient http, int round)
+        Databases databases,
+        ModelCatalogue catalogue,
+        Package package,
+        string path,
+        LinkAddress address,
+        HttpClient http,
+        int round
+    )
     {
-        await Programs.UntilAsync(async () => (await http.GetStringAsync("/phones")).Contains("setup-wizard", StringComparison.Ordinal) || round == 0);
+        await Programs.UntilAsync(async () =>
+            (await http.GetStringAsync("/phones")).Contains("setup-wizard", StringComparison.Ordinal) || round == 0
+        );
         await http.PostAsync("/phones/A/hold-menu-keys", null);
         var clocks = LinkClocks.From(catalogue.Figures);
         var phone = new Phone((await PhoneReader.ReadAsync(address, clocks, catalogue, DateTimeOffset.UtcNow, "bench")).Facts);
-        var plan = PathList.Compile(new PathCase(phone, package, true, catalogue)).Plan ?? throw new InvalidOperationException("There is no plan.");
+        var plan = PathList.Compile(new PathCase(phone, package, true, catalogue)).Plan
+            ?? throw new InvalidOperationException("There is no plan.");
         var journal = new RunJournal(databases, TimeProvider.System);
         await using (var db = databases.CreateDbContext())
         {
             var store = new JobStore(db, TimeProvider.System);
-            var job = new JobRow { Ticket = $"B{round}", Description = "bench", Complaint = "bench", TakenInAt = DateTimeOffset.UtcNow };
-            await store.TakeInAsync(job, "bench");
-            await store.BeginAsync(new RunRow
+            var job = new JobRow
             {
-                JobId = job.Id, PackageId = package.Id, Plan = plan, Report = Matcher.Match(phone, package, catalogue), PortName = "A", Address = address.ToString(),
-                Status = RunStatus.Queued, BegunAt = DateTimeOffset.UtcNow, QueuedAt = DateTimeOffset.UtcNow, BegunBy = "bench",
-            });
+                Ticket = $"B{round}",
+                Description = "bench",
+                Complaint = "bench",
+                TakenInAt = DateTimeOffset.UtcNow,
+            };
+            await store.TakeInAsync(job, "bench");
+            await store.BeginAsync(
+                new RunRow
+                {
+                    JobId = job.Id,
+                    PackageId = package.Id,
+                    Plan = plan,
+                    Report = Matcher.Match(phone, package, catalogue),
+                    PortName = "A",
+                    Address = address.ToString(),
+                    Status = RunStatus.Queued,
+                    BegunAt = DateTimeOffset.UtcNow,
+                    QueuedAt = DateTimeOffset.UtcNow,
+                    BegunBy = "bench",
+                }
+            );
         }
 
         var run = await journal.ClaimAsync("bench") ?? throw new InvalidOperationException("There is no run.");
         var pen = await journal.TakePenAsync(run.Id, "bench");
         var watch = Stopwatch.StartNew();
         double? accepted = null;
-        await new PlanWriter(catalogue, clocks, async what =>
-        {
-            await pen.WriteAsync(what);
-            if (what is ImageAccepted) accepted = watch.Elapsed.TotalSeconds;
-        }, TimeProvider.System).RunAsync(new WriteOrder(plan, package, path, address));
+        await new PlanWriter(
+            catalogue,
+            clocks,
+            async what =>
+            {
+                await pen.WriteAsync(what);
+                if (what is ImageAccepted)
+                    accepted = watch.Elapsed.TotalSeconds;
+            },
+            TimeProvider.System
+        ).RunAsync(new WriteOrder(plan, package, path, address));
         var state = RunState.Of(plan, await journal.ReadAsync(run.Id));
-        return state.Status == RunStatus.Finished ? accepted!.Value : throw new InvalidOperationException($"The write ended early: {state.WhatHappened}");
+        return state.Status == RunStatus.Finished
+            ? accepted!.Value
+            : throw new InvalidOperationException($"The write ended early: {state.WhatHappened}");
     }
 
     private static async Task<double> PlainAsync(string root, string work, string path)
@@ -109,7 +169,9 @@ internal static class WriteBench
         var plain = Path.Combine(root, "bench/Plain/bin/Release/net10.0/Plain.dll");
         var port = Programs.FreePort();
         using var store = Programs.Start("dotnet", plain, "store", port.ToString(), Path.Combine(work, "stored"));
-        await Programs.UntilAsync(() => Task.FromResult(File.ReadLines("/proc/net/tcp").Any(line => line.Contains($":{port:X4} ", StringComparison.Ordinal))));
+        await Programs.UntilAsync(() =>
+            Task.FromResult(File.ReadLines("/proc/net/tcp").Any(line => line.Contains($":{port:X4} ", StringComparison.Ordinal)))
+        );
         var watch = Stopwatch.StartNew();
         await Programs.MeasureAsync("dotnet", plain, "send", path, port.ToString());
         await store.WaitForExitAsync();

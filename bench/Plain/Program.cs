@@ -14,7 +14,8 @@ if (args is ["store", var storePort, var path])
     using var from = listener.AcceptTcpClient();
     using var stream = from.GetStream();
     using var file = File.Create(path);
-    for (int count; (count = stream.Read(buffer)) > 0;) file.Write(buffer, 0, count);
+    for (int count; (count = stream.Read(buffer)) > 0; )
+        file.Write(buffer, 0, count);
     file.Flush();
     stream.WriteByte(1);
     return 0;
@@ -26,7 +27,7 @@ if (args is ["send", var source, var sendPort])
     using var to = new TcpClient("127.0.0.1", int.Parse(sendPort));
     using var stream = to.GetStream();
     using var digest = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
-    for (int count; (count = file.Read(buffer)) > 0;)
+    for (int count; (count = file.Read(buffer)) > 0; )
     {
         digest.AppendData(buffer, 0, count);
         stream.Write(buffer, 0, count);

@@ -15,7 +15,8 @@ static async Task AnswerAsync(JunctraDb db, int bytes, HttpContext http, bool do
 {
     // Who asks, the page's own list, and the column at its side.
     await db.Users.Where(user => user.Id == 1).Select(user => user.SecurityStamp).SingleOrDefaultAsync();
-    if (done) await JobLists.HeadsAsync(db, open: false, 200, http.RequestAborted);
+    if (done)
+        await JobLists.HeadsAsync(db, open: false, 200, http.RequestAborted);
     await JobLists.HeadsAsync(db, open: true, 500, http.RequestAborted);
     await db.Ports.AsNoTracking().OrderBy(port => port.Name).ToListAsync();
     http.Response.ContentType = "text/html; charset=utf-8";

@@ -11,10 +11,13 @@ public sealed class SlicedStream(Stream file, long offset, long length, bool lea
 
     /// <inheritdoc/>
     public override bool CanRead => true;
+
     /// <inheritdoc/>
     public override bool CanSeek => true;
+
     /// <inheritdoc/>
     public override bool CanWrite => false;
+
     /// <inheritdoc/>
     public override long Length => length;
 
@@ -29,7 +32,8 @@ public sealed class SlicedStream(Stream file, long offset, long length, bool lea
     public override async ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default)
     {
         var most = Approach(buffer.Length);
-        if (most == 0) return 0;
+        if (most == 0)
+            return 0;
         var count = await file.ReadAsync(buffer[..most], cancellationToken).ConfigureAwait(false);
         position += count;
         return count;
@@ -39,7 +43,8 @@ public sealed class SlicedStream(Stream file, long offset, long length, bool lea
     public override int Read(Span<byte> buffer)
     {
         var most = Approach(buffer.Length);
-        if (most == 0) return 0;
+        if (most == 0)
+            return 0;
         var count = file.Read(buffer[..most]);
         position += count;
         return count;
@@ -54,26 +59,39 @@ public sealed class SlicedStream(Stream file, long offset, long length, bool lea
 
     /// <inheritdoc/>
     public override long Seek(long offset, SeekOrigin origin) =>
-        Position = offset + (origin switch { SeekOrigin.Begin => 0, SeekOrigin.Current => position, _ => length });
+        Position =
+            offset
+            + (
+                origin switch
+                {
+                    SeekOrigin.Begin => 0,
+                    SeekOrigin.Current => position,
+                    _ => length,
+                }
+            );
 
     /// <inheritdoc/>
     public override void Flush() { }
+
     /// <inheritdoc/>
     public override void SetLength(long value) => throw new NotSupportedException();
+
     /// <inheritdoc/>
     public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
 
     /// <inheritdoc/>
     protected override void Dispose(bool disposing)
     {
-        if (disposing && !leaveOpen) file.Dispose();
+        if (disposing && !leaveOpen)
+            file.Dispose();
         base.Dispose(disposing);
     }
 
     private int Approach(int wanted)
     {
         var most = (int)Math.Clamp(length - position, 0, wanted);
-        if (most > 0 && file.Position != offset + position) file.Position = offset + position;
+        if (most > 0 && file.Position != offset + position)
+            file.Position = offset + position;
         return most;
     }
 }

@@ -26,9 +26,14 @@ internal sealed class CountingStream(Stream inner, Func<long, ValueTask> tell) :
     public override Task WriteAsync(byte[] buffer, int offset, int count, CancellationToken cancellationToken) =>
         WriteAsync(buffer.AsMemory(offset, count), cancellationToken).AsTask();
 
-    public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException("The link is written asynchronously.");
+    public override void Write(byte[] buffer, int offset, int count) =>
+        throw new NotSupportedException("The link is written asynchronously.");
+
     public override int Read(byte[] buffer, int offset, int count) => throw new NotSupportedException();
+
     public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
+
     public override void Flush() { }
+
     public override void SetLength(long value) => throw new NotSupportedException();
 }

@@ -11,14 +11,18 @@ namespace Junctra.Link;
 public sealed record LinkClocks(TimeSpan Connect, TimeSpan Answer, TimeSpan Transfer, TimeSpan Restart, Func<long, TimeSpan> Commit)
 {
     /// <summary>The clocks that follow from the shop's figures.</summary>
-    public static LinkClocks From(Figures figures) => new(
-        TimeSpan.FromSeconds(5),
-        TimeSpan.FromSeconds(10),
-        TimeSpan.FromSeconds(figures.TransferStallFaultSeconds),
-        TimeSpan.FromSeconds(figures.RestartSeconds.Slow * 3),
-        bytes => CommitFault(figures, bytes));
+    public static LinkClocks From(Figures figures) =>
+        new(
+            TimeSpan.FromSeconds(5),
+            TimeSpan.FromSeconds(10),
+            TimeSpan.FromSeconds(figures.TransferStallFaultSeconds),
+            TimeSpan.FromSeconds(figures.RestartSeconds.Slow * 3),
+            bytes => CommitFault(figures, bytes)
+        );
 
     /// <summary>How long the phone may say nothing while it writes or erases <paramref name="bytes"/>, before that is a fault.</summary>
-    private static TimeSpan CommitFault(Figures figures, long bytes) => TimeSpan.FromSeconds(Math.Max(
-        figures.CommitFaultFloorSeconds, figures.CommitSecondsPer100Megabytes * figures.CommitFaultTimes * bytes / 100e6));
+    private static TimeSpan CommitFault(Figures figures, long bytes) =>
+        TimeSpan.FromSeconds(
+            Math.Max(figures.CommitFaultFloorSeconds, figures.CommitSecondsPer100Megabytes * figures.CommitFaultTimes * bytes / 100e6)
+        );
 }

@@ -5,12 +5,16 @@ public enum LinkFault
 {
     /// <summary>Nothing answers at the address.</summary>
     NoAnswer,
+
     /// <summary>Something answers, but it does not speak this protocol.</summary>
     NotUnderstood,
+
     /// <summary>The connection broke.</summary>
     Lost,
+
     /// <summary>The connection stands, but no byte was taken or no answer came in time.</summary>
     Silent,
+
     /// <summary>The phone refused a command in its own words.</summary>
     Refused,
 }

@@ -24,17 +24,27 @@ public static class PhoneReader
         new(FactName.ModelCode, "product", new Dictionary<string, string>()),
         new(FactName.Serial, "serialno", new Dictionary<string, string>()),
         new(FactName.RadioBuild, "version-baseband", new Dictionary<string, string>()),
-        new(FactName.LockState, "unlocked", new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase)
-        {
-            ["yes"] = FactName.LockState.Write(LockState.Unlocked),
-            ["no"] = FactName.LockState.Write(LockState.Locked),
-        }),
+        new(
+            FactName.LockState,
+            "unlocked",
+            new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase)
+            {
+                ["yes"] = FactName.LockState.Write(LockState.Unlocked),
+                ["no"] = FactName.LockState.Write(LockState.Locked),
+            }
+        ),
     ];
 
     /// <summary>Connects, reads, and lets go of the phone.</summary>
     /// <exception cref="LinkException">The phone does not answer or cannot be understood.</exception>
     public static async Task<PhoneReading> ReadAsync(
-        LinkAddress address, LinkClocks clocks, ModelCatalogue catalogue, DateTimeOffset at, string recordedBy, CancellationToken cancel = default)
+        LinkAddress address,
+        LinkClocks clocks,
+        ModelCatalogue catalogue,
+        DateTimeOffset at,
+        string recordedBy,
+        CancellationToken cancel = default
+    )
     {
         try
         {
@@ -58,7 +68,12 @@ public static class PhoneReader
 
     /// <summary>Reads over a connection that stands, in fastboot mode.</summary>
     public static async Task<PhoneReading> ReadAsync(
-        FastbootClient client, ModelCatalogue catalogue, DateTimeOffset at, string recordedBy, CancellationToken cancel = default)
+        FastbootClient client,
+        ModelCatalogue catalogue,
+        DateTimeOffset at,
+        string recordedBy,
+        CancellationToken cancel = default
+    )
     {
         var facts = new List<Fact>
         {
@@ -71,10 +86,13 @@ public static class PhoneReader
         foreach (var variable in variables)
         {
             var answer = await client.GetVariableAsync(variable.Variable, cancel).ConfigureAwait(false);
-            if (answer is null) continue;
+            if (answer is null)
+                continue;
             var value = variable.Read(answer) is { } text ? variable.Fact.Normalise(text) : null;
-            if (value is null) remarks.Add($"The phone answers “{answer}” for its {variable.Fact.Label.ToLowerInvariant()}, which is no value of it.");
-            else facts.Add(new Fact(variable.Fact, value, FactSource.Link, at, recordedBy));
+            if (value is null)
+                remarks.Add($"The phone answers “{answer}” for its {variable.Fact.Label.ToLowerInvariant()}, which is no value of it.");
+            else
+                facts.Add(new Fact(variable.Fact, value, FactSource.Link, at, recordedBy));
         }
 
         if (model is null)
@@ -87,9 +105,12 @@ public static class PhoneReader
         {
             var answer = await client.GetVariableAsync("partition-size:" + partition.Name, cancel).ConfigureAwait(false);
             var name = FactName.PartitionSize(partition.Name);
-            if (answer is null) remarks.Add($"The phone knows no partition {partition.Name}.");
-            else if (FactValues.Size(answer, partition.SizeBytes) is { } size) facts.Add(new Fact(name, size.ToString(), FactSource.Link, at, recordedBy));
-            else remarks.Add($"The phone answers “{answer}” for the size of {partition.Name}, which is no size.");
+            if (answer is null)
+                remarks.Add($"The phone knows no partition {partition.Name}.");
+            else if (FactValues.Size(answer, partition.SizeBytes) is { } size)
+                facts.Add(new Fact(name, size.ToString(), FactSource.Link, at, recordedBy));
+            else
+                remarks.Add($"The phone answers “{answer}” for the size of {partition.Name}, which is no size.");
         }
 
         return new PhoneReading(BuildFacts.With(facts, catalogue), remarks);
@@ -97,11 +118,15 @@ public static class PhoneReader
 
     private static async Task<PhoneModel?> FindModelAsync(FastbootClient client, ModelCatalogue catalogue, CancellationToken cancel)
     {
-        var names = catalogue.Makers.SelectMany(maker => maker.LinkVariables).Where(v => v.Fact == FactName.ModelCode)
-            .Select(v => v.Variable).Distinct(StringComparer.Ordinal);
+        var names = catalogue
+            .Makers.SelectMany(maker => maker.LinkVariables)
+            .Where(v => v.Fact == FactName.ModelCode)
+            .Select(v => v.Variable)
+            .Distinct(StringComparer.Ordinal);
         foreach (var name in names)
         {
-            if (catalogue.Model(await client.GetVariableAsync(name, cancel).ConfigureAwait(false)) is { } model) return model;
+            if (catalogue.Model(await client.GetVariableAsync(name, cancel).ConfigureAwait(false)) is { } model)
+                return model;
         }
 
         return null;

@@ -35,10 +35,16 @@ internal sealed class StallGuardStream(Stream inner, TimeSpan stall) : Stream
     public override Task WriteAsync(byte[] buffer, int offset, int count, CancellationToken cancellationToken) =>
         WriteAsync(buffer.AsMemory(offset, count), cancellationToken).AsTask();
 
-    public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException("The link is written asynchronously.");
+    public override void Write(byte[] buffer, int offset, int count) =>
+        throw new NotSupportedException("The link is written asynchronously.");
+
     public override int Read(byte[] buffer, int offset, int count) => throw new NotSupportedException();
+
     public override void Flush() { }
+
     public override Task FlushAsync(CancellationToken cancellationToken) => inner.FlushAsync(cancellationToken);
+
     public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
+
     public override void SetLength(long value) => throw new NotSupportedException();
 }

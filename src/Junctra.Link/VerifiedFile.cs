@@ -5,7 +5,10 @@ using Microsoft.Win32.SafeHandles;
 namespace Junctra.Link;
 
 /// <summary>The package file is no longer what it was when its digest was read.</summary>
-internal sealed class PackageChangedException() : IOException("The package file was changed on this computer after its digest had been read. None of the changed bytes reached the phone.");
+internal sealed class PackageChangedException()
+    : IOException(
+        "The package file was changed on this computer after its digest had been read. None of the changed bytes reached the phone."
+    );
 
 /// <summary>
 /// A file whose digest is read once and whose bytes are held against that reading ever after. The file is opened once and stays
@@ -21,7 +24,8 @@ internal sealed class VerifiedFile : IDisposable
 
     /// <summary>Opens a file.</summary>
     /// <exception cref="IOException">It cannot be read; so for <see cref="UnauthorizedAccessException"/>.</exception>
-    public VerifiedFile(string path) => file = File.OpenHandle(path, FileMode.Open, FileAccess.Read, FileShare.Read | FileShare.Delete, FileOptions.SequentialScan);
+    public VerifiedFile(string path) =>
+        file = File.OpenHandle(path, FileMode.Open, FileAccess.Read, FileShare.Read | FileShare.Delete, FileOptions.SequentialScan);
 
     /// <summary>Reads the whole file; before this nothing can be read from it.</summary>
     /// <returns>SHA-256, lower-case hexadecimal.</returns>
@@ -66,7 +70,8 @@ internal sealed class VerifiedFile : IDisposable
         while (count < block.Length)
         {
             var read = await RandomAccess.ReadAsync(file, block.AsMemory(count), at + count, cancel).ConfigureAwait(false);
-            if (read == 0) break;
+            if (read == 0)
+                break;
             count += read;
         }
 
@@ -76,7 +81,8 @@ internal sealed class VerifiedFile : IDisposable
     private async ValueTask<int> ReadCheckedBlockAsync(byte[] block, int number, CancellationToken cancel)
     {
         var count = await ReadBlockAsync(block, (long)number * BlockBytes, cancel).ConfigureAwait(false);
-        if (number >= marks.Count || XxHash128.HashToUInt128(block.AsSpan(0, count)) != marks[number]) throw new PackageChangedException();
+        if (number >= marks.Count || XxHash128.HashToUInt128(block.AsSpan(0, count)) != marks[number])
+            throw new PackageChangedException();
         return count;
     }
 
@@ -101,7 +107,8 @@ internal sealed class VerifiedFile : IDisposable
 
         public override async ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default)
         {
-            if (position >= bytes || buffer.Length == 0) return 0;
+            if (position >= bytes || buffer.Length == 0)
+                return 0;
             var at = offset + position;
             var number = (int)(at / BlockBytes);
             if (number != blockNumber)
@@ -113,7 +120,8 @@ internal sealed class VerifiedFile : IDisposable
 
             var from = (int)(at % BlockBytes);
             var count = (int)Math.Min(Math.Min(buffer.Length, blockCount - from), bytes - position);
-            if (count <= 0) return 0;
+            if (count <= 0)
+                return 0;
             block.AsMemory(from, count).CopyTo(buffer);
             position += count;
             return count;
@@ -123,13 +131,25 @@ internal sealed class VerifiedFile : IDisposable
             ReadAsync(buffer.AsMemory(offset, count), cancellationToken).AsTask();
 
         // Only the reader of a ZIP's list reads in this way, a few kilobytes at a time.
-        public override int Read(byte[] buffer, int offset, int count) => ReadAsync(buffer.AsMemory(offset, count)).AsTask().GetAwaiter().GetResult();
+        public override int Read(byte[] buffer, int offset, int count) =>
+            ReadAsync(buffer.AsMemory(offset, count)).AsTask().GetAwaiter().GetResult();
 
         public override long Seek(long offset, SeekOrigin origin) =>
-            Position = offset + (origin switch { SeekOrigin.Begin => 0, SeekOrigin.Current => position, _ => bytes });
+            Position =
+                offset
+                + (
+                    origin switch
+                    {
+                        SeekOrigin.Begin => 0,
+                        SeekOrigin.Current => position,
+                        _ => bytes,
+                    }
+                );
 
         public override void Flush() { }
+
         public override void SetLength(long value) => throw new NotSupportedException();
+
         public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
     }
 }

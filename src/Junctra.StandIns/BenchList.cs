@@ -32,7 +32,10 @@ internal sealed record ListFaults
 /// <summary>The list of phones of the bench's computer, as its ports hear them.</summary>
 internal sealed class BenchList(IReadOnlyDictionary<string, BenchPhone> phones)
 {
-    private readonly ConcurrentDictionary<string, ListFaults> faults = new(StringComparer.OrdinalIgnoreCase) { ["D"] = new ListFaults { Other = "X" } };
+    private readonly ConcurrentDictionary<string, ListFaults> faults = new(StringComparer.OrdinalIgnoreCase)
+    {
+        ["D"] = new ListFaults { Other = "X" },
+    };
     private int looks;
 
     public ListFaults this[string port]
@@ -45,22 +48,37 @@ internal sealed class BenchList(IReadOnlyDictionary<string, BenchPhone> phones)
     public IReadOnlyList<object?> At(string port)
     {
         var wrong = this[port];
-        if (wrong.FlakyEvery > 0 && Interlocked.Increment(ref looks) % wrong.FlakyEvery == 0) return [];
+        if (wrong.FlakyEvery > 0 && Interlocked.Increment(ref looks) % wrong.FlakyEvery == 0)
+            return [];
         var listed = new List<object?>();
-        if (phones.TryGetValue(port, out var phone) && phone.Port != 0 && !wrong.Unlisted && Hears(phone.State)) listed.Add(Entry(phone, wrong));
+        if (phones.TryGetValue(port, out var phone) && phone.Port != 0 && !wrong.Unlisted && Hears(phone.State))
+            listed.Add(Entry(phone, wrong));
         // A driver that nobody installed shows a warning mark and no serial.
-        if (wrong.Other is { } name && phones.TryGetValue(name, out var other) && Hears(other.State)) listed.Insert(0, Entry(other, new ListFaults { Warning = true, HideSerial = true, Mode = PhoneMode.Unknown.Id() }));
+        if (wrong.Other is { } name && phones.TryGetValue(name, out var other) && Hears(other.State))
+            listed.Insert(
+                0,
+                Entry(
+                    other,
+                    new ListFaults
+                    {
+                        Warning = true,
+                        HideSerial = true,
+                        Mode = PhoneMode.Unknown.Id(),
+                    }
+                )
+            );
         return listed;
     }
 
     private static bool Hears(TwinState state) => PhoneTwin.LinkOf(state) is not null;
 
-    private static Dictionary<string, object?> Entry(BenchPhone phone, ListFaults wrong) => new()
-    {
-        ["serial"] = wrong.HideSerial || phone.State.Stage == PhoneStage.Emergency ? null : phone.State.Serial,
-        ["mode"] = wrong.Mode ?? phone.State.Mode.Id(),
-        ["warning"] = wrong.Warning,
-        ["allowed"] = !wrong.Unauthorised && PhoneTwin.IsAllowed(phone.State),
-        ["address"] = phone.Port == 0 || wrong.Warning ? null : $"127.0.0.1:{phone.Port}",
-    };
+    private static Dictionary<string, object?> Entry(BenchPhone phone, ListFaults wrong) =>
+        new()
+        {
+            ["serial"] = wrong.HideSerial || phone.State.Stage == PhoneStage.Emergency ? null : phone.State.Serial,
+            ["mode"] = wrong.Mode ?? phone.State.Mode.Id(),
+            ["warning"] = wrong.Warning,
+            ["allowed"] = !wrong.Unauthorised && PhoneTwin.IsAllowed(phone.State),
+            ["address"] = phone.Port == 0 || wrong.Warning ? null : $"127.0.0.1:{phone.Port}",
+        };
 }

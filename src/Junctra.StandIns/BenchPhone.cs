@@ -1,12 +1,12 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
-using System.Net.Sockets;
 using System.Net;
+using System.Net.Sockets;
 using System.Text.Json;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
-using Junctra.Core.Routes;
 using Junctra.Core.Phones;
+using Junctra.Core.Routes;
 using Junctra.Core.Twin;
 
 namespace Junctra.StandIns;
@@ -42,11 +42,21 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     private CancellationTokenSource? open;
     private Task serving = Task.CompletedTask;
 
-    private BenchPhone(string name, int port, PhoneTwin twin, PhonePartitions partitions, TwinState state, TwinOrigin birth, StandInPace pace, ModelCatalogue catalogue)
+    private BenchPhone(
+        string name,
+        int port,
+        PhoneTwin twin,
+        PhonePartitions partitions,
+        TwinState state,
+        TwinOrigin birth,
+        StandInPace pace,
+        ModelCatalogue catalogue
+    )
     {
         this.catalogue = catalogue;
         (Name, Port, Twin, Partitions, State, this.birth, this.pace) = (name, port, twin, partitions, state, birth, pace);
-        if (port != 0) reserved = LoopbackPort.Reserve(port);
+        if (port != 0)
+            reserved = LoopbackPort.Reserve(port);
         clock = RunClockAsync();
     }
 
@@ -81,7 +91,10 @@ internal sealed partial class BenchPhone : IAsyncDisposable
             }
             catch (JsonException error)
             {
-                throw new InvalidDataException($"Phone {name}: {file} is no state of a phone that this version reads ({error.Path ?? error.Message}).", error);
+                throw new InvalidDataException(
+                    $"Phone {name}: {file} is no state of a phone that this version reads ({error.Path ?? error.Message}).",
+                    error
+                );
             }
         }
         else
@@ -90,8 +103,18 @@ internal sealed partial class BenchPhone : IAsyncDisposable
             new PhonePartitions(folder, catalogue.Model(state.Model)!).Create(birth.Contents);
         }
 
-        var model = catalogue.Model(state.Model) ?? throw new InvalidDataException($"Phone {name}: {file} is of model {state.Model}, which the catalogue does not know.");
-        var phone = new BenchPhone(name, port, new PhoneTwin(model, catalogue), new PhonePartitions(folder, model), state, birth, pace, catalogue);
+        var model = catalogue.Model(state.Model)
+            ?? throw new InvalidDataException($"Phone {name}: {file} is of model {state.Model}, which the catalogue does not know.");
+        var phone = new BenchPhone(
+            name,
+            port,
+            new PhoneTwin(model, catalogue),
+            new PhonePartitions(folder, model),
+            state,
+            birth,
+            pace,
+            catalogue
+        );
         phone.Remember();
         return phone;
     }
@@ -108,11 +131,18 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     {
         for (var legs = 0; legs < MaxLegs && State.Mode != mode; legs++)
         {
-            var route = Router.Best(new Phone([
-                new Fact(FactName.ModelCode, State.Model, FactSource.Label, default, Name),
-                new Fact(FactName.LockState, State.Unlocked ? "unlocked" : "locked", FactSource.BootloaderScreen, default, Name),
-            ]), Twin.Model, State.Mode, mode, catalogue);
-            if (route is not { Legs: [var way, ..] }) return false;
+            var route = Router.Best(
+                new Phone([
+                    new Fact(FactName.ModelCode, State.Model, FactSource.Label, default, Name),
+                    new Fact(FactName.LockState, State.Unlocked ? "unlocked" : "locked", FactSource.BootloaderScreen, default, Name),
+                ]),
+                Twin.Model,
+                State.Mode,
+                mode,
+                catalogue
+            );
+            if (route is not { Legs: [var way, ..] })
+                return false;
             await PlayAsync(way.Score);
         }
 
@@ -130,7 +160,8 @@ internal sealed partial class BenchPhone : IAsyncDisposable
             CatchUp();
             var before = State;
             State = change(State);
-            if (before != State) Remember();
+            if (before != State)
+                Remember();
             await FollowAsync();
         }
         finally
@@ -169,7 +200,13 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     {
         var (part, bytes) = (PhonePartitions.PartOf(image.Span), await PhonePartitions.ExpandedAsync(image));
         var stored = Twin.StoredName(State, name);
-        await ChangeAsync(state => Twin.WhyRefused(state, name, part, bytes) is { } why ? throw new PhoneRefusesException(why) : Twin.Next(state, new WritePart(name, part, bytes, PhoneTwin.MaxMilliseconds)), closed);
+        await ChangeAsync(
+            state =>
+                Twin.WhyRefused(state, name, part, bytes) is { } why
+                    ? throw new PhoneRefusesException(why)
+                    : Twin.Next(state, new WritePart(name, part, bytes, PhoneTwin.MaxMilliseconds)),
+            closed
+        );
         TwinPart? written = null;
         try
         {
@@ -186,25 +223,37 @@ internal sealed partial class BenchPhone : IAsyncDisposable
         finally
         {
             // Whoever pulled the cable meanwhile ended the task: what it left is not whole.
-            await ChangeAsync(state => state.Task?.Partition != stored ? state
-                : written is null || !state.Parts.ContainsKey(stored) ? state with { Task = null } : state with { Task = null, Parts = state.Parts.SetItem(stored, written) }, closed);
+            await ChangeAsync(
+                state =>
+                    state.Task?.Partition != stored ? state
+                    : written is null || !state.Parts.ContainsKey(stored) ? state with { Task = null }
+                    : state with { Task = null, Parts = state.Parts.SetItem(stored, written) },
+                closed
+            );
         }
     }
 
     /// <summary>Erases a partition.</summary>
     /// <exception cref="PhoneRefusesException">The phone refuses.</exception>
-    public Task EraseAsync(string name, CancellationToken closed) => ChangeAsync(state =>
-    {
-        if (Twin.WhyRefused(state, name, null, 0) is { } why) throw new PhoneRefusesException(why);
-        if (Twin.SpecOf(name) is { } spec) Partitions.Erase(spec);
-        return Twin.Next(state, new ErasePart(name));
-    }, closed);
+    public Task EraseAsync(string name, CancellationToken closed) =>
+        ChangeAsync(
+            state =>
+            {
+                if (Twin.WhyRefused(state, name, null, 0) is { } why)
+                    throw new PhoneRefusesException(why);
+                if (Twin.SpecOf(name) is { } spec)
+                    Partitions.Erase(spec);
+                return Twin.Next(state, new ErasePart(name));
+            },
+            closed
+        );
 
     public async ValueTask DisposeAsync()
     {
         await ending.CancelAsync();
         await clock;
-        if (open is not null) await open.CancelAsync();
+        if (open is not null)
+            await open.CancelAsync();
         await serving;
         open?.Dispose();
         reserved?.Dispose();
@@ -226,7 +275,9 @@ internal sealed partial class BenchPhone : IAsyncDisposable
                 {
                     CatchUp();
                     await FollowAsync();
-                    wait = Twin.NextDueMs(State) is { } due ? TimeSpan.FromMilliseconds(Math.Min(Longest.TotalMilliseconds, due / Rate(State) + 1)) : Longest;
+                    wait = Twin.NextDueMs(State) is { } due
+                        ? TimeSpan.FromMilliseconds(Math.Min(Longest.TotalMilliseconds, due / Rate(State) + 1))
+                        : Longest;
                 }
                 finally
                 {
@@ -253,33 +304,46 @@ internal sealed partial class BenchPhone : IAsyncDisposable
             var rate = Rate(State);
             var due = Twin.NextDueMs(State) ?? long.MaxValue;
             var step = Math.Min(due, (long)(left * rate));
-            if (step <= 0 && due > 0) break;
+            if (step <= 0 && due > 0)
+                break;
             var before = State;
             State = Twin.Next(State, new TimePasses(Math.Max(step, 0)));
             left -= Math.Max(step, 0) / rate;
             // A phone that loops changes for ever; what is worth keeping does not.
-            if (before.Mode != State.Mode || before.Floor != State.Floor || before.Data != State.Data || before.Task != State.Task) Remember();
-            if (before == State) break;
+            if (before.Mode != State.Mode || before.Floor != State.Floor || before.Data != State.Data || before.Task != State.Task)
+                Remember();
+            if (before == State)
+                break;
         }
     }
 
-    private double Rate(TwinState state) => state.Keys.Count > 0 ? 1 : state.Stage switch
-    {
-        PhoneStage.Booting => state.Loops == 0 ? pace.Long : pace.Passing,
-        PhoneStage.Optimising or PhoneStage.UpdateRunning or PhoneStage.Charging or PhoneStage.Off => pace.Long,
-        _ when state.Task is { Partition: null } => pace.Long,
-        PhoneStage.Waking or PhoneStage.Dark or PhoneStage.PowerOn or PhoneStage.Logo or PhoneStage.RecoveryStarting or PhoneStage.SwitchingOff => pace.Passing,
-        _ => 1,
-    };
+    private double Rate(TwinState state) =>
+        state.Keys.Count > 0
+            ? 1
+            : state.Stage switch
+            {
+                PhoneStage.Booting => state.Loops == 0 ? pace.Long : pace.Passing,
+                PhoneStage.Optimising or PhoneStage.UpdateRunning or PhoneStage.Charging or PhoneStage.Off => pace.Long,
+                _ when state.Task is { Partition: null } => pace.Long,
+                PhoneStage.Waking
+                or PhoneStage.Dark
+                or PhoneStage.PowerOn
+                or PhoneStage.Logo
+                or PhoneStage.RecoveryStarting
+                or PhoneStage.SwitchingOff => pace.Passing,
+                _ => 1,
+            };
 
     /// <summary>Opens or closes the port, as the phone's link wants it. A restart closes it, and the connection with it.</summary>
     private async Task FollowAsync()
     {
         var link = Port == 0 ? null : PhoneTwin.LinkOf(State);
-        if (link == openFor) return;
+        if (link == openFor)
+            return;
         await CloseAsync();
         openFor = link;
-        if (link is null) return;
+        if (link is null)
+            return;
         open = new CancellationTokenSource();
         var listener = new TcpListener(IPAddress.Loopback, Port);
         LoopbackPort.Share(listener.Server);
@@ -290,7 +354,8 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     private async Task CloseAsync()
     {
         openFor = null;
-        if (open is null) return;
+        if (open is null)
+            return;
         await open.CancelAsync();
         await serving;
         open.Dispose();
@@ -308,9 +373,12 @@ internal sealed partial class BenchPhone : IAsyncDisposable
                 using var tcp = await listener.AcceptTcpClientAsync(closed);
                 try
                 {
-                    if (link == "fastboot") await new FastbootSession(this, tcp.GetStream(), pace).RunAsync(closed);
-                    else if (link == "download") await new DownloadSession(this, tcp.GetStream(), pace, Answer).RunAsync(closed);
-                    else await BenchServer.AnswerAsync(tcp.GetStream(), Answer, closed);
+                    if (link == "fastboot")
+                        await new FastbootSession(this, tcp.GetStream(), pace).RunAsync(closed);
+                    else if (link == "download")
+                        await new DownloadSession(this, tcp.GetStream(), pace, Answer).RunAsync(closed);
+                    else
+                        await BenchServer.AnswerAsync(tcp.GetStream(), Answer, closed);
                 }
                 catch (Exception error) when (error is IOException or InvalidDataException or SocketException)
                 {

@@ -11,18 +11,24 @@ internal static class BenchServer
     /// <param name="stream">The connection.</param>
     /// <param name="answer">The answer to a question, and what follows once it was given.</param>
     /// <param name="closed">The port closes.</param>
-    public static async Task AnswerAsync(NetworkStream stream, Func<IReadOnlyDictionary<string, object?>, (IReadOnlyDictionary<string, object?> Answer, Func<Task>? Then)> answer, CancellationToken closed)
+    public static async Task AnswerAsync(
+        NetworkStream stream,
+        Func<IReadOnlyDictionary<string, object?>, (IReadOnlyDictionary<string, object?> Answer, Func<Task>? Then)> answer,
+        CancellationToken closed
+    )
     {
         await stream.WriteAsync(BenchWire.Greeting.ToArray(), closed);
         var greeting = new byte[BenchWire.Greeting.Length];
         await stream.ReadExactlyAsync(greeting, closed);
-        if (!greeting.AsSpan().SequenceEqual(BenchWire.Greeting)) return;
+        if (!greeting.AsSpan().SequenceEqual(BenchWire.Greeting))
+            return;
         while (true)
         {
             var (said, then) = answer(await BenchWire.ReceiveAsync(stream, closed));
             await BenchWire.SendAsync(stream, said, closed);
             // Not awaited: what follows may close this very port.
-            if (then is not null) _ = then();
+            if (then is not null)
+                _ = then();
         }
     }
 
@@ -40,9 +46,21 @@ internal static class BenchServer
                 using var tcp = await listener.AcceptTcpClientAsync(ending);
                 try
                 {
-                    await AnswerAsync(tcp.GetStream(), question => question.GetValueOrDefault("ask") is "list"
-                        ? (new Dictionary<string, object?> { ["ok"] = true, ["phones"] = list(question.GetValueOrDefault("port") as string ?? "") }, null)
-                        : (No("no such question"), null), ending);
+                    await AnswerAsync(
+                        tcp.GetStream(),
+                        question =>
+                            question.GetValueOrDefault("ask") is "list"
+                                ? (
+                                    new Dictionary<string, object?>
+                                    {
+                                        ["ok"] = true,
+                                        ["phones"] = list(question.GetValueOrDefault("port") as string ?? ""),
+                                    },
+                                    null
+                                )
+                                : (No("no such question"), null),
+                        ending
+                    );
                 }
                 catch (Exception error) when (error is IOException or InvalidDataException or SocketException)
                 {

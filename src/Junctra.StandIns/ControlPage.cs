@@ -18,23 +18,32 @@ internal static class ControlPage
     {
         app.MapGet("/", () => Results.Content(Page(phones), "text/html; charset=utf-8"));
         app.MapGet("/phones", () => phones.ToDictionary(pair => pair.Key, pair => Look(pair.Value)));
-        app.MapGet("/phones/{name}/log", (string name) => phones.TryGetValue(name, out var phone) ? Results.Json(phone.Log) : Results.NotFound());
+        app.MapGet("/phones/{name}/log", (string name) =>
+            phones.TryGetValue(name, out var phone) ? Results.Json(phone.Log) : Results.NotFound()
+        );
         app.MapPut("/phones/{name}/faults", (string name, StandInFaults faults) =>
         {
-            if (!phones.TryGetValue(name, out var phone)) return Results.NotFound();
+            if (!phones.TryGetValue(name, out var phone))
+                return Results.NotFound();
             phone.Faults = faults;
             return Results.NoContent();
         });
         app.MapGet("/list/{port}", (string port) => Results.Json(list[port]));
-        app.MapPut("/list/{port}", (string port, ListFaults faults) => { list[port] = faults; return Results.NoContent(); });
+        app.MapPut("/list/{port}", (string port, ListFaults faults) =>
+        {
+            list[port] = faults;
+            return Results.NoContent();
+        });
         app.MapPost("/phones/{name}/events", async (string name, HttpRequest request) =>
         {
-            if (!phones.TryGetValue(name, out var phone)) return Results.NotFound();
+            if (!phones.TryGetValue(name, out var phone))
+                return Results.NotFound();
             try
             {
                 using var body = new StreamReader(request.Body);
                 var events = TwinEvent.FromJson(await body.ReadToEndAsync());
-                if (events.Count > MaxEvents) return Results.BadRequest($"At most {MaxEvents} events at once.");
+                if (events.Count > MaxEvents)
+                    return Results.BadRequest($"At most {MaxEvents} events at once.");
                 await phone.DoAsync(events);
                 return Results.Json(Look(phone));
             }
@@ -45,24 +54,30 @@ internal static class ControlPage
         });
         app.MapPost("/phones/{name}/keys/{key}/{way}", async (string name, string key, string way) =>
         {
-            if (!phones.TryGetValue(name, out var phone) || way is not ("down" or "up")) return Results.NotFound();
+            if (!phones.TryGetValue(name, out var phone) || way is not ("down" or "up"))
+                return Results.NotFound();
             await phone.DoAsync(way == "down" ? new KeyDown(key) : new KeyUp(key));
             return Results.Json(Look(phone));
         });
         app.MapPost("/phones/{name}/touch/{entry}", async (string name, string entry) =>
         {
-            if (!phones.TryGetValue(name, out var phone)) return Results.NotFound();
+            if (!phones.TryGetValue(name, out var phone))
+                return Results.NotFound();
             await phone.DoAsync(new Choose(entry));
             return Results.Json(Look(phone));
         });
         app.MapPost("/phones/{name}/into/{mode}", async (string name, string mode) =>
         {
-            if (!phones.TryGetValue(name, out var phone) || PhoneModes.Parse(mode) is not { } wanted) return Results.NotFound();
-            return await phone.BringAsync(wanted) ? Results.Json(Look(phone)) : Results.BadRequest($"No way leads from {phone.State.Mode.Label()} into {wanted.Label()}.");
+            if (!phones.TryGetValue(name, out var phone) || PhoneModes.Parse(mode) is not { } wanted)
+                return Results.NotFound();
+            return await phone.BringAsync(wanted)
+                ? Results.Json(Look(phone))
+                : Results.BadRequest($"No way leads from {phone.State.Mode.Label()} into {wanted.Label()}.");
         });
         app.MapPost("/phones/{name}/{act}", async (string name, string act) =>
         {
-            if (!phones.TryGetValue(name, out var phone)) return Results.NotFound();
+            if (!phones.TryGetValue(name, out var phone))
+                return Results.NotFound();
             return await ActAsync(phone, act) ? Results.Json(Look(phone)) : Results.BadRequest($"{act} does nothing here.");
         });
     }
@@ -74,7 +89,13 @@ internal static class ControlPage
         {
             // Power and Volume down, held through the restart until the menu shows; then the cable in again.
             case "hold-menu-keys" when state.Stage is not (PhoneStage.Fastboot or PhoneStage.Emergency):
-                if (phone.Twin.Family.Recipes.FirstOrDefault(recipe => recipe.Id == (state.Stage == PhoneStage.Off ? "off-to-bootloader" : "loop-to-bootloader")) is not { } recipe) return false;
+                if (
+                    phone.Twin.Family.Recipes.FirstOrDefault(recipe =>
+                        recipe.Id == (state.Stage == PhoneStage.Off ? "off-to-bootloader" : "loop-to-bootloader")
+                    )
+                    is not { } recipe
+                )
+                    return false;
                 await phone.PlayAsync(recipe);
                 return true;
             case "renew":
@@ -105,7 +126,12 @@ internal static class ControlPage
             mode = phone.State.Mode.Id(),
             stage = phone.State.Stage.Id(),
             port = phone.Port,
-            screen = (string[])[.. screen.Title.Length > 0 ? new[] { screen.Title } : [screen.Picture], .. screen.Lines, .. screen.Entries.Select((entry, i) => (i == screen.Marked ? "▸ " : "  ") + entry.Label)],
+            screen = (string[])
+                [
+                    .. screen.Title.Length > 0 ? new[] { screen.Title } : [screen.Picture],
+                    .. screen.Lines,
+                    .. screen.Entries.Select((entry, i) => (i == screen.Marked ? "▸ " : "  ") + entry.Label),
+                ],
             entries = screen.Entries.Select(entry => new { id = entry.Id, label = entry.Label }),
             touch = screen.Marked < 0,
             cable = phone.State.Cable.ToString().ToLowerInvariant(),
@@ -119,19 +145,31 @@ internal static class ControlPage
     private static string Page(IReadOnlyDictionary<string, BenchPhone> phones)
     {
         var html = HtmlEncoder.Default;
-        var cards = phones.Values.Select(phone => $"""
-            <section data-phone="{html.Encode(phone.Name)}"><h2>Phone {html.Encode(phone.Name)} <small>{html.Encode(phone.Twin.Model.Code)}{(phone.Port == 0 ? "" : $", 127.0.0.1:{phone.Port}")}</small></h2>
-            <pre aria-live="polite"></pre><div class="entries"></div>
-            <div class="keys">{string.Concat(phone.Twin.Family.Staves.Where(stave => stave.IsKey).Select(stave => $"<button data-key=\"{html.Encode(stave.Id)}\">{html.Encode(stave.Name)}</button>"))}</div>
-            <div class="keys"><button data-act="cable">Cable to the computer</button><button data-act="charger">Charger</button>{(phone.Twin.Model.BatteryOut ? "<button data-act=\"battery\">Battery</button>" : "")}<button data-act="renew">As it first came</button></div>
-            </section>
-            """);
+        var cards = phones.Values.Select(phone =>
+            $"""
+                <section data-phone="{html.Encode(phone.Name)}"><h2>Phone {html.Encode(phone.Name)} <small>{html.Encode(
+                    phone.Twin.Model.Code
+                )}{(phone.Port == 0 ? "" : $", 127.0.0.1:{phone.Port}")}</small></h2>
+                <pre aria-live="polite"></pre><div class="entries"></div>
+                <div class="keys">{string.Concat(
+                    phone.Twin.Family.Staves.Where(stave => stave.IsKey).Select(stave =>
+                        $"<button data-key=\"{html.Encode(stave.Id)}\">{html.Encode(stave.Name)}</button>"
+                    )
+                )}</div>
+                <div class="keys"><button data-act="cable">Cable to the computer</button><button data-act="charger">Charger</button>{(
+                    phone.Twin.Model.BatteryOut ? "<button data-act=\"battery\">Battery</button>" : ""
+                )}<button data-act="renew">As it first came</button></div>
+                </section>
+                """
+        );
         return $$"""
             <!doctype html><html lang="en"><meta charset="utf-8"><title>Simulated phones</title>
             <style>body{font:16px/1.5 sans-serif;margin:24px;background:#f5f2ea;color:#18212b}main{display:flex;gap:20px;flex-wrap:wrap}
             section{background:#fffdf8;border:1px solid #ddd6c6;border-radius:12px;padding:16px;width:340px}small{font-weight:400;color:#56616c}
             pre{background:#18212b;color:#f3efe4;border-radius:10px;padding:16px;min-height:190px;white-space:pre-wrap}.keys,.entries{display:flex;flex-wrap:wrap;gap:6px;margin:6px 0}button{padding:9px;font:inherit}button.down{background:#e0a106}</style>
-            <h1>Simulated phones</h1><p>These stand in for phones on the bench. Hold here what you would hold there: a click holds a key until the next click. The mirror Drift takes the ticket code {{Mirrors.DriftTicket}}.</p><main>{{string.Concat(cards)}}</main>
+            <h1>Simulated phones</h1><p>These stand in for phones on the bench. Hold here what you would hold there: a click holds a key until the next click. The mirror Drift takes the ticket code {{Mirrors.DriftTicket}}.</p><main>{{string.Concat(
+                cards
+            )}}</main>
             <script>
             const post = (path) => fetch(path, { method: 'POST' });
             document.addEventListener('click', (event) => {

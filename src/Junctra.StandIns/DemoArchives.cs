@@ -14,12 +14,14 @@ internal static class DemoArchives
         await using var tar = new TarWriter(output, TarEntryFormat.Ustar, leaveOpen: true);
         foreach (var (name, bytes) in members)
         {
-            await tar.WriteEntryAsync(new UstarTarEntry(TarEntryType.RegularFile, $"{folder}/{name}")
-            {
-                DataStream = new MemoryStream(bytes),
-                ModificationTime = Packed,
-                Mode = UnixFileMode.UserRead | UnixFileMode.GroupRead | UnixFileMode.OtherRead,
-            });
+            await tar.WriteEntryAsync(
+                new UstarTarEntry(TarEntryType.RegularFile, $"{folder}/{name}")
+                {
+                    DataStream = new MemoryStream(bytes),
+                    ModificationTime = Packed,
+                    Mode = UnixFileMode.UserRead | UnixFileMode.GroupRead | UnixFileMode.OtherRead,
+                }
+            );
         }
     }
 
@@ -38,7 +40,8 @@ internal static class DemoArchives
     public static byte[] Gzip(byte[] bytes)
     {
         var packed = new MemoryStream();
-        using (var gzip = new GZipStream(packed, CompressionLevel.Fastest, leaveOpen: true)) gzip.Write(bytes);
+        using (var gzip = new GZipStream(packed, CompressionLevel.Fastest, leaveOpen: true))
+            gzip.Write(bytes);
         return packed.ToArray();
     }
 
@@ -57,7 +60,8 @@ internal static class DemoArchives
     public static byte[] Lz4(byte[] bytes)
     {
         var packed = new MemoryStream();
-        using (var lz4 = LZ4Stream.Encode(packed, new LZ4EncoderSettings { ContentChecksum = true }, leaveOpen: true)) lz4.Write(bytes);
+        using (var lz4 = LZ4Stream.Encode(packed, new LZ4EncoderSettings { ContentChecksum = true }, leaveOpen: true))
+            lz4.Write(bytes);
         return packed.ToArray();
     }
 }

@@ -8,7 +8,8 @@ using Junctra.Formats.Text;
 namespace Junctra.StandIns;
 
 /// <summary>
-/// The packages of the demo world that are no factory sets: bundles, parts, card updates, backups, a single image, and the set of the model with
+/// The packages of the demo world that are no factory sets: bundles, parts, card updates, backups, a single image, and the set of the model
+/// with
 /// partitions inside one big one. The same bytes on every computer.
 /// </summary>
 internal static class DemoBundles
@@ -47,23 +48,32 @@ internal static class DemoBundles
     [
         ("TN63E_WHM_r5_26w20.zip", "TN63E.5.2620.WHM3", "TN63E", to => FourPartAsync(to, Tern6("TN63E.5.2620.WHM3"))),
         ("tern4-26w26.tar", "TN41E.2.2626.WHM1", "TN41E", to => SingleAsync(to, new Bundle("TN41E", "Merak Two", "TN41E.2.2626.WHM1"))),
-        ("halyard2_N_04.zip", "TRB62-N-14d-04-20260720", "TRB62", to => SingleAsync(to, new Bundle("TRB62", "Dolan Minor", "TRB62-N-14d-04-20260720"))),
+        ("halyard2_N_04.zip", "TRB62-N-14d-04-20260720", "TRB62", to =>
+            SingleAsync(to, new Bundle("TRB62", "Dolan Minor", "TRB62-N-14d-04-20260720"))
+        ),
         ("fell-full-2.6.121.zip", "OB17_2.6.121_r04_DNM", "OB17", to => CardUpdateAsync(to, null, "OB17_2.6.121_r04_DNM")),
-        ("cairn-26w34.tar", "HX204/15.26w34-1.r4", "HX204", to => DemoPackages.WriteAsync(new DemoPackage("cairn-26w34.tar", "HX204", "HX204/15.26w34-1.r4", 15, 4, 168, Layout: DemoLayout.Wrapped), to)),
+        ("cairn-26w34.tar", "HX204/15.26w34-1.r4", "HX204", to =>
+            DemoPackages.WriteAsync(
+                new DemoPackage("cairn-26w34.tar", "HX204", "HX204/15.26w34-1.r4", 15, 4, 168, Layout: DemoLayout.Wrapped),
+                to
+            )
+        ),
     ];
 
     /// <summary>Writes what the mirrors have and is not there yet.</summary>
     public static async Task WriteOfMirrorsAsync(string folder)
     {
         Directory.CreateDirectory(folder);
-        foreach (var (name, _, _, write) in OfMirrors) await DemoPackages.WriteWholeAsync(Path.Combine(folder, name), write);
+        foreach (var (name, _, _, write) in OfMirrors)
+            await DemoPackages.WriteWholeAsync(Path.Combine(folder, name), write);
     }
 
     /// <summary>Writes all that are not there yet; each appears under its name only when it is whole.</summary>
     public static async Task WriteAsync(string folder)
     {
         Directory.CreateDirectory(folder);
-        foreach (var (name, write) in All) await DemoPackages.WriteWholeAsync(Path.Combine(folder, name), write);
+        foreach (var (name, write) in All)
+            await DemoPackages.WriteWholeAsync(Path.Combine(folder, name), write);
         var own = Path.Combine(folder, "fell-full-2.6.118.zip");
         var digest = Convert.ToHexStringLower(SHA256.HashData(await File.ReadAllBytesAsync(own)));
         await File.WriteAllTextAsync(own + ".sha256", ChecksumText.Write([new ChecksumLine(digest, Path.GetFileName(own))]));
@@ -79,33 +89,85 @@ internal static class DemoBundles
         public string Seed(string part) => Build + part;
 
         /// <summary>What its boot chain brings, and its system: a phone that is written with it knows them by their stamps.</summary>
-        public string Revision => Model switch { ['T', 'N', ..] => Build.Split('.')[1], "TRB62" => int.Parse(Build.Split('-')[3]).ToString(), _ => Build[^1..] };
+        public string Revision =>
+            Model switch
+            {
+                ['T', 'N', ..] => Build.Split('.')[1],
+                "TRB62" => int.Parse(Build.Split('-')[3]).ToString(),
+                _ => Build[^1..],
+            };
 
         /// <inheritdoc cref="Revision"/>
-        public int Os => Model switch { "TN63E" or "TN63W" => 15, "TRB62" => 14, _ => 11 };
+        public int Os =>
+            Model switch
+            {
+                "TN63E" or "TN63W" => 15,
+                "TRB62" => 14,
+                _ => 11,
+            };
 
         /// <summary>Its radio's own build, where its maker's radios have one that differs.</summary>
-        public string? Radio => Model switch
-        {
-            ['T', 'N', ..] => $"{Model}-R-{Build.Split('.')[2]}-{(Build.Contains("SRV") ? 'E' : 'N')}",
-            "TRB62" => $"{Model}-R-{Build.Split('-')[1]}-{Build.Split('-')[^1]}",
-            _ => null,
-        };
+        public string? Radio =>
+            Model switch
+            {
+                ['T', 'N', ..] => $"{Model}-R-{Build.Split('.')[2]}-{(Build.Contains("SRV") ? 'E' : 'N')}",
+                "TRB62" => $"{Model}-R-{Build.Split('-')[1]}-{Build.Split('-')[^1]}",
+                _ => null,
+            };
     }
 
     private static async Task FourPartAsync(Stream to, Bundle bundle)
     {
         var parts = new List<(string Name, byte[] Bytes)>
         {
-            ("bootchain.tar", await PartAsync(bundle, [], ("bootchain.img", Stamped(bundle, 3 << 20, "bootchain")), ("boot.img", Boot(bundle, "boot", 15)))),
-            ("system.tar", await PartAsync(bundle, [], ("system.img.lz4", DemoArchives.Lz4(await SparseAsync(bundle, "system", 64, 5))), ("recovery.img.lz4", DemoArchives.Lz4(Boot(bundle, "recovery", 15))))),
-            ("radio.tar", await PartAsync(bundle, [$"version-baseband={bundle.Radio}"], ("radio.img.zst", DemoArchives.Zstandard(Stamped(bundle, 4 << 20, "radio"))))),
-            ("region-keep.tar", await PartAsync(bundle, ["data=keep"], ("regionpack.img.gz", DemoArchives.Gzip(Stamped(bundle, 2 << 20, "regionpack"))))),
-            ("region-clean.tar", await PartAsync(bundle, ["data=clean"], ("regionpack.img.gz", DemoArchives.Gzip(Stamped(bundle, 2 << 20, "regionpack"))), ("userdata.img", await EmptyAsync(bundle)))),
+            (
+                "bootchain.tar",
+                await PartAsync(
+                    bundle,
+                    [],
+                    ("bootchain.img", Stamped(bundle, 3 << 20, "bootchain")),
+                    ("boot.img", Boot(bundle, "boot", 15))
+                )
+            ),
+            (
+                "system.tar",
+                await PartAsync(
+                    bundle,
+                    [],
+                    ("system.img.lz4", DemoArchives.Lz4(await SparseAsync(bundle, "system", 64, 5))),
+                    ("recovery.img.lz4", DemoArchives.Lz4(Boot(bundle, "recovery", 15)))
+                )
+            ),
+            (
+                "radio.tar",
+                await PartAsync(
+                    bundle,
+                    [$"version-baseband={bundle.Radio}"],
+                    ("radio.img.zst", DemoArchives.Zstandard(Stamped(bundle, 4 << 20, "radio")))
+                )
+            ),
+            (
+                "region-keep.tar",
+                await PartAsync(bundle, ["data=keep"], ("regionpack.img.gz", DemoArchives.Gzip(Stamped(bundle, 2 << 20, "regionpack"))))
+            ),
+            (
+                "region-clean.tar",
+                await PartAsync(
+                    bundle,
+                    ["data=clean"],
+                    ("regionpack.img.gz", DemoArchives.Gzip(Stamped(bundle, 2 << 20, "regionpack"))),
+                    ("userdata.img", await EmptyAsync(bundle))
+                )
+            ),
         };
-        if (bundle.HasLayout) parts.Add(("layout.img", Layout()));
+        if (bundle.HasLayout)
+            parts.Add(("layout.img", Layout()));
         var folder = $"{bundle.Build}/";
-        await DemoArchives.ZipAsync(to, folder, [.. parts, Sums(parts), ("read me first.html", "<p>More of these at the harbour board.</p>"u8.ToArray())]);
+        await DemoArchives.ZipAsync(
+            to,
+            folder,
+            [.. parts, Sums(parts), ("read me first.html", "<p>More of these at the harbour board.</p>"u8.ToArray())]
+        );
     }
 
     private static async Task<byte[]> PartAsync(Bundle bundle, string[] more, params (string Name, byte[] Bytes)[] images)
@@ -119,9 +181,17 @@ internal static class DemoBundles
     private static async Task PatchedAsync(Stream to, Bundle bundle, string rootManager)
     {
         var boot = Boot(bundle, "boot", 15);
-        for (var i = 8192; i < boot.Length; i += 997) boot[i] ^= (byte)rootManager[^1];
-        await DemoArchives.TarAsync(to, "part", [Says(bundle, [$"patched-by=root manager {rootManager}"]),
-            ("system.img.lz4", DemoArchives.Lz4(await SparseAsync(bundle, "system", 64, 5))), ("boot.img", boot)]);
+        for (var i = 8192; i < boot.Length; i += 997)
+            boot[i] ^= (byte)rootManager[^1];
+        await DemoArchives.TarAsync(
+            to,
+            "part",
+            [
+                Says(bundle, [$"patched-by=root manager {rootManager}"]),
+                ("system.img.lz4", DemoArchives.Lz4(await SparseAsync(bundle, "system", 64, 5))),
+                ("boot.img", boot),
+            ]
+        );
     }
 
     private static async Task SingleAsync(Stream to, Bundle bundle)
@@ -129,32 +199,57 @@ internal static class DemoBundles
         var isZip = bundle.Model == "TRB62";
         var images = new List<(string Name, byte[] Bytes)>
         {
-            ("bootchain.img", Stamped(bundle, 1 << 20, "bootchain")), ("radio.img", Stamped(bundle, 4 << 20, "radio")), ("boot.img", Boot(bundle, "boot", bundle.Os)),
+            ("bootchain.img", Stamped(bundle, 1 << 20, "bootchain")),
+            ("radio.img", Stamped(bundle, 4 << 20, "radio")),
+            ("boot.img", Boot(bundle, "boot", bundle.Os)),
             ("recovery.img", Boot(bundle, "recovery", bundle.Os)),
-            isZip ? ("system.img.zst", DemoArchives.Zstandard(await SparseAsync(bundle, "system", 48, 6))) : ("system.img.gz", DemoArchives.Gzip(await SparseAsync(bundle, "system", 48, 6))),
+            isZip
+                ? ("system.img.zst", DemoArchives.Zstandard(await SparseAsync(bundle, "system", 48, 6)))
+                : ("system.img.gz", DemoArchives.Gzip(await SparseAsync(bundle, "system", 48, 6))),
         };
-        (string, byte[])[] members = [Says(bundle, bundle.Radio is { } radio ? [$"version-baseband={radio}"] : []), .. images, Sums(images)];
-        if (isZip) await DemoArchives.ZipAsync(to, "", members);
-        else await DemoArchives.TarAsync(to, bundle.Build, members);
+        (string, byte[])[] members =
+        [
+            Says(bundle, bundle.Radio is { } radio ? [$"version-baseband={radio}"] : []),
+            .. images,
+            Sums(images),
+        ];
+        if (isZip)
+            await DemoArchives.ZipAsync(to, "", members);
+        else
+            await DemoArchives.TarAsync(to, bundle.Build, members);
     }
 
     private static async Task CardUpdateAsync(Stream to, string? from, string build = "OB17_2.6.118_r04_DNM")
     {
         var bundle = new Bundle("OB17", "Dolan Minor", build);
-        var metadata = Encoding.UTF8.GetBytes($"pre-device=OB17\npost-build={bundle.Build}\n{(from is null ? "" : $"pre-build={from}\n")}post-security-patch-level={bundle.Month}\n");
+        var metadata = Encoding.UTF8.GetBytes(
+            $"pre-device=OB17\npost-build={bundle.Build}\n{(from is null ? "" : $"pre-build={from}\n")}post-security-patch-level={bundle.Month}\n"
+        );
         List<(string Name, byte[] Bytes)> images = from is null
-            ? [("boot.img", Boot(bundle, "boot", 2)), ("recovery.img", Recovery(bundle.Build)), ("system.img", await SparseAsync(bundle, "system", 48, 7))]
-            : [("patches/boot.delta", DemoImages.Bytes(1 << 20, bundle.Build + from, null)), ("patches/system.delta", DemoImages.Bytes(7 << 20, bundle.Build + "system" + from, null))];
+            ?
+            [
+                ("boot.img", Boot(bundle, "boot", 2)),
+                ("recovery.img", Recovery(bundle.Build)),
+                ("system.img", await SparseAsync(bundle, "system", 48, 7)),
+            ]
+            :
+            [
+                ("patches/boot.delta", DemoImages.Bytes(1 << 20, bundle.Build + from, null)),
+                ("patches/system.delta", DemoImages.Bytes(7 << 20, bundle.Build + "system" + from, null)),
+            ];
         await DemoArchives.ZipAsync(to, "", [("metadata", metadata), .. images]);
     }
 
     private static async Task BackupAsync(Stream to, string serial, string day, string system)
     {
         var bundle = new Bundle("OB17", "Dolan Minor", "OB17_2.6.112_r04_DNM");
-        var says = Encoding.UTF8.GetBytes($"backup-serial={serial}\nbackup-model=OB17\ntaken={day}\nsystem={system}\nbuild={bundle.Build}\n");
+        var says = Encoding.UTF8.GetBytes(
+            $"backup-serial={serial}\nbackup-model=OB17\ntaken={day}\nsystem={system}\nbuild={bundle.Build}\n"
+        );
         List<(string Name, byte[] Bytes)> images =
         [
-            ("boot.img", Boot(bundle, "boot", 2)), ("system.img.gz", DemoArchives.Gzip(await SparseAsync(bundle, "system", 48, 5))),
+            ("boot.img", Boot(bundle, "boot", 2)),
+            ("system.img.gz", DemoArchives.Gzip(await SparseAsync(bundle, "system", 48, 5))),
             ("userdata.img.lz4", DemoArchives.Lz4(DemoImages.Bytes(6 << 20, serial + day, null))),
         ];
         await DemoArchives.TarAsync(to, $"backup-{day}", [("backup.txt", says), .. images, Sums(images)]);
@@ -165,44 +260,88 @@ internal static class DemoBundles
         var bundle = new Bundle("HX310", "Dolan Major", "HX310/16.26w20-1.r2");
         List<(string Name, byte[] Bytes)> images =
         [
-            ("bootloader.img", Stamped(bundle, 2 << 20, "bootloader")), ("radio.img", Stamped(bundle, 4 << 20, "radio")), ("boot.img", Boot(bundle, "boot", 16)),
-            ("overlay.img", Stamped(bundle, 512 << 10, "overlay")), ("verify.img", Stamped(bundle, 64 << 10, "verify")), ("super.img.zst", DemoArchives.Zstandard(await SuperAsync(bundle))),
+            ("bootloader.img", Stamped(bundle, 2 << 20, "bootloader")),
+            ("radio.img", Stamped(bundle, 4 << 20, "radio")),
+            ("boot.img", Boot(bundle, "boot", 16)),
+            ("overlay.img", Stamped(bundle, 512 << 10, "overlay")),
+            ("verify.img", Stamped(bundle, 64 << 10, "verify")),
+            ("super.img.zst", DemoArchives.Zstandard(await SuperAsync(bundle))),
         ];
         var lines = new List<RequirementLine>
         {
-            new("board", ["HX310"], true), new("version-bootloader", ["2"], true), new("version-baseband", ["HX310-R-26w20"], true), new("security-patch", [bundle.Month], false),
-            new("erase", ["userdata"], false), new("build", [bundle.Build], false),
+            new("board", ["HX310"], true),
+            new("version-bootloader", ["2"], true),
+            new("version-baseband", ["HX310-R-26w20"], true),
+            new("security-patch", [bundle.Month], false),
+            new("erase", ["userdata"], false),
+            new("build", [bundle.Build], false),
         };
-        await DemoArchives.TarAsync(to, "hx310-26w20", [("requirements.txt", Encoding.UTF8.GetBytes(RequirementText.Write(lines))), .. images, Sums(images)]);
+        await DemoArchives.TarAsync(
+            to,
+            "hx310-26w20",
+            [("requirements.txt", Encoding.UTF8.GetBytes(RequirementText.Write(lines))), .. images, Sums(images)]
+        );
     }
 
     private static byte[] Recovery(string build) => Boot(new Bundle("OB17", "Dolan Minor", build), "recovery", 2);
 
-    private static (string Name, byte[] Bytes) Says(Bundle bundle, string[] more) => ("part.txt",
-        Encoding.UTF8.GetBytes($"require board={bundle.Model}\nrequire chip={bundle.Chip}\nbuild={bundle.Build}\nsecurity-patch={bundle.Month}\n{string.Concat(more.Select(line => line + "\n"))}"));
+    private static (string Name, byte[] Bytes) Says(Bundle bundle, string[] more) =>
+        (
+            "part.txt",
+            Encoding.UTF8.GetBytes(
+                $"require board={bundle.Model}\nrequire chip={bundle.Chip}\nbuild={bundle.Build}\nsecurity-patch={bundle.Month}\n{string.Concat(more.Select(line => line + "\n"))}"
+            )
+        );
 
-    private static (string Name, byte[] Bytes) Sums(List<(string Name, byte[] Bytes)> members) => ("SHA256SUMS",
-        Encoding.UTF8.GetBytes(ChecksumText.Write(members.Select(m => new ChecksumLine(Convert.ToHexStringLower(SHA256.HashData(m.Bytes)), m.Name)))));
+    private static (string Name, byte[] Bytes) Sums(List<(string Name, byte[] Bytes)> members) =>
+        (
+            "SHA256SUMS",
+            Encoding.UTF8.GetBytes(
+                ChecksumText.Write(members.Select(m => new ChecksumLine(Convert.ToHexStringLower(SHA256.HashData(m.Bytes)), m.Name)))
+            )
+        );
 
     private static byte[] Stamped(Bundle bundle, int bytes, string part)
     {
         List<(string, string)> lines = [("model", bundle.Model), ("part", part), ("build", bundle.Build)];
-        if (part == "bootchain") lines.Add(("revision", bundle.Revision));
-        if (part == "radio" && bundle.Radio is { } radio) lines.Add(("radio", radio));
-        if (part == "system") lines.AddRange([("os", bundle.Os.ToString()), ("end", (bytes - EndMarkRoom).ToString())]);
+        if (part == "bootchain")
+            lines.Add(("revision", bundle.Revision));
+        if (part == "radio" && bundle.Radio is { } radio)
+            lines.Add(("radio", radio));
+        if (part == "system")
+            lines.AddRange([("os", bundle.Os.ToString()), ("end", (bytes - EndMarkRoom).ToString())]);
         var image = DemoImages.Bytes(bytes, bundle.Seed(part), DemoImages.StampText([.. lines]));
-        if (part == "system") DemoImages.PutEndMark(image, bytes - EndMarkRoom);
+        if (part == "system")
+            DemoImages.PutEndMark(image, bytes - EndMarkRoom);
         return image;
     }
 
-    private static byte[] Boot(Bundle bundle, string part, int os) => DemoImages.Boot(3 << 20, bundle.Seed(part), new BootHeader(os switch { <= 2 => 0, <= 11 => 1, <= 14 => 2, 15 => 3, _ => 4 }, $"{os}", bundle.Month),
-        DemoImages.StampText(("model", bundle.Model), ("part", part), ("build", bundle.Build)));
+    private static byte[] Boot(Bundle bundle, string part, int os) =>
+        DemoImages.Boot(
+            3 << 20,
+            bundle.Seed(part),
+            new BootHeader(
+                os switch
+                {
+                    <= 2 => 0,
+                    <= 11 => 1,
+                    <= 14 => 2,
+                    15 => 3,
+                    _ => 4,
+                },
+                $"{os}",
+                bundle.Month
+            ),
+            DemoImages.StampText(("model", bundle.Model), ("part", part), ("build", bundle.Build))
+        );
 
     /// <summary>A sparse image with every kind of chunk.</summary>
     private static async Task<byte[]> SparseAsync(Bundle bundle, string part, int megabytes, int dataMegabytes)
     {
         var data = Stamped(bundle, dataMegabytes << 20, part);
-        uint total = (uint)(megabytes * BlocksPerMegabyte), raw = (uint)(dataMegabytes * BlocksPerMegabyte), fill = BlocksPerMegabyte;
+        uint total = (uint)(megabytes * BlocksPerMegabyte),
+            raw = (uint)(dataMegabytes * BlocksPerMegabyte),
+            fill = BlocksPerMegabyte;
         var image = new MemoryStream();
         var writer = await SparseWriter.BeginAsync(image, new SparseHeader(Block, total, 4, 0));
         await writer.BeginRawAsync(raw);
@@ -229,11 +368,19 @@ internal static class DemoBundles
     /// <summary>One big image with partitions of two slots inside; the second slot's take nothing.</summary>
     private static async Task<byte[]> SuperAsync(Bundle bundle)
     {
-        const int systemMegabytes = 40, productMegabytes = 16, dataMegabytes = 6;
-        var head = DynamicLayoutWriter.Write(new DynamicLayout(512L << 20,
-            [new("system_a", systemMegabytes << 20), new("system_b", 0), new("product_a", productMegabytes << 20), new("product_b", 0)]));
+        const int systemMegabytes = 40,
+            productMegabytes = 16,
+            dataMegabytes = 6;
+        var head = DynamicLayoutWriter.Write(
+            new DynamicLayout(
+                512L << 20,
+                [new("system_a", systemMegabytes << 20), new("system_b", 0), new("product_a", productMegabytes << 20), new("product_b", 0)]
+            )
+        );
         var data = Stamped(bundle, dataMegabytes << 20, "system");
-        uint total = (1 + systemMegabytes + productMegabytes) * BlocksPerMegabyte, headBlocks = (uint)(head.Length / Block), raw = dataMegabytes * BlocksPerMegabyte;
+        uint total = (1 + systemMegabytes + productMegabytes) * BlocksPerMegabyte,
+            headBlocks = (uint)(head.Length / Block),
+            raw = dataMegabytes * BlocksPerMegabyte;
         var image = new MemoryStream();
         var writer = await SparseWriter.BeginAsync(image, new SparseHeader(Block, total, 3, 0));
         await writer.BeginRawAsync(headBlocks);
@@ -245,9 +392,20 @@ internal static class DemoBundles
         return image.ToArray();
     }
 
-    private static byte[] Layout() => PartitionTableWriter.Write(new PartitionTable(4096,
-    [
-        new("bootchain", 8 << 20), new("radio", 32 << 20), new("boot", 16 << 20), new("recovery", 16 << 20), new("system", 160 << 20), new("regionpack", 24 << 20),
-        new("userdata", 512 << 20), new("identity", 4 << 20),
-    ]));
+    private static byte[] Layout() =>
+        PartitionTableWriter.Write(
+            new PartitionTable(
+                4096,
+                [
+                    new("bootchain", 8 << 20),
+                    new("radio", 32 << 20),
+                    new("boot", 16 << 20),
+                    new("recovery", 16 << 20),
+                    new("system", 160 << 20),
+                    new("regionpack", 24 << 20),
+                    new("userdata", 512 << 20),
+                    new("identity", 4 << 20),
+                ]
+            )
+        );
 }

@@ -31,22 +31,29 @@ internal static class DemoImages
     public static IReadOnlyDictionary<string, string>? Stamp(ReadOnlySpan<byte> bytes)
     {
         // A boot image has its header first.
-        if (bytes.StartsWith("ANDROID!"u8)) bytes = bytes[Math.Min(bytes.Length, BootPage)..];
+        if (bytes.StartsWith("ANDROID!"u8))
+            bytes = bytes[Math.Min(bytes.Length, BootPage)..];
         var end = bytes[..Math.Min(bytes.Length, StampBytes)].IndexOf((byte)0);
-        if (end < 0) return null;
+        if (end < 0)
+            return null;
         var text = Encoding.UTF8.GetString(bytes[..end]);
-        if (!text.StartsWith(Head, StringComparison.Ordinal)) return null;
-        return text[Head.Length..].Split('\n', StringSplitOptions.RemoveEmptyEntries)
-            .Select(line => line.Split('=', 2)).Where(parts => parts.Length == 2)
+        if (!text.StartsWith(Head, StringComparison.Ordinal))
+            return null;
+        return text[Head.Length..]
+            .Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .Select(line => line.Split('=', 2))
+            .Where(parts => parts.Length == 2)
             .ToDictionary(parts => parts[0], parts => parts[1], StringComparer.Ordinal);
     }
 
     /// <summary>Whether the end mark lies where the stamp says.</summary>
     public static bool IsWhole(string path)
     {
-        if (Stamp(path) is not { } stamp || !long.TryParse(stamp.GetValueOrDefault("end"), out var end)) return false;
+        if (Stamp(path) is not { } stamp || !long.TryParse(stamp.GetValueOrDefault("end"), out var end))
+            return false;
         using var file = File.OpenRead(path);
-        if (end + EndMark.Length > file.Length) return false;
+        if (end + EndMark.Length > file.Length)
+            return false;
         file.Position = end;
         var mark = new byte[EndMark.Length];
         file.ReadExactly(mark);
@@ -64,17 +71,19 @@ internal static class DemoImages
     {
         var content = new byte[bytes];
         var state = name.Aggregate(2166136261u, (hash, c) => (hash ^ c) * 16777619u) | 1;
-        for (var i = 0; i < bytes;)
+        for (var i = 0; i < bytes; )
         {
             state ^= state << 13;
             state ^= state >> 17;
             state ^= state << 5;
             var run = (int)(state >> 28) + 4;
             var value = (byte)(state >> 8 & 0x3F);
-            for (var n = 0; n < run && i < bytes; n++, i++) content[i] = (byte)(value + (n & 3));
+            for (var n = 0; n < run && i < bytes; n++, i++)
+                content[i] = (byte)(value + (n & 3));
         }
 
-        if (stamp is not null) Encoding.UTF8.GetBytes(stamp, content);
+        if (stamp is not null)
+            Encoding.UTF8.GetBytes(stamp, content);
         return content;
     }
 

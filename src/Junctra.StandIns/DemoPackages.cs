@@ -17,23 +17,35 @@ namespace Junctra.StandIns;
 /// <param name="FlipByteOf">Member in which one byte is damaged after its digest was taken, or null.</param>
 /// <param name="Layout">How its images are packed.</param>
 internal sealed record DemoPackage(
-    string FileName, string Model, string Build, int Os, int Revision, int SystemMegabytes, string? FlipByteOf = null, DemoLayout Layout = DemoLayout.Plain);
+    string FileName,
+    string Model,
+    string Build,
+    int Os,
+    int Revision,
+    int SystemMegabytes,
+    string? FlipByteOf = null,
+    DemoLayout Layout = DemoLayout.Plain
+);
 
 /// <summary>How a demo set is packed.</summary>
 internal enum DemoLayout
 {
     /// <summary>A TAR with the images as they are.</summary>
     Plain,
+
     /// <summary>The same, with the system image raw too.</summary>
     PlainRaw,
+
     /// <summary>A TAR with images wrapped one by one, in LZ4 and gzip.</summary>
     Wrapped,
+
     /// <summary>A ZIP with boot chain and radio, named after model and version, and an inner ZIP with the rest.</summary>
     Nested,
 }
 
 /// <summary>
-/// Writes the factory sets of the demo library: real TAR and ZIP files with requirement lines, checksum lists, raw and sparse images with every kind
+/// Writes the factory sets of the demo library: real TAR and ZIP files with requirement lines, checksum lists, raw and sparse images with
+/// every kind
 /// of chunk, plain, wrapped and in an archive of their own. The same bytes on every computer.
 /// </summary>
 internal static class DemoPackages
@@ -65,14 +77,30 @@ internal static class DemoPackages
     }
 
     /// <summary>What no maker sent out: damaged, patched, or taken from a phone.</summary>
-    private static readonly string[] NobodysRelease = ["cairn-26w14-from-a-stick.tar", "patched-system-8.1.tar", "patched-system-8.2.tar", "update.zip.zip", "fell-own-backup.tar", "fell-backup-from-the-web.tar", "recovery.img"];
+    private static readonly string[] NobodysRelease =
+    [
+        "cairn-26w14-from-a-stick.tar",
+        "patched-system-8.1.tar",
+        "patched-system-8.2.tar",
+        "update.zip.zip",
+        "fell-own-backup.tar",
+        "fell-backup-from-the-web.tar",
+        "recovery.img",
+    ];
 
-    /// <summary>Writes the list that the makers publish of what they sent out, for a lead to take in. Its name keeps it out of the library.</summary>
+    /// <summary>
+    /// Writes the list that the makers publish of what they sent out, for a lead to take in. Its name keeps it out of the library.
+    /// </summary>
     public static async Task PublishAsync(string folder)
     {
         var list = Path.Combine(folder, ".published.sha256");
-        var files = new DirectoryInfo(folder).EnumerateFiles().Where(file => file.Extension is ".tar" or ".zip" && !NobodysRelease.Contains(file.Name)).OrderBy(file => file.Name, StringComparer.Ordinal).ToList();
-        if (File.Exists(list) && files.All(file => file.LastWriteTimeUtc <= File.GetLastWriteTimeUtc(list))) return;
+        var files = new DirectoryInfo(folder)
+            .EnumerateFiles()
+            .Where(file => file.Extension is ".tar" or ".zip" && !NobodysRelease.Contains(file.Name))
+            .OrderBy(file => file.Name, StringComparer.Ordinal)
+            .ToList();
+        if (File.Exists(list) && files.All(file => file.LastWriteTimeUtc <= File.GetLastWriteTimeUtc(list)))
+            return;
         var lines = new List<ChecksumLine>();
         foreach (var file in files)
         {
@@ -86,9 +114,11 @@ internal static class DemoPackages
     /// <summary>Writes a file that is not there yet; it appears under its name only when it is whole.</summary>
     public static async Task WriteWholeAsync(string path, Func<Stream, Task> write)
     {
-        if (File.Exists(path)) return;
+        if (File.Exists(path))
+            return;
         var partial = path + ".partial";
-        await using (var file = File.Create(partial)) await write(file);
+        await using (var file = File.Create(partial))
+            await write(file);
         File.Move(partial, path, overwrite: true);
     }
 
@@ -105,24 +135,34 @@ internal static class DemoPackages
             ("recovery.img", Boot(package, 3 << 20, "recovery")),
             ("system.img", package.Layout == DemoLayout.PlainRaw ? RawSystem(package) : await SystemAsync(package)),
         };
-        var requirements = ("requirements.txt", Encoding.UTF8.GetBytes(RequirementText.Write(
-        [
-            new RequirementLine("board", [package.Model], true),
-            new RequirementLine("version-bootloader", [package.Revision.ToString()], true),
-            new RequirementLine("version-baseband", [RadioOf(package)], true),
-            new RequirementLine("security-patch", [PatchOf(package)], false),
-            new RequirementLine("build", [package.Build], false),
-        ])));
+        var requirements = (
+            "requirements.txt",
+            Encoding.UTF8.GetBytes(
+                RequirementText.Write([
+                    new RequirementLine("board", [package.Model], true),
+                    new RequirementLine("version-bootloader", [package.Revision.ToString()], true),
+                    new RequirementLine("version-baseband", [RadioOf(package)], true),
+                    new RequirementLine("security-patch", [PatchOf(package)], false),
+                    new RequirementLine("build", [package.Build], false),
+                ])
+            )
+        );
         switch (package.Layout)
         {
             case DemoLayout.Plain or DemoLayout.PlainRaw:
                 var sums = Sums(members);
-                foreach (var (name, bytes) in members.Where(m => m.Name == package.FlipByteOf)) bytes[bytes.Length / 2] ^= 0x20;
+                foreach (var (name, bytes) in members.Where(m => m.Name == package.FlipByteOf))
+                    bytes[bytes.Length / 2] ^= 0x20;
                 await DemoArchives.TarAsync(output, Folder(package), [requirements, .. members, sums]);
                 break;
             case DemoLayout.Wrapped:
-                var wrapped = members.Select(m => m.Name is "boot.img" ? (m.Name + ".gz", DemoArchives.Gzip(m.Bytes))
-                    : m.Name is "bootloader.img" or "verify.img" ? m : (m.Name + ".lz4", DemoArchives.Lz4(m.Bytes))).ToList();
+                var wrapped = members
+                    .Select(m =>
+                        m.Name is "boot.img" ? (m.Name + ".gz", DemoArchives.Gzip(m.Bytes))
+                        : m.Name is "bootloader.img" or "verify.img" ? m
+                        : (m.Name + ".lz4", DemoArchives.Lz4(m.Bytes))
+                    )
+                    .ToList();
                 await DemoArchives.TarAsync(output, Folder(package), [requirements, .. wrapped, Sums(wrapped)]);
                 break;
             case DemoLayout.Nested:
@@ -132,7 +172,9 @@ internal static class DemoPackages
                 await DemoArchives.ZipAsync(inner, "", [requirements, .. members.Where(m => !outside.Contains(m.Name))]);
                 List<(string Name, byte[] Bytes)> outer =
                 [
-                    .. members.Where(m => outside.Contains(m.Name)).Select(m => ($"{m.Name[..^4]}-{model}-r{package.Revision}.img", m.Bytes)),
+                    .. members
+                        .Where(m => outside.Contains(m.Name))
+                        .Select(m => ($"{m.Name[..^4]}-{model}-r{package.Revision}.img", m.Bytes)),
                     ($"image-{model}.zip", inner.ToArray()),
                 ];
                 await DemoArchives.ZipAsync(output, Folder(package) + "/", [.. outer, Sums(outer)]);
@@ -142,8 +184,13 @@ internal static class DemoPackages
 
     private static string Folder(DemoPackage package) => package.Build.Replace('/', '-').ToLowerInvariant();
 
-    private static (string Name, byte[] Bytes) Sums(List<(string Name, byte[] Bytes)> members) => ("SHA256SUMS",
-        Encoding.UTF8.GetBytes(ChecksumText.Write(members.Select(m => new ChecksumLine(Convert.ToHexStringLower(SHA256.HashData(m.Bytes)), m.Name)))));
+    private static (string Name, byte[] Bytes) Sums(List<(string Name, byte[] Bytes)> members) =>
+        (
+            "SHA256SUMS",
+            Encoding.UTF8.GetBytes(
+                ChecksumText.Write(members.Select(m => new ChecksumLine(Convert.ToHexStringLower(SHA256.HashData(m.Bytes)), m.Name)))
+            )
+        );
 
     public static string RadioOf(DemoPackage package) => $"{package.Model}-R-{package.Build.Split('.')[1].Split('-')[0]}";
 
@@ -151,15 +198,29 @@ internal static class DemoPackages
         DemoImages.Bytes(bytes, package.Build + name, DemoImages.StampText([("model", package.Model), ("part", name), .. more]));
 
     private static byte[] Boot(DemoPackage package, int bytes, string name) =>
-        DemoImages.Boot(bytes, package.Build + name, new BootHeader(package.Os >= 15 ? 4 : 2, package.Os.ToString(), PatchOf(package)), DemoImages.StampText(("model", package.Model), ("part", name)));
+        DemoImages.Boot(
+            bytes,
+            package.Build + name,
+            new BootHeader(package.Os >= 15 ? 4 : 2, package.Os.ToString(), PatchOf(package)),
+            DemoImages.StampText(("model", package.Model), ("part", name))
+        );
 
     private static string PatchOf(DemoPackage package) => $"2026-{1 + int.Parse(package.Build.Split('w')[1][..2]) / 5:00}";
 
     private static byte[] RawSystem(DemoPackage package)
     {
         var bytes = package.SystemMegabytes << 20;
-        var image = DemoImages.Bytes(bytes, package.Build + "system", DemoImages.StampText(
-            ("model", package.Model), ("part", "system"), ("build", package.Build), ("os", package.Os.ToString()), ("end", (bytes - 64).ToString())));
+        var image = DemoImages.Bytes(
+            bytes,
+            package.Build + "system",
+            DemoImages.StampText(
+                ("model", package.Model),
+                ("part", "system"),
+                ("build", package.Build),
+                ("os", package.Os.ToString()),
+                ("end", (bytes - 64).ToString())
+            )
+        );
         DemoImages.PutEndMark(image, bytes - 64);
         return image;
     }
@@ -168,12 +229,23 @@ internal static class DemoPackages
     private static async Task<byte[]> SystemAsync(DemoPackage package)
     {
         var totalBlocks = (uint)(package.SystemMegabytes * BlocksPerMegabyte);
-        const uint firstRun = 6 * BlocksPerMegabyte, secondRun = 3 * BlocksPerMegabyte, fill = 2 * BlocksPerMegabyte;
+        const uint firstRun = 6 * BlocksPerMegabyte,
+            secondRun = 3 * BlocksPerMegabyte,
+            fill = 2 * BlocksPerMegabyte;
         var lastRun = (uint)BlocksPerMegabyte;
         var hole = totalBlocks - firstRun - fill - secondRun - lastRun;
         var endAt = (long)totalBlocks * BlockSize - 64;
-        var first = DemoImages.Bytes((int)firstRun * BlockSize, package.Build + "system", DemoImages.StampText(
-            ("model", package.Model), ("part", "system"), ("build", package.Build), ("os", package.Os.ToString()), ("end", endAt.ToString())));
+        var first = DemoImages.Bytes(
+            (int)firstRun * BlockSize,
+            package.Build + "system",
+            DemoImages.StampText(
+                ("model", package.Model),
+                ("part", "system"),
+                ("build", package.Build),
+                ("os", package.Os.ToString()),
+                ("end", endAt.ToString())
+            )
+        );
         var second = DemoImages.Bytes((int)secondRun * BlockSize, package.Build + "apps", null);
         var last = DemoImages.Bytes((int)lastRun * BlockSize, package.Build + "last", null);
         DemoImages.PutEndMark(last, last.Length - 64);

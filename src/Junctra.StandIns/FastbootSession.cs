@@ -17,7 +17,8 @@ internal sealed class FastbootSession(BenchPhone phone, NetworkStream stream, St
         await stream.WriteAsync(FastbootWire.Greeting.ToArray(), closed);
         var greeting = new byte[FastbootWire.Greeting.Length];
         await stream.ReadExactlyAsync(greeting, closed);
-        if (!greeting.AsSpan().StartsWith("FB"u8)) return;
+        if (!greeting.AsSpan().StartsWith("FB"u8))
+            return;
         while (true)
         {
             string command;
@@ -34,7 +35,8 @@ internal sealed class FastbootSession(BenchPhone phone, NetworkStream stream, St
             {
                 if (command is "reboot" or "reboot-bootloader" or "reboot-recovery" or "reboot-fastboot")
                 {
-                    if (phone.Twin.Next(phone.State, new Command(command)).Stage == phone.State.Stage) throw new PhoneRefusesException("unknown command");
+                    if (phone.Twin.Next(phone.State, new Command(command)).Stage == phone.State.Stage)
+                        throw new PhoneRefusesException("unknown command");
                     await AnswerAsync("OKAY", closed);
                     // The restart closes the port, and this connection with it; until then nobody else is served.
                     _ = phone.DoAsync(new Command(command));
@@ -64,7 +66,8 @@ internal sealed class FastbootSession(BenchPhone phone, NetworkStream stream, St
                 await DownloadAsync(subject, closed);
                 break;
             case "flash":
-                if (held is null) throw new PhoneRefusesException("nothing was downloaded");
+                if (held is null)
+                    throw new PhoneRefusesException("nothing was downloaded");
                 await AnswerAsync($"INFOwriting {subject}", closed);
                 FaultStriker.Refuse(phone.Faults);
                 await FaultStriker.LingerAsync(phone.Faults, closed);
@@ -87,17 +90,23 @@ internal sealed class FastbootSession(BenchPhone phone, NetworkStream stream, St
 
     private async Task DownloadAsync(string size, CancellationToken closed)
     {
-        if (!int.TryParse(size, System.Globalization.NumberStyles.AllowHexSpecifier, null, out var bytes) || bytes <= 0 || bytes > pace.MaxDownload)
+        if (
+            !int.TryParse(size, System.Globalization.NumberStyles.AllowHexSpecifier, null, out var bytes)
+            || bytes <= 0
+            || bytes > pace.MaxDownload
+        )
             throw new PhoneRefusesException($"at most {pace.MaxDownload} bytes at once");
         await AnswerAsync($"DATA{bytes:x8}", closed);
-        if (room.Length < bytes) room = GC.AllocateUninitializedArray<byte>(bytes);
+        if (room.Length < bytes)
+            room = GC.AllocateUninitializedArray<byte>(bytes);
         var data = room;
         var taken = 0;
         while (taken < bytes)
         {
             // The data may come as one message or as several.
             var length = await FastbootWire.ReceiveLengthAsync(stream, closed);
-            if (length < 0 || length > bytes - taken) throw new InvalidDataException("More data than was announced.");
+            if (length < 0 || length > bytes - taken)
+                throw new InvalidDataException("More data than was announced.");
             await FaultStriker.ReadAsync(stream, data.AsMemory(taken, (int)length), phone.Faults, pace, closed);
             taken += (int)length;
         }

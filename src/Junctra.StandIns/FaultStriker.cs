@@ -23,7 +23,8 @@ internal static class FaultStriker
     /// <summary>Takes so long over a commit, in silence.</summary>
     public static async Task LingerAsync(StandInFaults faults, CancellationToken closed)
     {
-        if (faults.CommitMilliseconds is not { } time) return;
+        if (faults.CommitMilliseconds is not { } time)
+            return;
         faults.CommitMilliseconds = null;
         await Task.Delay(time, closed);
     }
@@ -32,7 +33,8 @@ internal static class FaultStriker
     /// <exception cref="PhoneRefusesException">It does.</exception>
     public static void Refuse(StandInFaults faults)
     {
-        if (faults.RefuseWith is not { } text) return;
+        if (faults.RefuseWith is not { } text)
+            return;
         faults.RefuseWith = null;
         throw new PhoneRefusesException(text);
     }
@@ -41,13 +43,15 @@ internal static class FaultStriker
     public static async Task ReadAsync(Stream stream, Memory<byte> into, StandInFaults faults, StandInPace pace, CancellationToken closed)
     {
         const int maxAtOnce = 256 << 10;
-        for (var taken = 0; taken < into.Length;)
+        for (var taken = 0; taken < into.Length; )
         {
             var part = await stream.ReadAsync(into.Slice(taken, Math.Min(faults.BytesUntilStrike(maxAtOnce), into.Length - taken)), closed);
-            if (part == 0) throw new EndOfStreamException();
+            if (part == 0)
+                throw new EndOfStreamException();
             taken += part;
             var rate = faults.BytesPerSecond ?? pace.BytesPerSecond;
-            if (rate > 0) await Task.Delay(TimeSpan.FromSeconds((double)part / rate), closed);
+            if (rate > 0)
+                await Task.Delay(TimeSpan.FromSeconds((double)part / rate), closed);
             await StrikeAsync(faults, part, closed);
         }
     }

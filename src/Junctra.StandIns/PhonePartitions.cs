@@ -46,7 +46,10 @@ internal sealed class PhonePartitions(string folder, PhoneModel model)
     }
 
     /// <summary>The radio build that lies in it, or nothing.</summary>
-    public string Radio() => model.Partitions.FirstOrDefault(spec => spec.Role == PartitionRole.Radio) is { } radio ? DemoImages.Stamp(PathOf(radio.Name))?.GetValueOrDefault("radio") ?? "" : "";
+    public string Radio() =>
+        model.Partitions.FirstOrDefault(spec => spec.Role == PartitionRole.Radio) is { } radio
+            ? DemoImages.Stamp(PathOf(radio.Name))?.GetValueOrDefault("radio") ?? ""
+            : "";
 
     /// <summary>Writes an image, raw or sparse.</summary>
     /// <exception cref="PhoneRefusesException">It is no image, or does not fit.</exception>
@@ -64,7 +67,8 @@ internal sealed class PhonePartitions(string folder, PhoneModel model)
             var reader = await OpenAsync(image);
             await reader.ReadAllAsync(null, async (chunk, part, offset) =>
             {
-                if (chunk.Kind == SparseChunkKind.DontCare) return;
+                if (chunk.Kind == SparseChunkKind.DontCare)
+                    return;
                 file.Position = offset;
                 await file.WriteAsync(part);
             });
@@ -79,7 +83,8 @@ internal sealed class PhonePartitions(string folder, PhoneModel model)
     /// <exception cref="PhoneRefusesException">It calls itself sparse and is not.</exception>
     public static async Task<long> ExpandedAsync(ReadOnlyMemory<byte> image)
     {
-        if (!SparseHeader.IsSparse(image.Span)) return image.Length;
+        if (!SparseHeader.IsSparse(image.Span))
+            return image.Length;
         try
         {
             return (await OpenAsync(image)).Header.ExpandedBytes;
@@ -98,15 +103,21 @@ internal sealed class PhonePartitions(string folder, PhoneModel model)
     }
 
     private static ValueTask<SparseReader> OpenAsync(ReadOnlyMemory<byte> image) =>
-        SparseReader.OpenAsync(new MemoryStream(MemoryMarshal.TryGetArray(image, out var held) ? held.Array! : image.ToArray(), held.Offset, image.Length));
+        SparseReader.OpenAsync(
+            new MemoryStream(MemoryMarshal.TryGetArray(image, out var held) ? held.Array! : image.ToArray(), held.Offset, image.Length)
+        );
 
     private static TwinPart PartOf(IReadOnlyDictionary<string, string>? stamp, bool whole)
     {
         // Without a stamp nobody signed it.
-        if (stamp is null) return new TwinPart("no stamp", SoftwareKind.Custom) { Whole = whole };
+        if (stamp is null)
+            return new TwinPart("no stamp", SoftwareKind.Custom) { Whole = whole };
         var build = stamp.GetValueOrDefault("build");
         var text = string.Concat(stamp.OrderBy(line => line.Key, StringComparer.Ordinal).Select(line => $"{line.Key}={line.Value}\n"));
-        return new TwinPart(Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)))[..16], build?.StartsWith("custom", StringComparison.Ordinal) == true ? SoftwareKind.Custom : SoftwareKind.Stock)
+        return new TwinPart(
+            Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)))[..16],
+            build?.StartsWith("custom", StringComparison.Ordinal) == true ? SoftwareKind.Custom : SoftwareKind.Stock
+        )
         {
             Model = stamp.GetValueOrDefault("model"),
             Build = build,

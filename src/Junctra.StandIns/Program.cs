@@ -1,13 +1,16 @@
 using Junctra.Formats.CatalogueFiles;
 using Junctra.StandIns;
 
-// Four commands: `mirror-files FOLDER` writes what the mirrors have and ends; `packages FOLDER` writes the demo library and ends (with `factory-sets` only those); `large-package FILE MEBIBYTES` writes one set with a raw system
+// Four commands: `mirror-files FOLDER` writes what the mirrors have and ends; `packages FOLDER` writes the demo library and ends (with
+// `factory-sets` only those); `large-package FILE MEBIBYTES` writes one set with a raw system
 // image of that size, for measuring; `serve` (with --catalogue, --data, --control and
-// --phone-a to --phone-d ports, --list for the computer's list of phones, --rate, --pace, --long-pace, --most-download, and for the mirrors --mirror-files, --mirror-pace) plays the phones until it is stopped.
+// --phone-a to --phone-d ports, --list for the computer's list of phones, --rate, --pace, --long-pace, --most-download, and for the mirrors
+// --mirror-files, --mirror-pace) plays the phones until it is stopped.
 if (args is ["packages", var folder, .. var which])
 {
     await DemoPackages.WriteAsync(folder);
-    if (which is not ["factory-sets"]) await DemoBundles.WriteAsync(folder);
+    if (which is not ["factory-sets"])
+        await DemoBundles.WriteAsync(folder);
     await DemoPackages.PublishAsync(folder);
     return 0;
 }
@@ -21,13 +24,18 @@ if (args is ["mirror-files", var mirrorFolder])
 if (args is ["large-package", var large, var mebibytes] && int.TryParse(mebibytes, out var size) && size is > 0 and < 1900)
 {
     await using var output = File.Create(large);
-    await DemoPackages.WriteAsync(new DemoPackage(Path.GetFileName(large), "HX204", "HX204/15.26w10-7.r3", 15, 3, size, Layout: DemoLayout.PlainRaw), output);
+    await DemoPackages.WriteAsync(
+        new DemoPackage(Path.GetFileName(large), "HX204", "HX204/15.26w10-7.r3", 15, 3, size, Layout: DemoLayout.PlainRaw),
+        output
+    );
     return 0;
 }
 
 if (args is not ["serve", ..])
 {
-    Console.Error.WriteLine("Say `packages FOLDER`, `large-package FILE MEBIBYTES` or `serve --catalogue DIR --data DIR --control PORT --phone-a PORT --phone-b PORT --phone-c PORT`.");
+    Console.Error.WriteLine(
+        "Say `packages FOLDER`, `large-package FILE MEBIBYTES` or `serve --catalogue DIR --data DIR --control PORT --phone-a PORT --phone-b PORT --phone-c PORT`."
+    );
     return 2;
 }
 
@@ -37,14 +45,28 @@ builder.Logging.SetMinimumLevel(LogLevel.Warning);
 var settings = builder.Configuration;
 var catalogue = CatalogueReader.Read(settings["catalogue"] ?? "catalogue");
 var data = settings["data"] ?? throw new InvalidOperationException("Say --data DIR, where the phones keep their partitions.");
-var pace = new StandInPace(settings.GetValue("rate", 0L), settings.GetValue("pace", 4.0), settings.GetValue("long-pace", 25.0), settings.GetValue("most-download", 4 << 20));
+var pace = new StandInPace(
+    settings.GetValue("rate", 0L),
+    settings.GetValue("pace", 4.0),
+    settings.GetValue("long-pace", 25.0),
+    settings.GetValue("most-download", 4 << 20)
+);
 
 Dictionary<string, BenchPhone> phones;
 try
 {
     phones = DemoPhones.All.ToDictionary(
         phone => phone.Name,
-        phone => BenchPhone.Open(phone.Name, settings.GetValue($"phone-{phone.Name.ToLowerInvariant()}", 0), Path.Combine(data, phone.Name.ToLowerInvariant()), catalogue, phone.Birth(catalogue), pace));
+        phone =>
+            BenchPhone.Open(
+                phone.Name,
+                settings.GetValue($"phone-{phone.Name.ToLowerInvariant()}", 0),
+                Path.Combine(data, phone.Name.ToLowerInvariant()),
+                catalogue,
+                phone.Birth(catalogue),
+                pace
+            )
+    );
 }
 catch (InvalidDataException error)
 {
@@ -64,9 +86,12 @@ if (settings["mirror-files"] is { } mirrorFiles)
 }
 
 using var ending = new CancellationTokenSource();
-var listing = settings.GetValue("list", 0) is > 0 and var listPort ? BenchServer.ServeListAsync(listPort, list.At, ending.Token) : Task.CompletedTask;
+var listing = settings.GetValue("list", 0) is > 0 and var listPort
+    ? BenchServer.ServeListAsync(listPort, list.At, ending.Token)
+    : Task.CompletedTask;
 await app.RunAsync();
 await ending.CancelAsync();
 await listing;
-foreach (var phone in phones.Values) await phone.DisposeAsync();
+foreach (var phone in phones.Values)
+    await phone.DisposeAsync();
 return 0;

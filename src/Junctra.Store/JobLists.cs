@@ -45,21 +45,61 @@ public static class JobLists
     /// <param name="db">The database.</param>
     /// <param name="rows">Rows as they were loaded.</param>
     /// <param name="cancel">Ends the wait.</param>
-    public static async Task<Dictionary<int, RecordState>> StatesAsync(JunctraDb db, IReadOnlyCollection<JobRow> rows, CancellationToken cancel)
+    public static async Task<Dictionary<int, RecordState>> StatesAsync(
+        JunctraDb db,
+        IReadOnlyCollection<JobRow> rows,
+        CancellationToken cancel
+    )
     {
         var ids = rows.Select(row => row.Id).ToArray();
-        var facts = await db.Facts.Where(f => ids.Contains(f.JobId)).GroupBy(f => f.JobId)
-            .Select(group => new { group.Key, All = group.Count(), Gone = group.Count(f => f.ExpiredAt != null || f.WithdrawnAt != null) })
+        var facts = await db
+            .Facts.Where(f => ids.Contains(f.JobId))
+            .GroupBy(f => f.JobId)
+            .Select(group => new
+            {
+                group.Key,
+                All = group.Count(),
+                Gone = group.Count(f => f.ExpiredAt != null || f.WithdrawnAt != null),
+            })
             .ToDictionaryAsync(group => group.Key, cancel);
-        var runs = (await db.Runs.Where(r => ids.Contains(r.JobId)).OrderBy(r => r.Id).Select(r => new { r.JobId, r.Id, r.Status }).ToListAsync(cancel)).ToLookup(run => run.JobId);
-        var answers = await db.TriageAnswers.Where(a => ids.Contains(a.JobId)).GroupBy(a => a.JobId)
-            .Select(group => new { group.Key, All = group.Count(), Gone = group.Count(a => a.WithdrawnAt != null) }).ToDictionaryAsync(group => group.Key, cancel);
-        return rows.ToDictionary(row => row.Id, row =>
-        {
-            var said = answers.GetValueOrDefault(row.Id);
-            var counts = facts.GetValueOrDefault(row.Id);
-            return new RecordState(row.Version, counts?.All ?? 0, counts?.Gone ?? 0, string.Join(' ', runs[row.Id].Select(run => $"{run.Id}{run.Status}")), said?.All ?? 0, said?.Gone ?? 0);
-        });
+        var runs = (
+            await db
+                .Runs.Where(r => ids.Contains(r.JobId))
+                .OrderBy(r => r.Id)
+                .Select(r => new
+                {
+                    r.JobId,
+                    r.Id,
+                    r.Status,
+                })
+                .ToListAsync(cancel)
+        ).ToLookup(run => run.JobId);
+        var answers = await db
+            .TriageAnswers.Where(a => ids.Contains(a.JobId))
+            .GroupBy(a => a.JobId)
+            .Select(group => new
+            {
+                group.Key,
+                All = group.Count(),
+                Gone = group.Count(a => a.WithdrawnAt != null),
+            })
+            .ToDictionaryAsync(group => group.Key, cancel);
+        return rows.ToDictionary(
+            row => row.Id,
+            row =>
+            {
+                var said = answers.GetValueOrDefault(row.Id);
+                var counts = facts.GetValueOrDefault(row.Id);
+                return new RecordState(
+                    row.Version,
+                    counts?.All ?? 0,
+                    counts?.Gone ?? 0,
+                    string.Join(' ', runs[row.Id].Select(run => $"{run.Id}{run.Status}")),
+                    said?.All ?? 0,
+                    said?.Gone ?? 0
+                );
+            }
+        );
     }
 
     /// <summary>Loads into rows what a list shows of them: facts and answers that count, runs.</summary>
@@ -68,24 +108,75 @@ public static class JobLists
     /// <param name="cancel">Ends the wait.</param>
     public static async Task FillAsync(JunctraDb db, IReadOnlyCollection<JobRow> rows, CancellationToken cancel)
     {
-        if (rows.Count == 0) return;
+        if (rows.Count == 0)
+            return;
         var byId = rows.ToDictionary(row => row.Id);
         var ids = byId.Keys.ToArray();
-        var facts = await db.Facts.AsNoTracking()
+        var facts = await db
+            .Facts.AsNoTracking()
             .Where(f => ids.Contains(f.JobId) && f.ExpiredAt == null && f.WithdrawnAt == null && !f.Name.StartsWith("partition-size:"))
-            .OrderBy(f => f.Id).Select(f => new { f.JobId, f.Name, f.Value, f.Source, f.At }).ToListAsync(cancel);
-        var answers = await db.TriageAnswers.AsNoTracking().Where(a => ids.Contains(a.JobId) && a.WithdrawnAt == null).OrderBy(a => a.Id).ToListAsync(cancel);
-        foreach (var answer in answers) byId[answer.JobId].TriageAnswers.Add(answer);
-        foreach (var fact in facts) byId[fact.JobId].Facts.Add(new FactRow { Name = fact.Name, Value = fact.Value, Source = fact.Source, At = fact.At, RecordedBy = "" });
-        var runs = await db.Runs.AsNoTracking().Where(r => ids.Contains(r.JobId)).OrderBy(r => r.Id)
-            .Select(r => new { r.Id, r.JobId, r.PortName, r.PackageId, r.PackageTitle, r.Status, r.EndedAt, Plan = r.Status == RunStatus.Finished && r.Job.HandedBackAt == null ? r.Plan : null }).ToListAsync(cancel);
+            .OrderBy(f => f.Id)
+            .Select(f => new
+            {
+                f.JobId,
+                f.Name,
+                f.Value,
+                f.Source,
+                f.At,
+            })
+            .ToListAsync(cancel);
+        var answers = await db
+            .TriageAnswers.AsNoTracking()
+            .Where(a => ids.Contains(a.JobId) && a.WithdrawnAt == null)
+            .OrderBy(a => a.Id)
+            .ToListAsync(cancel);
+        foreach (var answer in answers)
+            byId[answer.JobId].TriageAnswers.Add(answer);
+        foreach (var fact in facts)
+            byId[fact.JobId]
+                .Facts.Add(
+                    new FactRow
+                    {
+                        Name = fact.Name,
+                        Value = fact.Value,
+                        Source = fact.Source,
+                        At = fact.At,
+                        RecordedBy = "",
+                    }
+                );
+        var runs = await db
+            .Runs.AsNoTracking()
+            .Where(r => ids.Contains(r.JobId))
+            .OrderBy(r => r.Id)
+            .Select(r => new
+            {
+                r.Id,
+                r.JobId,
+                r.PortName,
+                r.PackageId,
+                r.PackageTitle,
+                r.Status,
+                r.EndedAt,
+                Plan = r.Status == RunStatus.Finished && r.Job.HandedBackAt == null ? r.Plan : null,
+            })
+            .ToListAsync(cancel);
         foreach (var run in runs)
         {
-            byId[run.JobId].Runs.Add(new RunRow
-            {
-                Id = run.Id, JobId = run.JobId, PortName = run.PortName, PackageId = run.PackageId, PackageTitle = run.PackageTitle,
-                Status = run.Status, EndedAt = run.EndedAt, Plan = run.Plan!, BegunBy = "",
-            });
+            byId[run.JobId]
+                .Runs.Add(
+                    new RunRow
+                    {
+                        Id = run.Id,
+                        JobId = run.JobId,
+                        PortName = run.PortName,
+                        PackageId = run.PackageId,
+                        PackageTitle = run.PackageTitle,
+                        Status = run.Status,
+                        EndedAt = run.EndedAt,
+                        Plan = run.Plan!,
+                        BegunBy = "",
+                    }
+                );
         }
     }
 }

@@ -12,10 +12,17 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
 {
     /// <summary>A job with its facts, answers and runs, or null.</summary>
     public Task<JobRow?> FindAsync(string ticket, CancellationToken cancel = default) =>
-        db.Jobs.Include(j => j.Facts.OrderBy(f => f.Id)).Include(j => j.Answers.OrderBy(a => a.Id))
-            .Include(j => j.TriageAnswers.OrderBy(a => a.Id)).Include(j => j.Claims.OrderBy(c => c.Id)).Include(j => j.Consents.OrderBy(c => c.Id)).Include(j => j.Snapshots.OrderBy(s => s.Id)).Include(j => j.Schools.OrderBy(s => s.Id))
+        db
+            .Jobs.Include(j => j.Facts.OrderBy(f => f.Id))
+            .Include(j => j.Answers.OrderBy(a => a.Id))
+            .Include(j => j.TriageAnswers.OrderBy(a => a.Id))
+            .Include(j => j.Claims.OrderBy(c => c.Id))
+            .Include(j => j.Consents.OrderBy(c => c.Id))
+            .Include(j => j.Snapshots.OrderBy(s => s.Id))
+            .Include(j => j.Schools.OrderBy(s => s.Id))
             .Include(j => j.Runs.OrderBy(r => r.Id))
-            .AsSplitQuery().SingleOrDefaultAsync(j => j.Ticket == ticket, cancel);
+            .AsSplitQuery()
+            .SingleOrDefaultAsync(j => j.Ticket == ticket, cancel);
 
     /// <summary>Takes a phone in.</summary>
     /// <returns>False when the ticket is taken already; nothing was stored then.</returns>
@@ -50,11 +57,14 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
     /// <returns>Whether there was such a fact that still counted.</returns>
     public async Task<bool> WithdrawAsync(JobRow job, int factId, string by, CancellationToken cancel = default)
     {
-        if (job.Facts.FirstOrDefault(f => f.Id == factId && f.Counts) is not { } fact) return false;
-        var parsed = fact.Name == FactName.Build.Value || fact.Name == FactName.LastGoodBuild.Value
-            ? job.Facts.Where(f => f.Counts && f.ParsedFrom == fact.Value && f.Source == fact.Source)
-            : [];
-        foreach (var taken in parsed.Append(fact).ToList()) taken.WithdrawnAt = time.GetUtcNow();
+        if (job.Facts.FirstOrDefault(f => f.Id == factId && f.Counts) is not { } fact)
+            return false;
+        var parsed =
+            fact.Name == FactName.Build.Value || fact.Name == FactName.LastGoodBuild.Value
+                ? job.Facts.Where(f => f.Counts && f.ParsedFrom == fact.Value && f.Source == fact.Source)
+                : [];
+        foreach (var taken in parsed.Append(fact).ToList())
+            taken.WithdrawnAt = time.GetUtcNow();
         Note(job.Id, by, $"Withdrew {new FactName(fact.Name).Label.ToLowerInvariant()} {fact.Value} ({fact.Source.Label()}).");
         await db.SaveChangesAsync(cancel);
         return true;
@@ -64,7 +74,12 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
     /// Notes an answer to a check of the triage, and the facts that it tells, in one transaction. A check has one answer at a time.
     /// </summary>
     /// <returns>Null, or the answer that somebody else gave meanwhile; nothing was stored then.</returns>
-    public async Task<TriageAnswerRow?> AnswerAsync(JobRow job, TriageAnswerRow answer, IReadOnlyList<Fact> facts, CancellationToken cancel = default)
+    public async Task<TriageAnswerRow?> AnswerAsync(
+        JobRow job,
+        TriageAnswerRow answer,
+        IReadOnlyList<Fact> facts,
+        CancellationToken cancel = default
+    )
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         answer.JobId = job.Id;
@@ -77,7 +92,10 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
         {
             await transaction.RollbackAsync(cancel);
             db.ChangeTracker.Clear();
-            return await db.TriageAnswers.AsNoTracking().SingleOrDefaultAsync(a => a.JobId == job.Id && a.CheckId == answer.CheckId && a.WithdrawnAt == null, cancel) ?? answer;
+            return await db
+                .TriageAnswers.AsNoTracking()
+                .SingleOrDefaultAsync(a => a.JobId == job.Id && a.CheckId == answer.CheckId && a.WithdrawnAt == null, cancel)
+                ?? answer;
         }
 
         foreach (var fact in facts)
@@ -97,9 +115,11 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
     /// <returns>Whether there was such an answer that still counted.</returns>
     public async Task<bool> TakeBackAsync(JobRow job, int answerId, string by, CancellationToken cancel = default)
     {
-        if (job.TriageAnswers.FirstOrDefault(a => a.Id == answerId && a.WithdrawnAt is null) is not { } answer) return false;
+        if (job.TriageAnswers.FirstOrDefault(a => a.Id == answerId && a.WithdrawnAt is null) is not { } answer)
+            return false;
         answer.WithdrawnAt = time.GetUtcNow();
-        foreach (var fact in job.Facts.Where(f => f.TriageAnswerId == answerId && f.Counts)) fact.WithdrawnAt = answer.WithdrawnAt;
+        foreach (var fact in job.Facts.Where(f => f.TriageAnswerId == answerId && f.Counts))
+            fact.WithdrawnAt = answer.WithdrawnAt;
         Note(job.Id, by, $"Took back the answer {answer.OutcomeId} to {answer.CheckId}.");
         await db.SaveChangesAsync(cancel);
         return true;
@@ -115,7 +135,14 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
     /// <summary>Freezes what is known of the phone now.</summary>
     public async Task TakeSnapshotAsync(JobRow job, Phone phone, string by, CancellationToken cancel = default)
     {
-        job.Snapshots.Add(new SnapshotRow { At = time.GetUtcNow(), By = by, Before = BeforeSnapshot.Of(phone) });
+        job.Snapshots.Add(
+            new SnapshotRow
+            {
+                At = time.GetUtcNow(),
+                By = by,
+                Before = BeforeSnapshot.Of(phone),
+            }
+        );
         Note(job.Id, by, "Took a snapshot of before.");
         await db.SaveChangesAsync(cancel);
     }
@@ -137,9 +164,14 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
         }
 
         await RunJournal.AppendFirstAsync(db, run, run.BegunAt);
-        Note(run.JobId, run.BegunBy, $"Began: {run.Plan.Title}. All gates held{(run.Plan.Follows is null ? ", the ticket number was typed" : "; it was agreed on before the write")}.");
+        Note(
+            run.JobId,
+            run.BegunBy,
+            $"Began: {run.Plan.Title}. All gates held{(run.Plan.Follows is null ? ", the ticket number was typed" : "; it was agreed on before the write")}."
+        );
         await db.SaveChangesAsync(cancel);
-        if (own is not null) await own.CommitAsync(cancel);
+        if (own is not null)
+            await own.CommitAsync(cancel);
         return null;
     }
 
@@ -147,5 +179,14 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
     public static bool IsWriting(JobRow job) => job.Runs.LastOrDefault() is { } run && run.Status.IsOpen();
 
     /// <summary>Adds a line to the audit; stored with the next change.</summary>
-    public void Note(int jobId, string by, string act) => db.Audit.Add(new AuditRow { JobId = jobId, At = time.GetUtcNow(), By = by, Act = act });
+    public void Note(int jobId, string by, string act) =>
+        db.Audit.Add(
+            new AuditRow
+            {
+                JobId = jobId,
+                At = time.GetUtcNow(),
+                By = by,
+                Act = act,
+            }
+        );
 }

@@ -15,7 +15,8 @@ public sealed class JournalWriter(RunJournal journal, int runId, string writer, 
 
     /// <summary>Writes an event down; returns once it is safe.</summary>
     /// <exception cref="RunLostException">This writer does not hold the run any more.</exception>
-    /// <exception cref="OperationCanceledException">The wait for the database was given up; whether the event stands is not known.</exception>
+    /// <exception cref="OperationCanceledException">The wait for the database was given up; whether the event stands is not
+    /// known.</exception>
     public async Task WriteAsync(RunEvent what, CancellationToken giveUp = default)
     {
         while (true)
@@ -50,11 +51,13 @@ public static class DatabaseAbsence
         {
             if (error is PostgresException refused)
             {
-                return refused.IsTransient || refused.SqlState.StartsWith(AdminShutdown, StringComparison.Ordinal)
+                return refused.IsTransient
+                    || refused.SqlState.StartsWith(AdminShutdown, StringComparison.Ordinal)
                     || refused.SqlState.StartsWith(ConnectionException, StringComparison.Ordinal);
             }
 
-            if (error is DatabaseAwayException or NpgsqlException or SocketException or TimeoutException) return true;
+            if (error is DatabaseAwayException or NpgsqlException or SocketException or TimeoutException)
+                return true;
         }
 
         return false;

@@ -9,7 +9,9 @@ using Microsoft.EntityFrameworkCore.Metadata.Builders;
 namespace Junctra.Store;
 
 /// <summary>The database: jobs with their facts, the library's index, runs with their journals.</summary>
-public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbContext<StaffRow, IdentityRole<int>, int>(options), IDataProtectionKeyContext
+public sealed class JunctraDb(DbContextOptions<JunctraDb> options)
+    : IdentityDbContext<StaffRow, IdentityRole<int>, int>(options),
+        IDataProtectionKeyContext
 {
     public DbSet<JobRow> Jobs => Set<JobRow>();
     public DbSet<SchoolRow> Schools => Set<SchoolRow>();
@@ -47,7 +49,8 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
     private static string Patient(string connection)
     {
         var settings = new Npgsql.NpgsqlConnectionStringBuilder(connection);
-        if (settings.Options?.Contains("idle_in_transaction", StringComparison.Ordinal) != true) settings.Options = $"{settings.Options} -c idle_in_transaction_session_timeout={MaxIdleInTransactionSeconds}s".Trim();
+        if (settings.Options?.Contains("idle_in_transaction", StringComparison.Ordinal) != true)
+            settings.Options = $"{settings.Options} -c idle_in_transaction_session_timeout={MaxIdleInTransactionSeconds}s".Trim();
         return settings.ConnectionString;
     }
 
@@ -55,31 +58,57 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
     public async Task LockJobsAsync(IReadOnlyCollection<int> ids, CancellationToken cancel)
     {
         var wanted = ids.Order().ToArray();
-        await Database.SqlQuery<int>($"select id as \"Value\" from jobs where id = any({wanted}) order by id for update").ToListAsync(cancel);
+        await Database
+            .SqlQuery<int>($"select id as \"Value\" from jobs where id = any({wanted}) order by id for update")
+            .ToListAsync(cancel);
     }
 
     /// <summary>
-    /// Stores changes. What hangs on a job is changed under the lock of its row, and only while nothing is being written for it: of a begin and an act against it, one comes
+    /// Stores changes. What hangs on a job is changed under the lock of its row, and only while nothing is being written for it: of a begin
+    /// and an act against it, one comes
     /// first, and the other is told.
     /// </summary>
     /// <exception cref="JobBusyException">A write has begun for the job. Nothing was stored.</exception>
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
         // Labels that people type, and words of a phone, must not make a line of the audit look like two, or run the other way.
-        foreach (var entry in ChangeTracker.Entries<AuditRow>().Where(entry => entry.State == EntityState.Added)) (entry.Entity.By, entry.Entity.Act) = (ShownText.Of(entry.Entity.By), ShownText.Of(entry.Entity.Act));
-        var touched = ChangeTracker.Entries().Where(entry => entry.State is EntityState.Added or EntityState.Modified or EntityState.Deleted).Select(entry => entry.Entity switch
-        {
-            JobRow job when entry.State != EntityState.Added => job.Id,
-            FactRow or TriageAnswerRow or ClaimRow or ConsentRow or SnapshotRow or GateAnswerRow => (int)entry.Property("JobId").CurrentValue!,
-            SchoolRow { JobId: { } job } => job,
-            _ => 0,
-        }).Where(id => id > 0).ToHashSet();
-        if (touched.Count == 0) return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+        foreach (var entry in ChangeTracker.Entries<AuditRow>().Where(entry => entry.State == EntityState.Added))
+            (entry.Entity.By, entry.Entity.Act) = (ShownText.Of(entry.Entity.By), ShownText.Of(entry.Entity.Act));
+        var touched = ChangeTracker
+            .Entries()
+            .Where(entry => entry.State is EntityState.Added or EntityState.Modified or EntityState.Deleted)
+            .Select(entry =>
+                entry.Entity switch
+                {
+                    JobRow job when entry.State != EntityState.Added => job.Id,
+                    FactRow or TriageAnswerRow or ClaimRow or ConsentRow or SnapshotRow or GateAnswerRow => (int)
+                        entry.Property("JobId").CurrentValue!,
+                    SchoolRow { JobId: { } job } => job,
+                    _ => 0,
+                }
+            )
+            .Where(id => id > 0)
+            .ToHashSet();
+        if (touched.Count == 0)
+            return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
         await using var own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync(cancellationToken) : null;
         await LockJobsAsync(touched, cancellationToken);
-        if (await Runs.AnyAsync(run => touched.Contains(run.JobId) && (run.Status == Core.Runs.RunStatus.Queued || run.Status == Core.Runs.RunStatus.Writing || run.Status == Core.Runs.RunStatus.Waiting), cancellationToken)) throw new JobBusyException();
+        if (
+            await Runs.AnyAsync(
+                run =>
+                    touched.Contains(run.JobId)
+                    && (
+                        run.Status == Core.Runs.RunStatus.Queued
+                        || run.Status == Core.Runs.RunStatus.Writing
+                        || run.Status == Core.Runs.RunStatus.Waiting
+                    ),
+                cancellationToken
+            )
+        )
+            throw new JobBusyException();
         var count = await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
-        if (own is not null) await own.CommitAsync(cancellationToken);
+        if (own is not null)
+            await own.CommitAsync(cancellationToken);
         return count;
     }
 
@@ -162,7 +191,11 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
             answer.Property(a => a.CheckId).HasMaxLength(60);
             answer.Property(a => a.OutcomeId).HasMaxLength(60);
             // One answer to a check counts at a time; whoever answers second is told of the first.
-            answer.HasIndex(a => new { a.JobId, a.CheckId }).IsUnique().HasFilter("withdrawn_at is null").HasDatabaseName("ix_triage_answers_counting");
+            answer
+                .HasIndex(a => new { a.JobId, a.CheckId })
+                .IsUnique()
+                .HasFilter("withdrawn_at is null")
+                .HasDatabaseName("ix_triage_answers_counting");
         });
         builder.Entity<ClaimRow>(claim =>
         {
@@ -199,7 +232,10 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
             package.HasIndex(p => p.ImageDigests).HasMethod("gin");
             package.HasIndex(p => p.Title);
             // The few that do not say for which model they are; all others are found by their codes.
-            package.HasIndex(p => p.FileName).HasFilter("cardinality(model_codes) = 0 and kind <> 'Unknown'").HasDatabaseName("ix_packages_nameless");
+            package
+                .HasIndex(p => p.FileName)
+                .HasFilter("cardinality(model_codes) = 0 and kind <> 'Unknown'")
+                .HasDatabaseName("ix_packages_nameless");
             package.Property(p => p.Version).HasColumnName("xmin").HasColumnType("xid").ValueGeneratedOnAddOrUpdate();
         });
         builder.Entity<MirrorRow>(mirror =>
@@ -252,13 +288,21 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
         builder.Entity<RunRow>(run =>
         {
             run.ToTable("runs");
-            run.Property(r => r.Plan).HasColumnType("jsonb").HasConversion(plan => JsonSerializer.Serialize(plan, StoreJson.Options), text => PlanVersions.Read(text));
+            run.Property(r => r.Plan)
+                .HasColumnType("jsonb")
+                .HasConversion(plan => JsonSerializer.Serialize(plan, StoreJson.Options), text => PlanVersions.Read(text));
             Json(run.Property(r => r.Report));
             run.Property(r => r.PackageTitle).HasMaxLength(400);
             run.Property(r => r.Status).HasConversion<string>().HasMaxLength(20);
             // One open run at a port and one for a job: a second one would write over the first.
-            run.HasIndex(r => r.PortName).IsUnique().HasFilter("status in ('Queued', 'Writing', 'Waiting')").HasDatabaseName("ix_runs_open_port");
-            run.HasIndex(r => r.JobId).IsUnique().HasFilter("status in ('Queued', 'Writing', 'Waiting')").HasDatabaseName("ix_runs_open_job");
+            run.HasIndex(r => r.PortName)
+                .IsUnique()
+                .HasFilter("status in ('Queued', 'Writing', 'Waiting')")
+                .HasDatabaseName("ix_runs_open_port");
+            run.HasIndex(r => r.JobId)
+                .IsUnique()
+                .HasFilter("status in ('Queued', 'Writing', 'Waiting')")
+                .HasDatabaseName("ix_runs_open_job");
         });
         builder.Entity<RunEventRow>(entry =>
         {
@@ -293,10 +337,14 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options) : IdentityDbC
         builder.Entity<DataProtectionKey>().ToTable("data_protection_keys");
     }
 
-    private static void Json<T>(PropertyBuilder<T> property) where T : class? =>
-        property.HasColumnType("jsonb").HasConversion(
-            value => JsonSerializer.Serialize(value, StoreJson.Options),
-            text => JsonSerializer.Deserialize<T>(text, StoreJson.Options)!);
+    private static void Json<T>(PropertyBuilder<T> property)
+        where T : class? =>
+        property
+            .HasColumnType("jsonb")
+            .HasConversion(
+                value => JsonSerializer.Serialize(value, StoreJson.Options),
+                text => JsonSerializer.Deserialize<T>(text, StoreJson.Options)!
+            );
 }
 
 /// <summary>A write has begun for a job; what was to be changed of it was not.</summary>

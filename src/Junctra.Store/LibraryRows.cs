@@ -73,7 +73,10 @@ public sealed class PackageRow
         Regions = [.. package.Says(FactName.Region)];
         Revision = package.Revisions is [var only] ? only.Number : null;
         Wholeness = package.Whole().State;
-        ImageDigests = [.. package.Images.SelectMany(image => new[] { image.Body.Sha256, image.Body.ExpandedSha256 }).OfType<string>().Distinct()];
+        ImageDigests =
+        [
+            .. package.Images.SelectMany(image => new[] { image.Body.Sha256, image.Body.ExpandedSha256 }).OfType<string>().Distinct(),
+        ];
     }
 }
 
@@ -131,16 +134,22 @@ public enum ArrivalState
 {
     /// <summary>Waits for its turn.</summary>
     Waiting,
+
     /// <summary>Bytes arrive.</summary>
     Fetching,
+
     /// <summary>All bytes are here; their digest is read.</summary>
     Checking,
+
     /// <summary>A person stopped it; it goes on where it was.</summary>
     Paused,
+
     /// <summary>The package is in the library.</summary>
     Done,
+
     /// <summary>It cannot go on by itself.</summary>
     Failed,
+
     /// <summary>A person gave it up.</summary>
     Cancelled,
 }

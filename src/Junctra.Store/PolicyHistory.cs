@@ -25,7 +25,8 @@ public sealed class PolicyHistory(JunctraDb db, TimeProvider time)
     public static MatchPolicy Apply(MatchPolicy policy, IEnumerable<SchoolRow> rows)
     {
         foreach (var latest in rows.GroupBy(row => row.Question).Select(group => group.Last()))
-            if (Schools.Find(latest.Question) is { } question && question.Parse(latest.Choice) is { } choice) policy = question.Apply(policy, choice);
+            if (Schools.Find(latest.Question) is { } question && question.Parse(latest.Choice) is { } choice)
+                policy = question.Apply(policy, choice);
         return policy;
     }
 
@@ -37,11 +38,34 @@ public sealed class PolicyHistory(JunctraDb db, TimeProvider time)
     /// <param name="by">Who.</param>
     public void Decide(JobRow? job, SchoolQuestion question, SchoolChoice? choice, string reason, string by)
     {
-        var row = new SchoolRow { JobId = job?.Id, Question = question.Id, Choice = choice?.Id, Reason = reason, By = by, At = time.GetUtcNow() };
-        if (job is null) db.Schools.Add(row);
-        else job.Schools.Add(row);
+        var row = new SchoolRow
+        {
+            JobId = job?.Id,
+            Question = question.Id,
+            Choice = choice?.Id,
+            Reason = reason,
+            By = by,
+            At = time.GetUtcNow(),
+        };
+        if (job is null)
+            db.Schools.Add(row);
+        else
+            job.Schools.Add(row);
         shop = null;
-        var what = choice is null ? job is null ? "as the catalogue has it" : "as the shop" : choice.Label;
-        db.Audit.Add(new AuditRow { JobId = job?.Id, At = row.At, By = by, Act = $"{(job is null ? "Shop rule" : "For this job")}, {question.Title.ToLowerInvariant()}: {what}. {(reason.Length > 0 ? $"Reason: {reason}" : "No reason given.")}" });
+        var what = choice is null
+            ? job is null
+                ? "as the catalogue has it"
+                : "as the shop"
+            : choice.Label;
+        db.Audit.Add(
+            new AuditRow
+            {
+                JobId = job?.Id,
+                At = row.At,
+                By = by,
+                Act =
+                    $"{(job is null ? "Shop rule" : "For this job")}, {question.Title.ToLowerInvariant()}: {what}. {(reason.Length > 0 ? $"Reason: {reason}" : "No reason given.")}",
+            }
+        );
     }
 }

@@ -13,8 +13,10 @@ public enum DataWish
 {
     /// <summary>Not said; asked before a plan.</summary>
     NotSaid,
+
     /// <summary>Everything may go.</summary>
     MayGo,
+
     /// <summary>It should be kept if at all possible.</summary>
     Keep,
 }
@@ -74,7 +76,10 @@ public sealed class JobRow
     public List<RunRow> Runs { get; } = [];
 }
 
-/// <summary>A decision on a question on which practitioners disagree, of the shop or for one job. Rows are never changed; the latest counts, the others are its history.</summary>
+/// <summary>
+/// A decision on a question on which practitioners disagree, of the shop or for one job. Rows are never changed; the latest counts, the
+/// others are its history.
+/// </summary>
 public sealed class SchoolRow
 {
     public int Id { get; set; }
@@ -123,15 +128,16 @@ public sealed class FactRow
 
     public bool Counts => ExpiredAt is null && WithdrawnAt is null;
 
-    public static FactRow Of(Fact fact) => new()
-    {
-        Name = fact.Name.Value,
-        Value = fact.Value,
-        Source = fact.Source,
-        At = fact.At,
-        RecordedBy = fact.RecordedBy,
-        ParsedFrom = fact.ParsedFrom,
-    };
+    public static FactRow Of(Fact fact) =>
+        new()
+        {
+            Name = fact.Name.Value,
+            Value = fact.Value,
+            Source = fact.Source,
+            At = fact.At,
+            RecordedBy = fact.RecordedBy,
+            ParsedFrom = fact.ParsedFrom,
+        };
 
     public Fact ToFact() => new(new FactName(Name), Value, Source, At, RecordedBy, ParsedFrom);
 }
@@ -164,7 +170,9 @@ public sealed class ClaimRow
     public required string RecordedBy { get; set; }
 }
 
-/// <summary>Something that was agreed to or waived, in the words that were said. Rows are never changed; what is taken back stays.</summary>
+/// <summary>
+/// Something that was agreed to or waived, in the words that were said. Rows are never changed; what is taken back stays.
+/// </summary>
 public sealed class ConsentRow
 {
     public int Id { get; set; }
@@ -197,6 +205,7 @@ public sealed class GateAnswerRow
 {
     public int Id { get; set; }
     public int JobId { get; set; }
+
     /// <summary>Key of the plan; null in answers of before plans had keys, which hold for runs of that time only.</summary>
     public string? PlanKey { get; set; }
 
@@ -218,6 +227,7 @@ public sealed class RunRow
     public int Id { get; set; }
     public int JobId { get; set; }
     public JobRow Job { get; set; } = null!;
+
     /// <summary>Digest of the plan's package, or null.</summary>
     public string? PackageId { get; set; }
     public required Plan Plan { get; set; }

@@ -5,10 +5,6 @@ using Npgsql;
 
 namespace Junctra.Store;
 
-/// <summary>Another writer holds the run, or nobody does any more: this one must stop at once.</summary>
-public sealed class RunLostException(int runId, Exception? inner = null)
-    : Exception($"Run {runId} is no longer held by this writer.", inner);
-
 /// <summary>
 /// The journals of all runs. A run is claimed under a lease by one writer; only that writer appends, and sequence numbers
 /// have no gaps, so a writer that was given up can never add another word. A run whose lease ran out is ended as failed,
@@ -30,12 +26,17 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
         var until = time.GetUtcNow() + Lease;
-        var claimed = await db.Database.SqlQuery<int>($"""
-            update runs set status = 'Writing', claimed_by = {writer}, lease_until = {until}
-            where id = (select id from runs where status = 'Queued' order by id for update skip locked limit 1)
-            returning id as "Value"
-            """).ToListAsync(cancel);
-        if (claimed.Count == 0) return null;
+        var claimed = await db
+            .Database.SqlQuery<int>(
+                $"""
+                update runs set status = 'Writing', claimed_by = {writer}, lease_until = {until}
+                where id = (select id from runs where status = 'Queued' order by id for update skip locked limit 1)
+                returning id as "Value"
+                """
+            )
+            .ToListAsync(cancel);
+        if (claimed.Count == 0)
+            return null;
         var run = await db.Runs.AsNoTracking().Include(r => r.Job).SingleAsync(r => r.Id == claimed[0], cancel);
         await AppendAsync(run.Id, writer, new RunStarted(writer));
         return run;
@@ -63,7 +64,8 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
         {
             // A connection that broke while it committed left it open whether the event stands; the number tells.
             await using var look = await databases.CreateDbContextAsync();
-            if ((await look.RunEvents.AsNoTracking().SingleOrDefaultAsync(e => e.RunId == runId && e.Seq == seq))?.Event != what) throw;
+            if ((await look.RunEvents.AsNoTracking().SingleOrDefaultAsync(e => e.RunId == runId && e.Seq == seq))?.Event != what)
+                throw;
         }
     }
 
@@ -71,19 +73,30 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
         var now = time.GetUtcNow();
-        var status = what switch { RunFinished => RunStatus.Finished, RunFailed => RunStatus.Failed, RunStopped => RunStatus.Stopped, HandsWanted => RunStatus.Waiting, _ => RunStatus.Writing };
+        var status = what switch
+        {
+            RunFinished => RunStatus.Finished,
+            RunFailed => RunStatus.Failed,
+            RunStopped => RunStatus.Stopped,
+            HandsWanted => RunStatus.Waiting,
+            _ => RunStatus.Writing,
+        };
         var ends = !status.IsOpen();
         // Who waits for hands needs no writer: the run is let go of, its port and its job are not.
         var holder = status == RunStatus.Waiting ? null : writer;
-        var held = await db.Runs.Where(run => run.Id == runId && run.ClaimedBy == writer && run.Status == RunStatus.Writing)
-            .ExecuteUpdateAsync(set => set
-                .SetProperty(run => run.LeaseUntil, now + Lease)
-                .SetProperty(run => run.ClaimedBy, holder)
-                .SetProperty(run => run.Status, status)
-                .SetProperty(run => run.EndedAt, run => ends ? now : run.EndedAt));
-        if (held != 1) throw new RunLostException(runId);
+        var held = await db
+            .Runs.Where(run => run.Id == runId && run.ClaimedBy == writer && run.Status == RunStatus.Writing)
+            .ExecuteUpdateAsync(set =>
+                set.SetProperty(run => run.LeaseUntil, now + Lease)
+                    .SetProperty(run => run.ClaimedBy, holder)
+                    .SetProperty(run => run.Status, status)
+                    .SetProperty(run => run.EndedAt, run => ends ? now : run.EndedAt)
+            );
+        if (held != 1)
+            throw new RunLostException(runId);
         await AppendInAsync(db, runId, what, now, seq);
-        if (ends) await ExpireFactsAsync(db, runId, now);
+        if (ends)
+            await ExpireFactsAsync(db, runId, now);
         await transaction.CommitAsync();
     }
 
@@ -93,15 +106,22 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
         var until = time.GetUtcNow() + Lease;
-        return await db.Runs.Where(run => run.Id == runId && run.ClaimedBy == writer && run.Status == RunStatus.Writing)
-            .ExecuteUpdateAsync(set => set.SetProperty(run => run.LeaseUntil, until), cancel) == 1;
+        return await db
+                .Runs.Where(run => run.Id == runId && run.ClaimedBy == writer && run.Status == RunStatus.Writing)
+                .ExecuteUpdateAsync(set => set.SetProperty(run => run.LeaseUntil, until), cancel) == 1;
     }
 
     /// <summary>Takes up the pen for a run that this writer has claimed.</summary>
     public async Task<JournalWriter> TakePenAsync(int runId, string writer, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
-        return new JournalWriter(this, runId, writer, await db.RunEvents.Where(e => e.RunId == runId).MaxAsync(e => (long?)e.Seq, cancel) ?? 0, time);
+        return new JournalWriter(
+            this,
+            runId,
+            writer,
+            await db.RunEvents.Where(e => e.RunId == runId).MaxAsync(e => (long?)e.Seq, cancel) ?? 0,
+            time
+        );
     }
 
     /// <summary>Somebody says what the phone shows after a step for hands; a writer goes on from there.</summary>
@@ -114,33 +134,53 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
         await using var db = await databases.CreateDbContextAsync(cancel);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var now = time.GetUtcNow();
-        var taken = await db.Runs.Where(run => run.Id == runId && run.Status == RunStatus.Waiting)
-            .ExecuteUpdateAsync(set => set.SetProperty(run => run.Status, RunStatus.Queued).SetProperty(run => run.QueuedAt, now), cancel) == 1;
-        if (!taken) return false;
+        var taken =
+            await db
+                .Runs.Where(run => run.Id == runId && run.Status == RunStatus.Waiting)
+                .ExecuteUpdateAsync(
+                    set => set.SetProperty(run => run.Status, RunStatus.Queued).SetProperty(run => run.QueuedAt, now),
+                    cancel
+                ) == 1;
+        if (!taken)
+            return false;
         var run = await db.Runs.AsNoTracking().SingleAsync(r => r.Id == runId, cancel);
-        if (RunState.Of(run.Plan, await ReadInAsync(db, runId, 0, cancel)).Step?.Number != said.Step) return false;
+        if (RunState.Of(run.Plan, await ReadInAsync(db, runId, 0, cancel)).Step?.Number != said.Step)
+            return false;
         await AppendInAsync(db, runId, said, now);
         await transaction.CommitAsync(cancel);
         return true;
     }
 
-    /// <summary>Asks that a run ends after the image at hand; one that waits for hands ends at once. Whoever asks again changes nothing.</summary>
+    /// <summary>
+    /// Asks that a run ends after the image at hand; one that waits for hands ends at once. Whoever asks again changes nothing.
+    /// </summary>
     /// <returns>Whether the run was still open.</returns>
     public async Task<bool> AskToStopAsync(int runId, string by, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
-        if (await StopWaitingAsync(db, runId, by, cancel)) return true;
-        return await db.Runs.Where(run => run.Id == runId && (run.Status == RunStatus.Queued || run.Status == RunStatus.Writing))
-            .ExecuteUpdateAsync(set => set.SetProperty(run => run.StopAskedBy, run => run.StopAskedBy ?? by), cancel) == 1;
+        if (await StopWaitingAsync(db, runId, by, cancel))
+            return true;
+        return await db
+                .Runs.Where(run => run.Id == runId && (run.Status == RunStatus.Queued || run.Status == RunStatus.Writing))
+                .ExecuteUpdateAsync(set => set.SetProperty(run => run.StopAskedBy, run => run.StopAskedBy ?? by), cancel) == 1;
     }
 
     private async Task<bool> StopWaitingAsync(JunctraDb db, int runId, string by, CancellationToken cancel)
     {
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var now = time.GetUtcNow();
-        var taken = await db.Runs.Where(run => run.Id == runId && run.Status == RunStatus.Waiting)
-            .ExecuteUpdateAsync(set => set.SetProperty(run => run.Status, RunStatus.Stopped).SetProperty(run => run.EndedAt, now).SetProperty(run => run.StopAskedBy, by), cancel) == 1;
-        if (!taken) return false;
+        var taken =
+            await db
+                .Runs.Where(run => run.Id == runId && run.Status == RunStatus.Waiting)
+                .ExecuteUpdateAsync(
+                    set =>
+                        set.SetProperty(run => run.Status, RunStatus.Stopped)
+                            .SetProperty(run => run.EndedAt, now)
+                            .SetProperty(run => run.StopAskedBy, by),
+                    cancel
+                ) == 1;
+        if (!taken)
+            return false;
         await AppendInAsync(db, runId, new RunStopped(by, "Look at what the phone shows, note it under Route, and plan anew."), now);
         await ExpireFactsAsync(db, runId, now);
         await transaction.CommitAsync(cancel);
@@ -164,10 +204,14 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
         await using var db = await databases.CreateDbContextAsync(cancel);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var now = time.GetUtcNow();
-        var abandoned = await db.Runs.FromSql($"""
-            select * from runs where (status = 'Writing' and lease_until < {now} and claimed_by is distinct from {but})
-            or (status = 'Queued' and queued_at < {now - Lease}) for update skip locked
-            """).ToListAsync(cancel);
+        var abandoned = await db
+            .Runs.FromSql(
+                $"""
+                select * from runs where (status = 'Writing' and lease_until < {now} and claimed_by is distinct from {but})
+                or (status = 'Queued' and queued_at < {now - Lease}) for update skip locked
+                """
+            )
+            .ToListAsync(cancel);
         foreach (var run in abandoned)
         {
             var wasTaken = run.Status == RunStatus.Writing;
@@ -175,9 +219,15 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
             run.EndedAt = now;
             var state = RunState.Of(run.Plan, await ReadInAsync(db, run.Id, 0, cancel));
             await db.SaveChangesAsync(cancel);
-            await AppendInAsync(db, run.Id, new RunFailed(
-                wasTaken ? "The program that was writing stopped in the middle." : "No writer took this run in time.",
-                RunAdvice.AfterThisComputer(state)), now);
+            await AppendInAsync(
+                db,
+                run.Id,
+                new RunFailed(
+                    wasTaken ? "The program that was writing stopped in the middle." : "No writer took this run in time.",
+                    RunAdvice.AfterThisComputer(state)
+                ),
+                now
+            );
             await ExpireFactsAsync(db, run.Id, now);
         }
 
@@ -196,26 +246,43 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
     public static Task AppendFirstAsync(JunctraDb db, RunRow run, DateTimeOffset at) =>
         AppendInAsync(db, run.Id, new RunQueued(run.BegunBy, run.PortName), at);
 
-    /// <summary>A run voids what was read before of all that it touched, and of nothing else, however it ended; in the transaction that ends it.</summary>
+    /// <summary>
+    /// A run voids what was read before of all that it touched, and of nothing else, however it ended; in the transaction that ends it.
+    /// </summary>
     private static async Task ExpireFactsAsync(JunctraDb db, int runId, DateTimeOffset now)
     {
         var run = await db.Runs.AsNoTracking().SingleAsync(r => r.Id == runId);
         var touched = RunState.Of(run.Plan, await ReadInAsync(db, runId, 0, default)).TouchedBy;
-        if (touched == WriteTouch.None) return;
-        var facts = await db.Facts.AsNoTracking().Where(f => f.JobId == run.JobId && f.ExpiredAt == null && f.WithdrawnAt == null).ToListAsync();
+        if (touched == WriteTouch.None)
+            return;
+        var facts = await db
+            .Facts.AsNoTracking()
+            .Where(f => f.JobId == run.JobId && f.ExpiredAt == null && f.WithdrawnAt == null)
+            .ToListAsync();
         // In the transaction that ends the run, and of the writer: by no way that waits for whoever begins the next one.
         var expired = facts.Where(f => new FactName(f.Name).ExpiresBy(touched)).Select(f => f.Id).ToArray();
         await db.Facts.Where(f => expired.Contains(f.Id)).ExecuteUpdateAsync(set => set.SetProperty(f => f.ExpiredAt, now));
     }
 
     private static async Task<List<JournalEntry>> ReadInAsync(JunctraDb db, int runId, long after, CancellationToken cancel) =>
-        [.. (await db.RunEvents.AsNoTracking().Where(e => e.RunId == runId && e.Seq > after).OrderBy(e => e.Seq).ToListAsync(cancel))
-            .Select(row => new JournalEntry(row.Seq, row.At, row.Event))];
+        [
+            .. (
+                await db.RunEvents.AsNoTracking().Where(e => e.RunId == runId && e.Seq > after).OrderBy(e => e.Seq).ToListAsync(cancel)
+            ).Select(row => new JournalEntry(row.Seq, row.At, row.Event)),
+        ];
 
     private static async Task AppendInAsync(JunctraDb db, int runId, RunEvent what, DateTimeOffset now, long? seq = null)
     {
         var number = seq ?? (await db.RunEvents.Where(e => e.RunId == runId).MaxAsync(e => (long?)e.Seq) ?? 0) + 1;
-        db.RunEvents.Add(new RunEventRow { RunId = runId, Seq = number, At = now, Event = what });
+        db.RunEvents.Add(
+            new RunEventRow
+            {
+                RunId = runId,
+                Seq = number,
+                At = now,
+                Event = what,
+            }
+        );
         try
         {
             await db.SaveChangesAsync();

@@ -33,11 +33,12 @@ public static class StaffRoles
     public static IReadOnlyList<string> All { get; } = [Counter, Bench, Lead];
 
     /// <summary>What a role is for, in a few words.</summary>
-    public static string Says(string role) => role switch
-    {
-        Counter => "takes phones in and hands them back",
-        Bench => "works on phones",
-        Lead => "changes shop rules, catalogue and staff",
-        _ => role,
-    };
+    public static string Says(string role) =>
+        role switch
+        {
+            Counter => "takes phones in and hands them back",
+            Bench => "works on phones",
+            Lead => "changes shop rules, catalogue and staff",
+            _ => role,
+        };
 }

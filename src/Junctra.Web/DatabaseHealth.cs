@@ -10,6 +10,8 @@ internal sealed class DatabaseHealth(IDbContextFactory<JunctraDb> databases) : I
     public async Task<HealthCheckResult> CheckHealthAsync(HealthCheckContext context, CancellationToken cancellationToken = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancellationToken);
-        return await db.Database.CanConnectAsync(cancellationToken) ? HealthCheckResult.Healthy() : HealthCheckResult.Unhealthy("The database does not answer.");
+        return await db.Database.CanConnectAsync(cancellationToken)
+            ? HealthCheckResult.Healthy()
+            : HealthCheckResult.Unhealthy("The database does not answer.");
     }
 }

@@ -14,13 +14,17 @@ public sealed class JunctraOptions
     [Required]
     public string Library { get; set; } = "";
 
-    /// <summary>Folder of packages that were fetched or brought, and of what is unpacked from them; a hidden one in the library when empty.</summary>
+    /// <summary>
+    /// Folder of packages that were fetched or brought, and of what is unpacked from them; a hidden one in the library when empty.
+    /// </summary>
     public string Store { get; set; } = "";
 
     /// <summary>The folder that <see cref="Store"/> means.</summary>
     public string StoreFolder => Store.Length > 0 ? Store : Path.Combine(Library, ".store");
 
-    /// <summary>Folder of the key that protects the keys in the database; beside the store when empty. It belongs into no copy of the database.</summary>
+    /// <summary>
+    /// Folder of the key that protects the keys in the database; beside the store when empty. It belongs into no copy of the database.
+    /// </summary>
     public string Keys { get; set; } = "";
 
     /// <summary>The folder that <see cref="Keys"/> means.</summary>
@@ -47,7 +51,9 @@ public sealed class JunctraOptions
     /// <summary>Addresses of the demo world's ports by name; with none, no demo data are written.</summary>
     public Dictionary<string, string> DemoPorts { get; } = [];
 
-    /// <summary>Host and port at which the bench's computer lists the phones it hears; with none, a person says what its list shows.</summary>
+    /// <summary>
+    /// Host and port at which the bench's computer lists the phones it hears; with none, a person says what its list shows.
+    /// </summary>
     public string? PhoneList { get; set; }
 
     /// <summary>Whether this is the demo world: made-up jobs, accounts whose passwords stand on the sign-in page.</summary>

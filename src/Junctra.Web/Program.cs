@@ -19,8 +19,10 @@ var builder = WebApplication.CreateBuilder(args);
 builder.Services.AddSerilog(log =>
 {
     log.ReadFrom.Configuration(builder.Configuration);
-    if (builder.Environment.IsProduction()) log.WriteTo.Console(new CompactJsonFormatter());
-    else log.WriteTo.Console();
+    if (builder.Environment.IsProduction())
+        log.WriteTo.Console(new CompactJsonFormatter());
+    else
+        log.WriteTo.Console();
 });
 builder.Services.AddOptions<JunctraOptions>().BindConfiguration("Junctra").ValidateDataAnnotations().ValidateOnStart();
 
@@ -31,8 +33,11 @@ builder.Services.AddScoped(services => services.GetRequiredService<IDbContextFac
 builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddSingleton(services => CatalogueReader.Read(services.GetRequiredService<IOptions<JunctraOptions>>().Value.Catalogue));
 builder.Services.AddSingleton(services => LinkClocks.From(services.GetRequiredService<Junctra.Core.Catalogue.ModelCatalogue>().Figures));
-builder.Services.AddSingleton(services => new RunJournal(services.GetRequiredService<IDbContextFactory<JunctraDb>>(), services.GetRequiredService<TimeProvider>(),
-    TimeSpan.FromSeconds(services.GetRequiredService<IOptions<JunctraOptions>>().Value.LeaseSeconds)));
+builder.Services.AddSingleton(services => new RunJournal(
+    services.GetRequiredService<IDbContextFactory<JunctraDb>>(),
+    services.GetRequiredService<TimeProvider>(),
+    TimeSpan.FromSeconds(services.GetRequiredService<IOptions<JunctraOptions>>().Value.LeaseSeconds)
+));
 builder.Services.AddStaff(builder.Configuration);
 builder.Services.AddMatchApi();
 builder.Services.AddScoped<JobStore>();
@@ -56,8 +61,12 @@ builder.Services.AddHostedService<WriterService>();
 builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.Services.AddRouting(options => options.LowercaseUrls = true);
 builder.Services.AddRazorPages().AddMvcOptions(mvc => mvc.Filters.Add<PlainFields>(int.MinValue));
+
 // Not what is packed already. Pages hold tokens, but those are sealed anew in every answer, and nothing is compressed over TLS.
-builder.Services.AddResponseCompression(options => options.MimeTypes = ["text/html", "application/json", "text/css", "text/javascript", "application/javascript", "image/svg+xml"]);
+builder.Services.AddResponseCompression(options =>
+    options.MimeTypes = ["text/html", "application/json", "text/css", "text/javascript", "application/javascript", "image/svg+xml"]
+);
+
 // A write finishes its image before this program ends, a boot chain and its restart included.
 builder.Services.Configure<HostOptions>(options => options.ShutdownTimeout = TimeSpan.FromMinutes(10));
 
@@ -77,11 +86,14 @@ await using (var scope = app.Services.CreateAsyncScope())
 {
     // Whether there is anything to migrate is asked first: that is cheap, and migrating compares the whole model even where nothing is new.
     var database = scope.ServiceProvider.GetRequiredService<JunctraDb>().Database;
-    if ((await database.GetPendingMigrationsAsync()).Any()) await database.MigrateAsync();
+    if ((await database.GetPendingMigrationsAsync()).Any())
+        await database.MigrateAsync();
     await StaffSetup.SeedAsync(scope.ServiceProvider, scope.ServiceProvider.GetRequiredService<IOptions<JunctraOptions>>().Value.IsDemo);
     await DemoWorld.SeedAsync(scope.ServiceProvider);
     await scope.ServiceProvider.GetRequiredService<ArrivalService>().TakeUpAsync(CancellationToken.None);
-    scope.ServiceProvider.GetRequiredService<IRecurringJobManager>().AddOrUpdate<ArrivalService>("arrivals-left", desk => desk.TakeUpLeftAsync(), Cron.Minutely());
+    scope
+        .ServiceProvider.GetRequiredService<IRecurringJobManager>()
+        .AddOrUpdate<ArrivalService>("arrivals-left", desk => desk.TakeUpLeftAsync(), Cron.Minutely());
 }
 
 using var refusals = ServerRefusals.Listen(app.Services.GetRequiredService<System.Diagnostics.DiagnosticListener>());
@@ -89,7 +101,9 @@ app.UseMiddleware<SecurityHeaders>();
 app.UseExceptionHandler("/error");
 app.UseStatusCodePagesWithReExecute("/error", "?status={0}");
 app.UseResponseCompression();
-app.UseStaticFiles(new StaticFileOptions { OnPrepareResponse = context => context.Context.Response.Headers.CacheControl = "public, max-age=3600" });
+app.UseStaticFiles(
+    new StaticFileOptions { OnPrepareResponse = context => context.Context.Response.Headers.CacheControl = "public, max-age=3600" }
+);
 app.UseRouting();
 app.UseAuthentication();
 app.UseMiddleware<PlainInput>();
@@ -104,4 +118,3 @@ await app.StartAsync();
 await app.Services.GetRequiredService<FirstLead>().AnnounceAsync(Console.Out);
 await app.WaitForShutdownAsync();
 return 0;
-

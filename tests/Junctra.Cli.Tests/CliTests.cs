@@ -67,23 +67,35 @@ public class CliTests
     private static async Task<string> SmallLibraryAsync()
     {
         var folder = Directory.CreateTempSubdirectory("junctra-cli-").FullName;
-        foreach (var file in new[] { "cairn-stock-26w10.tar", "cairn-small-26w10.tar" }) File.Copy(await DemoLibrary.PathAsync(file), Path.Combine(folder, file));
+        foreach (var file in new[] { "cairn-stock-26w10.tar", "cairn-small-26w10.tar" })
+            File.Copy(await DemoLibrary.PathAsync(file), Path.Combine(folder, file));
         return folder;
     }
 
-    private const string Cairn = "source: link\nfacts: { model-code: HX204, serial: HXA70431, rollback-floor: 3, lock-state: unlocked, build: HX204/15.26w02-1.r3, radio-build: HX204-R-26w02, mode: fastboot }\n";
+    private const string Cairn =
+        "source: link\nfacts: { model-code: HX204, serial: HXA70431, rollback-floor: 3, lock-state: unlocked, build: HX204/15.26w02-1.r3, radio-build: HX204-R-26w02, mode: fastboot }\n";
 
     [Fact]
     public async Task A_library_is_judged_as_json_best_first()
     {
-        var (code, output, _) = await RunAsync("match", "--phone", await PhoneAsync(Cairn), "--library", await DemoLibrary.FolderAsync(), "--json");
+        var (code, output, _) = await RunAsync(
+            "match",
+            "--phone",
+            await PhoneAsync(Cairn),
+            "--library",
+            await DemoLibrary.FolderAsync(),
+            "--json"
+        );
         Assert.Equal(0, code);
         var report = JsonNode.Parse(output)!;
         var candidates = report["candidates"]!.AsArray();
         Assert.Equal(DemoLibrary.Count, candidates.Count);
         Assert.Equal(["care", "care", "care", "care", "stop", "stop", "stop", "stop"], candidates.Select(c => (string)c!["verdict"]!));
         Assert.Equal("HX204/15.26w10-7.r3", (string)candidates[0]!["title"]!);
-        Assert.Equal(Enumerable.Range(1, 19).Select(number => $"M{number:00}"), candidates[0]!["rules"]!.AsArray().Select(rule => (string)rule!["rule"]!));
+        Assert.Equal(
+            Enumerable.Range(1, 19).Select(number => $"M{number:00}"),
+            candidates[0]!["rules"]!.AsArray().Select(rule => (string)rule!["rule"]!)
+        );
         Assert.Contains("for ever", (string)candidates[3]!["headline"]!);
         Assert.Empty(report["nearMisses"]!.AsArray());
     }
@@ -116,7 +128,13 @@ public class CliTests
     [Fact]
     public async Task A_wrong_phone_file_goes_to_the_error_output_with_its_lines()
     {
-        var (code, output, error) = await RunAsync("match", "--phone", await PhoneAsync("source: link\nfacts:\n  rollback-floor: many\n"), "--library", await DemoLibrary.FolderAsync());
+        var (code, output, error) = await RunAsync(
+            "match",
+            "--phone",
+            await PhoneAsync("source: link\nfacts:\n  rollback-floor: many\n"),
+            "--library",
+            await DemoLibrary.FolderAsync()
+        );
         Assert.Equal((2, ""), (code, output));
         Assert.Contains("phone.yaml:3: many is no value of rollback-floor", error);
     }
@@ -139,11 +157,27 @@ public class CliTests
     {
         var text = await File.ReadAllTextAsync(Path.Combine(Repo.Root, "docs", "formats.md"));
         var example = text.Split("```yaml")[1].Split("```")[0];
-        var (code, output, error) = await RunAsync("match", "--phone", await PhoneAsync(example), "--library", await SmallLibraryAsync(), "--json");
+        var (code, output, error) = await RunAsync(
+            "match",
+            "--phone",
+            await PhoneAsync(example),
+            "--library",
+            await SmallLibraryAsync(),
+            "--json"
+        );
         Assert.Equal((0, ""), (code, error));
         // Every field that the documentation names is there, and no other.
-        var named = System.Text.RegularExpressions.Regex.Matches(text.Split("## Match report")[1].Split("```json")[1].Split("```")[0], "\"([A-Za-z0-9]+)\":").Select(m => m.Groups[1].Value).ToHashSet();
-        var printed = System.Text.RegularExpressions.Regex.Matches(output, "\"([A-Za-z0-9]+)\":").Select(m => m.Groups[1].Value).ToHashSet();
+        var named = System
+            .Text.RegularExpressions.Regex.Matches(
+                text.Split("## Match report")[1].Split("```json")[1].Split("```")[0],
+                "\"([A-Za-z0-9]+)\":"
+            )
+            .Select(m => m.Groups[1].Value)
+            .ToHashSet();
+        var printed = System
+            .Text.RegularExpressions.Regex.Matches(output, "\"([A-Za-z0-9]+)\":")
+            .Select(m => m.Groups[1].Value)
+            .ToHashSet();
         Assert.Equal(named.Except(["between", "opensWith", "noWay"]).Order(), printed.Order());
     }
 
@@ -156,7 +190,10 @@ public class CliTests
         Assert.True(code == 0, error);
         var route = JsonNode.Parse(output)!;
         Assert.Equal(("system", "download"), ((string)route["from"]!, (string)route["to"]!));
-        Assert.Equal(["system-switch-off", "off-to-warning", "warning-to-download"], route["legs"]!.AsArray().Select(leg => (string)leg!["id"]!));
+        Assert.Equal(
+            ["system-switch-off", "off-to-warning", "warning-to-download"],
+            route["legs"]!.AsArray().Select(leg => (string)leg!["id"]!)
+        );
         Assert.Contains(route["openers"]!.AsArray(), opener => (string)opener!["fact"]! == "usb-debugging");
         var plain = await RunAsync("route", "--phone", phone, "--from", "boot-loop");
         Assert.Contains("Hold Power and Volume down until the screen goes dark.", plain.Out);
@@ -171,7 +208,10 @@ public class CliTests
     public async Task What_happened_to_a_twin_is_replayed_and_printed()
     {
         var events = Path.GetTempFileName();
-        await File.WriteAllTextAsync(events, """[{"is":"key-down","key":"volume-up"},{"is":"time","milliseconds":2000},{"is":"cable-in","computer":"bench"},{"is":"time","milliseconds":1500},{"is":"key-up","key":"volume-up"}]""");
+        await File.WriteAllTextAsync(
+            events,
+            """[{"is":"key-down","key":"volume-up"},{"is":"time","milliseconds":2000},{"is":"cable-in","computer":"bench"},{"is":"time","milliseconds":1500},{"is":"key-up","key":"volume-up"}]"""
+        );
         var (code, output, error) = await RunAsync("replay", "TRB62", events);
         Assert.True(code == 0, error);
         Assert.Matches(@"2\.000 s  cable in, to bench\n +2\.000 s    \[Waking\]", output);

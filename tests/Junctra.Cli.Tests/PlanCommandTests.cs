@@ -6,7 +6,8 @@ namespace Junctra.Cli.Tests;
 /// <summary>What a shell gets of triage, plan and rehearsal.</summary>
 public class PlanCommandTests
 {
-    private const string Loop = "docs/examples/tern-6-loop.yaml", Unlocked = "docs/examples/cairn-unlocked.json";
+    private const string Loop = "docs/examples/tern-6-loop.yaml",
+        Unlocked = "docs/examples/cairn-unlocked.json";
 
     private static Task<(int Code, string Out, string Error)> RunAsync(params string[] args) => Shell.RunAsync(args);
 
@@ -29,7 +30,9 @@ public class PlanCommandTests
         var (_, rehearsed, _) = await RunAsync("rehearse", "--phone", Unlocked, "--package", package, "--data", "keep", "--json");
         var found = JsonNode.Parse(rehearsed)!;
         Assert.Equal((string)plan["key"]!, (string)found["key"]!);
-        var chain = found["steps"]!.AsArray().Where(step => ((string)step!["title"]!).StartsWith("Write bootloader", StringComparison.Ordinal));
+        var chain = found["steps"]!
+            .AsArray()
+            .Where(step => ((string)step!["title"]!).StartsWith("Write bootloader", StringComparison.Ordinal));
         Assert.All(chain, step => Assert.Equal("only-emergency", (string)step!["risk"]!));
         Assert.Contains(found["fates"]!.AsArray(), fate => (string)fate!["kind"]! == "lost");
         Assert.Contains(found["expectations"]!.AsArray(), expected => (string)expected!["fact"]! == "build");
@@ -48,7 +51,15 @@ public class PlanCommandTests
         Assert.Equal(1, code);
         Assert.Contains("it takes a package", (string)JsonNode.Parse(output)!["refusals"]![0]!);
         // Its serial was not read over the link: no write is planned for it.
-        (code, output, _) = await RunAsync("rehearse", "--phone", Loop, "--package", Path.Combine(await DemoLibrary.AllFolderAsync(), "TN63E_WHM_r5_full.zip"), "--data", "keep");
+        (code, output, _) = await RunAsync(
+            "rehearse",
+            "--phone",
+            Loop,
+            "--package",
+            Path.Combine(await DemoLibrary.AllFolderAsync(), "TN63E_WHM_r5_full.zip"),
+            "--data",
+            "keep"
+        );
         Assert.Equal(1, code);
         Assert.Contains("not read over the link", output);
         (code, _, var error) = await RunAsync("plan", "--phone", Loop, "--path", "Z");
@@ -69,7 +80,9 @@ public class PlanCommandTests
         var check = (string)next["check"]!;
         foreach (var outcome in next["outcomes"]!.AsArray())
         {
-            var after = JsonNode.Parse((await RunAsync("triage", "--phone", Loop, "--saw", $"{check}={(string)outcome!["id"]!}", "--json")).Out)!;
+            var after = JsonNode.Parse(
+                (await RunAsync("triage", "--phone", Loop, "--saw", $"{check}={(string)outcome!["id"]!}", "--json")).Out
+            )!;
             Assert.Contains(after["observed"]!.AsArray(), one => (string)one!["check"]! == check && one["fromFact"] is null);
             Assert.NotEqual(check, (string?)after["next"]?["check"]);
         }

@@ -10,8 +10,14 @@ internal static class Shell
     /// <returns>How it ended, and what it printed where.</returns>
     public static async Task<(int Code, string Out, string Error)> RunAsync(params string[] args)
     {
-        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true, WorkingDirectory = Repo.Root };
-        foreach (var arg in args.Prepend(Path.Combine(AppContext.BaseDirectory, "Junctra.Cli.dll"))) start.ArgumentList.Add(arg);
+        var start = new ProcessStartInfo("dotnet")
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+            WorkingDirectory = Repo.Root,
+        };
+        foreach (var arg in args.Prepend(Path.Combine(AppContext.BaseDirectory, "Junctra.Cli.dll")))
+            start.ArgumentList.Add(arg);
         using var process = Process.Start(start)!;
         var error = process.StandardError.ReadToEndAsync();
         var output = await process.StandardOutput.ReadToEndAsync();

@@ -2,9 +2,9 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
 using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
-using Junctra.Core.Routes;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans;
+using Junctra.Core.Routes;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 
@@ -30,7 +30,10 @@ public class CheckAndLineTests
     [Fact]
     public void One_source_that_differs_is_enough_to_fail()
     {
-        var lines = Checker.Compare(Plan, new Phone([.. AsIntended.All, Sample.Fact(FactName.Build, "HX204/15.26w30-2.r4", FactSource.Settings)]));
+        var lines = Checker.Compare(
+            Plan,
+            new Phone([.. AsIntended.All, Sample.Fact(FactName.Build, "HX204/15.26w30-2.r4", FactSource.Settings)])
+        );
         Assert.Equal(CheckState.Differs, lines.Single(l => l.Expectation.Fact == FactName.Build).State);
         Assert.False(Checker.IsPassed(lines));
     }
@@ -38,21 +41,41 @@ public class CheckAndLineTests
     [Fact]
     public void A_build_string_does_not_prove_the_boot_chain_and_still_speaks_against_it()
     {
-        Phone Read(string build) => new([.. AsIntended.All.Where(fact => fact.Name != FactName.BootloaderRevision), .. BuildFacts.With(Sample.Fact(FactName.Build, build, FactSource.Settings), Repo.Catalogue)]);
-        CheckState Revision(Phone phone) => Checker.Compare(Plan, phone).Single(line => line.Expectation.Fact == FactName.BootloaderRevision).State;
+        Phone Read(string build) =>
+            new([
+                .. AsIntended.All.Where(fact => fact.Name != FactName.BootloaderRevision),
+                .. BuildFacts.With(Sample.Fact(FactName.Build, build, FactSource.Settings), Repo.Catalogue),
+            ]);
+        CheckState Revision(Phone phone) =>
+            Checker.Compare(Plan, phone).Single(line => line.Expectation.Fact == FactName.BootloaderRevision).State;
         Assert.Equal(CheckState.NotRead, Revision(Read("HX204/15.26w10-7.r3")));
         Assert.Equal(CheckState.Differs, Revision(Read("HX204/15.26w30-2.r4")));
         Assert.Equal(CheckState.AsIntended, Revision(new Phone([.. Read("HX204/15.26w10-7.r3").All, .. AsIntended.All])));
         // What it says of the phone itself is held against the phone too.
-        Assert.Equal(CheckState.Differs, Checker.Compare(Plan, Read("HX204C/15.26w10-4.r3")).Single(line => line.Expectation.Fact == FactName.ModelCode).State);
+        Assert.Equal(
+            CheckState.Differs,
+            Checker.Compare(Plan, Read("HX204C/15.26w10-4.r3")).Single(line => line.Expectation.Fact == FactName.ModelCode).State
+        );
     }
 
     [Fact]
     public void Something_that_need_not_be_read_still_fails_when_it_differs() =>
-        Assert.False(Checker.IsPassed(Checker.Compare(Plan, new Phone([.. AsIntended.All, Sample.Fact(FactName.Root, "present", FactSource.Settings)]))));
+        Assert.False(
+            Checker.IsPassed(
+                Checker.Compare(Plan, new Phone([.. AsIntended.All, Sample.Fact(FactName.Root, "present", FactSource.Settings)]))
+            )
+        );
 
     private static JobStanding Stand(Phone phone, bool chosen = false, RunStatus? run = null, bool passed = false, bool back = false) =>
-        JobLine.Standing(new JobState(phone, chosen, run, run == RunStatus.Finished ? Checker.Compare(Plan, passed ? AsIntended : new Phone([])) : [], back));
+        JobLine.Standing(
+            new JobState(
+                phone,
+                chosen,
+                run,
+                run == RunStatus.Finished ? Checker.Compare(Plan, passed ? AsIntended : new Phone([])) : [],
+                back
+            )
+        );
 
     [Fact]
     public void The_line_follows_what_is_there()
@@ -93,7 +116,8 @@ public class CheckAndLineTests
             foreach (var row in layout.Marks.GroupBy(m => m.LabelY))
             {
                 var labels = row.OrderBy(m => m.LabelX).ToList();
-                for (var i = 1; i < labels.Count; i++) Assert.True(labels[i].LabelX - labels[i - 1].LabelX >= (labels[i].Label.Length + labels[i - 1].Label.Length) * 3.8);
+                for (var i = 1; i < labels.Count; i++)
+                    Assert.True(labels[i].LabelX - labels[i - 1].LabelX >= (labels[i].Label.Length + labels[i - 1].Label.Length) * 3.8);
             }
         }
     }

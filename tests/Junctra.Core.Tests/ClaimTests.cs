@@ -8,14 +8,18 @@ using Junctra.Testing;
 
 namespace Junctra.Core.Tests;
 
-/// <summary>Claims against claims: what is said twice, impossible, or not at all never passes as fine, in whatever order it was said.</summary>
+/// <summary>
+/// Claims against claims: what is said twice, impossible, or not at all never passes as fine, in whatever order it was said.
+/// </summary>
 public class ClaimTests
 {
     private static readonly Package Fitting = Sample.Package();
 
-    private static Verdict Whole(Phone phone, Package? package = null, MatchPolicy? policy = null) => Matcher.Match(phone, package ?? Fitting, Repo.Catalogue, policy).Verdict;
+    private static Verdict Whole(Phone phone, Package? package = null, MatchPolicy? policy = null) =>
+        Matcher.Match(phone, package ?? Fitting, Repo.Catalogue, policy).Verdict;
 
-    private static RuleResult Rule(string id, Phone phone, Package package, MatchPolicy? policy = null) => Matcher.Match(phone, package, Repo.Catalogue, policy).Results.Single(result => result.RuleId == id);
+    private static RuleResult Rule(string id, Phone phone, Package package, MatchPolicy? policy = null) =>
+        Matcher.Match(phone, package, Repo.Catalogue, policy).Results.Single(result => result.RuleId == id);
 
     // A fact, two values of it that one source gave, and minutes between them.
     [Theory]
@@ -27,7 +31,12 @@ public class ClaimTests
     [InlineData("serial", "HXA70431", "HXA70432", FactSource.Label)]
     [InlineData("carrier-locked", "no", "yes", FactSource.Customer)]
     [InlineData("rollback-floor", "3", "4", FactSource.BootloaderScreen)]
-    public void Two_claims_of_one_source_are_a_conflict_in_any_order_and_at_any_time(string name, string one, string other, FactSource source)
+    public void Two_claims_of_one_source_are_a_conflict_in_any_order_and_at_any_time(
+        string name,
+        string one,
+        string other,
+        FactSource source
+    )
     {
         var fact = FactName.Parse(name)!.Value;
         foreach (var (first, second) in new[] { (one, other), (other, one) })
@@ -35,7 +44,9 @@ public class ClaimTests
             foreach (var minutes in new[] { 0, 1, 90 })
             {
                 Fact[] claims = [Sample.Fact(fact, first, source), Sample.Fact(fact, second, source, minutes)];
-                Assert.All(new[] { claims, [.. claims.Reverse()] }, said => Assert.Equal((FactState.Conflicting, 2), (Sample.Phone(said)[fact].State, Sample.Phone(said)[fact].Claims.Count)));
+                Assert.All(new[] { claims, [.. claims.Reverse()] }, said =>
+                    Assert.Equal((FactState.Conflicting, 2), (Sample.Phone(said)[fact].State, Sample.Phone(said)[fact].Claims.Count))
+                );
             }
         }
     }
@@ -45,39 +56,83 @@ public class ClaimTests
     {
         foreach (var order in new[] { new[] { "HX204", "HX204C" }, ["HX204C", "HX204"] })
         {
-            var facts = Sample.Cairn().All.Where(fact => fact.Name != FactName.ModelCode).Concat(order.Select(code => Sample.Fact(FactName.ModelCode, code, FactSource.Label))).ToArray();
+            var facts = Sample
+                .Cairn()
+                .All.Where(fact => fact.Name != FactName.ModelCode)
+                .Concat(order.Select(code => Sample.Fact(FactName.ModelCode, code, FactSource.Label)))
+                .ToArray();
             Assert.Equal(Verdict.Stop, Whole(Sample.Phone(facts)));
-            Assert.Equal(Rule("M01", Sample.Phone(facts), Fitting).Sentence, Rule("M01", Sample.Phone([.. facts.Reverse()]), Fitting).Sentence);
+            Assert.Equal(
+                Rule("M01", Sample.Phone(facts), Fitting).Sentence,
+                Rule("M01", Sample.Phone([.. facts.Reverse()]), Fitting).Sentence
+            );
         }
     }
 
     private static readonly Gen<Fact> AnyClaim =
-        from claim in Gen.OneOf<(FactName Name, string[] Values)>(
-            [(FactName.ModelCode, ["HX204", "HX204C"]), (FactName.LockState, ["locked", "unlocked"]), (FactName.RollbackFloor, ["2", "3", "4"]), (FactName.BootloaderRevision, ["3", "4"]), (FactName.Build, ["HX204/14.25w30-1.r2", "HX204/15.26w30-2.r4"]),
-             (FactName.Mode, ["fastboot", "boot-loop", "emergency"]), (FactName.BatteryPercent, ["20", "90"]), (FactName.Recovery, ["stock", "custom"]), (FactName.Reached(PhoneMode.Fastboot), ["yes", "no"]), (FactName.UsbDebugging, ["on", "off"])])
+        from claim in Gen.OneOf<(FactName Name, string[] Values)>([
+            (FactName.ModelCode, ["HX204", "HX204C"]),
+            (FactName.LockState, ["locked", "unlocked"]),
+            (FactName.RollbackFloor, ["2", "3", "4"]),
+            (FactName.BootloaderRevision, ["3", "4"]),
+            (FactName.Build, ["HX204/14.25w30-1.r2", "HX204/15.26w30-2.r4"]),
+            (FactName.Mode, ["fastboot", "boot-loop", "emergency"]),
+            (FactName.BatteryPercent, ["20", "90"]),
+            (FactName.Recovery, ["stock", "custom"]),
+            (FactName.Reached(PhoneMode.Fastboot), ["yes", "no"]),
+            (FactName.UsbDebugging, ["on", "off"]),
+        ])
         from value in Gen.OneOf(claim.Values)
         from source in Gen.Enum<FactSource>()
         from minute in Gen.Int[0, 3]
         select Sample.Fact(claim.Name, value, source, minute);
 
     [Fact]
-    public void The_order_in_which_claims_are_given_changes_nothing() => Gen.Select(AnyClaim.Array[1, 12], Gen.Int).Sample((claims, seed) =>
-    {
-        var shuffled = claims.ToArray();
-        new Random(seed).Shuffle(shuffled);
-        var (a, b) = (Matcher.Match(Sample.Phone(claims), Fitting, Repo.Catalogue), Matcher.Match(Sample.Phone(shuffled), Fitting, Repo.Catalogue));
-        Assert.Equal(a.Results.Select(result => (result.Verdict, result.Sentence)), b.Results.Select(result => (result.Verdict, result.Sentence)));
-    }, iter: 3000);
+    public void The_order_in_which_claims_are_given_changes_nothing() =>
+        Gen.Select(AnyClaim.Array[1, 12], Gen.Int)
+            .Sample(
+                (claims, seed) =>
+                {
+                    var shuffled = claims.ToArray();
+                    new Random(seed).Shuffle(shuffled);
+                    var (a, b) = (
+                        Matcher.Match(Sample.Phone(claims), Fitting, Repo.Catalogue),
+                        Matcher.Match(Sample.Phone(shuffled), Fitting, Repo.Catalogue)
+                    );
+                    Assert.Equal(
+                        a.Results.Select(result => (result.Verdict, result.Sentence)),
+                        b.Results.Select(result => (result.Verdict, result.Sentence))
+                    );
+                },
+                iter: 3000
+            );
 
     [Fact]
-    public void A_claim_that_contradicts_never_improves_a_verdict() => Gen.Select(AnyClaim.Array[0, 6], AnyClaim).Sample((claims, more) =>
-    {
-        var phone = Sample.Phone([.. Sample.Cairn().All, .. claims]);
-        // What changes by itself or by hand is replaced by a newer claim, which may well be a better one.
-        if (more.Name.IsMomentary || more.Name.IsReached || more.Name.Definition.IsChangedByHand || phone[more.Name].State == FactState.Unknown || phone[more.Name].Values.Contains(more.Value)) return;
-        var after = Sample.Phone([.. phone.All, more]);
-        foreach (var (before, now) in Matcher.Match(phone, Fitting, Repo.Catalogue).Results.Zip(Matcher.Match(after, Fitting, Repo.Catalogue).Results)) Assert.True(now.Verdict >= before.Verdict, $"{before.RuleId}: {before.Sentence} became {now.Sentence} by {more}");
-    }, iter: 800);
+    public void A_claim_that_contradicts_never_improves_a_verdict() =>
+        Gen.Select(AnyClaim.Array[0, 6], AnyClaim)
+            .Sample(
+                (claims, more) =>
+                {
+                    var phone = Sample.Phone([.. Sample.Cairn().All, .. claims]);
+                    // What changes by itself or by hand is replaced by a newer claim, which may well be a better one.
+                    if (
+                        more.Name.IsMomentary
+                        || more.Name.IsReached
+                        || more.Name.Definition.IsChangedByHand
+                        || phone[more.Name].State == FactState.Unknown
+                        || phone[more.Name].Values.Contains(more.Value)
+                    )
+                        return;
+                    var after = Sample.Phone([.. phone.All, more]);
+                    foreach (
+                        var (before, now) in Matcher
+                            .Match(phone, Fitting, Repo.Catalogue)
+                            .Results.Zip(Matcher.Match(after, Fitting, Repo.Catalogue).Results)
+                    )
+                        Assert.True(now.Verdict >= before.Verdict, $"{before.RuleId}: {before.Sentence} became {now.Sentence} by {more}");
+                },
+                iter: 800
+            );
 
     [Fact]
     public void A_fuse_that_is_read_lower_later_is_a_contradiction_and_the_higher_counts()
@@ -112,14 +167,21 @@ public class ClaimTests
     {
         var fact = FactName.Parse(name)!.Value;
         Fact[] read = [Sample.Fact(fact, beside), Sample.Fact(FactName.Parse(from)!.Value, build)];
-        foreach (var order in new[] { read, [.. read.Reverse()] }) Assert.Equal(FactState.Conflicting, new Phone(BuildFacts.With(order, Repo.Catalogue))[fact].State);
+        foreach (var order in new[] { read, [.. read.Reverse()] })
+            Assert.Equal(FactState.Conflicting, new Phone(BuildFacts.With(order, Repo.Catalogue))[fact].State);
         // The same, said twice, is one claim.
-        Assert.Single(BuildFacts.With([Sample.Fact(FactName.Build, "HX204/15.26w10-7.r3"), Sample.Fact(FactName.ModelCode, "HX204")], Repo.Catalogue), told => told.Name == FactName.ModelCode);
+        Assert.Single(
+            BuildFacts.With([Sample.Fact(FactName.Build, "HX204/15.26w10-7.r3"), Sample.Fact(FactName.ModelCode, "HX204")], Repo.Catalogue),
+            told => told.Name == FactName.ModelCode
+        );
     }
 
     [Fact]
     public void Of_the_build_that_ran_last_only_what_no_write_changes_is_taken_over() =>
-        Assert.Equal([FactName.LastGoodBuild, FactName.ModelCode], BuildFacts.With(Sample.Fact(FactName.LastGoodBuild, "TN63E.5.2608.WHM2"), Repo.Catalogue).Select(told => told.Name));
+        Assert.Equal(
+            [FactName.LastGoodBuild, FactName.ModelCode],
+            BuildFacts.With(Sample.Fact(FactName.LastGoodBuild, "TN63E.5.2608.WHM2"), Repo.Catalogue).Select(told => told.Name)
+        );
 
     [Fact]
     public void A_label_with_a_region_beside_a_build_of_another_tells_both()
@@ -131,8 +193,15 @@ public class ClaimTests
     [Fact]
     public void A_bound_is_named_with_its_source_and_never_called_the_floor()
     {
-        var result = Rule("M04", Sample.Phone(Sample.Fact(FactName.ModelCode, "HX204"), Sample.Fact(FactName.RollbackFloor, "5", FactSource.Customer)), Fitting);
-        Assert.Equal((Verdict.Stop, true, false), (result.Verdict, result.Sentence.Contains("(customer)"), result.Sentence.Contains("below the floor")));
+        var result = Rule(
+            "M04",
+            Sample.Phone(Sample.Fact(FactName.ModelCode, "HX204"), Sample.Fact(FactName.RollbackFloor, "5", FactSource.Customer)),
+            Fitting
+        );
+        Assert.Equal(
+            (Verdict.Stop, true, false),
+            (result.Verdict, result.Sentence.Contains("(customer)"), result.Sentence.Contains("below the floor"))
+        );
         Assert.Contains(result.FactsUsed, fact => fact is { Value: "5", Source: FactSource.Customer });
     }
 
@@ -140,16 +209,46 @@ public class ClaimTests
     public void What_was_reached_once_does_not_outweigh_what_is_there_now()
     {
         var backup = Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=stock");
-        Phone With(params Fact[] facts) => Sample.Phone([Sample.Fact(FactName.ModelCode, "OB17"), Sample.Fact(FactName.Mode, "system"), .. facts]);
+        Phone With(params Fact[] facts) =>
+            Sample.Phone([Sample.Fact(FactName.ModelCode, "OB17"), Sample.Fact(FactName.Mode, "system"), .. facts]);
         var seen = Sample.Fact(FactName.Reached(PhoneMode.CustomRecovery), "yes", FactSource.Customer, -60);
         Assert.Equal(Verdict.Go, Rule("M14", With(seen), backup).Verdict);
         Assert.NotEqual(Verdict.Go, Rule("M14", With(seen, Sample.Fact(FactName.Recovery, "stock")), backup).Verdict);
         var bundle = Sample.Set("TN63E", "TN63E.5.2608.WHM2");
-        Phone Tern(params Fact[] facts) => Sample.Phone([Sample.Fact(FactName.ModelCode, "TN63E"), Sample.Fact(FactName.Reached(PhoneMode.Download), "yes", FactSource.Customer, -60), .. facts]);
+        Phone Tern(params Fact[] facts) =>
+            Sample.Phone([
+                Sample.Fact(FactName.ModelCode, "TN63E"),
+                Sample.Fact(FactName.Reached(PhoneMode.Download), "yes", FactSource.Customer, -60),
+                .. facts,
+            ]);
         Assert.NotEqual(Verdict.Go, Rule("M14", Tern(Sample.Fact(FactName.Mode, "emergency")), bundle).Verdict);
-        Assert.Equal(Verdict.Ask, Rule("M14", Tern(Sample.Fact(FactName.Mode, "off"), Sample.Fact(FactName.Reached(PhoneMode.Download), "no", FactSource.BootloaderScreen, -90)), bundle).Verdict);
-        Assert.Equal(Reach.Seen, WantedFacts.ReachOf(PhoneMode.System, Sample.Phone(Sample.Fact(FactName.Reached(PhoneMode.System), "yes"), Sample.Fact(FactName.Mode, "off")), null));
-        Assert.NotEqual(Reach.Seen, WantedFacts.ReachOf(PhoneMode.System, Sample.Phone(Sample.Fact(FactName.Reached(PhoneMode.System), "yes", minute: -5), Sample.Fact(FactName.Mode, "boot-loop")), null));
+        Assert.Equal(
+            Verdict.Ask,
+            Rule(
+                "M14",
+                Tern(
+                    Sample.Fact(FactName.Mode, "off"),
+                    Sample.Fact(FactName.Reached(PhoneMode.Download), "no", FactSource.BootloaderScreen, -90)
+                ),
+                bundle
+            ).Verdict
+        );
+        Assert.Equal(
+            Reach.Seen,
+            WantedFacts.ReachOf(
+                PhoneMode.System,
+                Sample.Phone(Sample.Fact(FactName.Reached(PhoneMode.System), "yes"), Sample.Fact(FactName.Mode, "off")),
+                null
+            )
+        );
+        Assert.NotEqual(
+            Reach.Seen,
+            WantedFacts.ReachOf(
+                PhoneMode.System,
+                Sample.Phone(Sample.Fact(FactName.Reached(PhoneMode.System), "yes", minute: -5), Sample.Fact(FactName.Mode, "boot-loop")),
+                null
+            )
+        );
     }
 
     [Fact]
@@ -165,11 +264,34 @@ public class ClaimTests
         // A phone and a package for which the rule says go, and the facts of which it cannot go without.
         (string Rule, Phone Phone, Package Package, string[] Facts)[] cases =
         [
-            ("M01", Sample.Cairn(), Fitting, ["model-code"]), ("M02", Sample.Cairn(), Fitting, ["model-code"]), ("M04", Sample.Cairn(), Fitting, ["rollback-floor"]), ("M05", Sample.Cairn(), Fitting, ["build"]), ("M09", Sample.Cairn(), Fitting, ["model-code"]),
-            ("M10", Sample.Cairn(), Fitting, ["model-code"]), ("M12", Sample.Cairn(), Fitting, ["lock-state"]), ("M14", Sample.Cairn(), Fitting, ["mode", "model-code"]), ("M15", Sample.Cairn(), Fitting, ["radio-build", "model-code"]), ("M19", Sample.Cairn(), Fitting, ["mode"]),
-            ("M06", Sample.Phone(Sample.Fact(FactName.ModelCode, "TN63E"), Sample.Fact(FactName.Region, "WHM")), Sample.Set("TN63E", "TN63E.5.2608.WHM2"), ["region"]),
-            ("M03", Sample.Phone(Sample.Fact(FactName.ModelCode, "TN41K"), Sample.Fact(FactName.Region, "LNT")), Sample.Set("TN41K", "TN41K.2.2610.LNT1"), ["region", "model-code"]),
-            ("M17", Sample.Phone(Sample.Fact(FactName.Serial, "OBF20117")), Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=stock"), ["serial"]),
+            ("M01", Sample.Cairn(), Fitting, ["model-code"]),
+            ("M02", Sample.Cairn(), Fitting, ["model-code"]),
+            ("M04", Sample.Cairn(), Fitting, ["rollback-floor"]),
+            ("M05", Sample.Cairn(), Fitting, ["build"]),
+            ("M09", Sample.Cairn(), Fitting, ["model-code"]),
+            ("M10", Sample.Cairn(), Fitting, ["model-code"]),
+            ("M12", Sample.Cairn(), Fitting, ["lock-state"]),
+            ("M14", Sample.Cairn(), Fitting, ["mode", "model-code"]),
+            ("M15", Sample.Cairn(), Fitting, ["radio-build", "model-code"]),
+            ("M19", Sample.Cairn(), Fitting, ["mode"]),
+            (
+                "M06",
+                Sample.Phone(Sample.Fact(FactName.ModelCode, "TN63E"), Sample.Fact(FactName.Region, "WHM")),
+                Sample.Set("TN63E", "TN63E.5.2608.WHM2"),
+                ["region"]
+            ),
+            (
+                "M03",
+                Sample.Phone(Sample.Fact(FactName.ModelCode, "TN41K"), Sample.Fact(FactName.Region, "LNT")),
+                Sample.Set("TN41K", "TN41K.2.2610.LNT1"),
+                ["region", "model-code"]
+            ),
+            (
+                "M17",
+                Sample.Phone(Sample.Fact(FactName.Serial, "OBF20117")),
+                Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=stock"),
+                ["serial"]
+            ),
         ];
         foreach (var (id, phone, package, facts) in cases)
         {
@@ -177,8 +299,13 @@ public class ClaimTests
             foreach (var name in facts)
             {
                 // The build alone: OS version and patch tell the direction too.
-                var without = Sample.Phone([.. phone.All.Where(fact => fact.Name.Value != name && !(name == "build" && fact.Name == FactName.OsVersion))]);
-                Assert.True(Rule(id, without, package).Verdict != Verdict.Go, $"{id} without {name}: {Rule(id, without, package).Sentence}");
+                var without = Sample.Phone([
+                    .. phone.All.Where(fact => fact.Name.Value != name && !(name == "build" && fact.Name == FactName.OsVersion)),
+                ]);
+                Assert.True(
+                    Rule(id, without, package).Verdict != Verdict.Go,
+                    $"{id} without {name}: {Rule(id, without, package).Sentence}"
+                );
             }
         }
     }
@@ -186,7 +313,11 @@ public class ClaimTests
     [Fact]
     public void Sizes_of_one_partition_that_disagree_are_asked_about()
     {
-        var phone = Sample.Phone([.. Sample.Cairn().All, Sample.Fact(FactName.PartitionSize("system"), "300000000"), Sample.Fact(FactName.PartitionSize("system"), "310000000", FactSource.BootloaderScreen)]);
+        var phone = Sample.Phone([
+            .. Sample.Cairn().All,
+            Sample.Fact(FactName.PartitionSize("system"), "300000000"),
+            Sample.Fact(FactName.PartitionSize("system"), "310000000", FactSource.BootloaderScreen),
+        ]);
         var result = Rule("M10", phone, Fitting);
         Assert.Equal(Verdict.Ask, result.Verdict);
         Assert.Contains(result.FactsUsed, fact => fact.Name.IsPartitionSize);
@@ -195,7 +326,13 @@ public class ClaimTests
     [Fact]
     public void A_loader_goes_by_the_chip_that_was_read()
     {
-        Phone With(string chip) => Sample.Phone(Sample.Fact(FactName.ModelCode, "TN63W"), Sample.Fact(FactName.Mode, "emergency"), Sample.Fact(FactName.RollbackFloor, "5", FactSource.Logbook), Sample.Fact(FactName.ChipFamily, chip));
+        Phone With(string chip) =>
+            Sample.Phone(
+                Sample.Fact(FactName.ModelCode, "TN63W"),
+                Sample.Fact(FactName.Mode, "emergency"),
+                Sample.Fact(FactName.RollbackFloor, "5", FactSource.Logbook),
+                Sample.Fact(FactName.ChipFamily, chip)
+            );
         var package = Sample.Set("TN63W", "TN63W.6.2612.WHM1");
         Assert.Equal(Verdict.Go, Rule("M19", With("Dolan Major"), package).Verdict);
         Assert.Equal(Verdict.Ask, Rule("M19", With("Merak Four"), package).Verdict);
@@ -214,17 +351,50 @@ public class ClaimTests
     public void A_reading_of_the_build_also_tells_region_and_model_and_what_is_said_to_open_a_package_opens_it()
     {
         var random = new Random(29);
-        FactName[] names = [FactName.ModelCode, FactName.Region, FactName.RollbackFloor, FactName.Build, FactName.LockState, FactName.Mode, FactName.Recovery, FactName.Serial];
-        (string Model, string Build, string Lines)[] packages = [("TN63E", "TN63E.5.2608.WHM2", "version-baseband=TN63E-R-2608-N"), ("TN41E", "TN41E.2.2610.WHM1", "version-baseband=TN41E-R-2610-N"), ("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=stock")];
-        string[][] values = [["TN63E", "TN41E", "OB17"], ["WHM", "DNM"], ["2", "5"], ["TN63E.5.2606.WHM1", "OB17_2.6.112_r04_DNM"], ["unlocked", "locked"], ["system", "no-command", "off"], ["stock", "custom"], ["OBF20117"]];
+        FactName[] names =
+        [
+            FactName.ModelCode,
+            FactName.Region,
+            FactName.RollbackFloor,
+            FactName.Build,
+            FactName.LockState,
+            FactName.Mode,
+            FactName.Recovery,
+            FactName.Serial,
+        ];
+        (string Model, string Build, string Lines)[] packages =
+        [
+            ("TN63E", "TN63E.5.2608.WHM2", "version-baseband=TN63E-R-2608-N"),
+            ("TN41E", "TN41E.2.2610.WHM1", "version-baseband=TN41E-R-2610-N"),
+            ("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=stock"),
+        ];
+        string[][] values =
+        [
+            ["TN63E", "TN41E", "OB17"],
+            ["WHM", "DNM"],
+            ["2", "5"],
+            ["TN63E.5.2606.WHM1", "OB17_2.6.112_r04_DNM"],
+            ["unlocked", "locked"],
+            ["system", "no-command", "off"],
+            ["stock", "custom"],
+            ["OBF20117"],
+        ];
         var opened = 0;
         for (var i = 0; i < 400; i++)
         {
             var (model, build, lines) = packages[i % packages.Length];
-            var phone = Sample.Phone([.. names.Select((name, n) => (name, n)).Where(_ => random.Next(3) > 0).Select(pair => Sample.Fact(pair.name, values[pair.n][random.Next(values[pair.n].Length)], FactSource.BootloaderScreen))]);
+            var phone = Sample.Phone([
+                .. names
+                    .Select((name, n) => (name, n))
+                    .Where(_ => random.Next(3) > 0)
+                    .Select(pair =>
+                        Sample.Fact(pair.name, values[pair.n][random.Next(values[pair.n].Length)], FactSource.BootloaderScreen)
+                    ),
+            ]);
             var package = Sample.Set(model, build, lines);
             var miss = NearMisses.Of(phone, package, Repo.Catalogue, MatchPolicy.Careful);
-            if (miss.Changes.Count == 0) continue;
+            if (miss.Changes.Count == 0)
+                continue;
             opened++;
             // By readings alone, as a person would note them, not by the finder's own means.
             var read = miss.Changes.Where(change => change.Fact is not null).ToList();
@@ -232,19 +402,44 @@ public class ClaimTests
             foreach (var change in read)
             {
                 facts.Add(Sample.Fact(change.Fact!.Value, change.Value!, FactSource.Link, 5));
-                if (change.Fact == FactName.Build && Repo.Catalogue.ReadBuild(change.Value!) is { } told) facts.AddRange(told.Facts.Select(fact => new Fact(fact.Name, fact.Value, FactSource.Link, Sample.Noon.AddMinutes(5), "bench", change.Value)));
+                if (change.Fact == FactName.Build && Repo.Catalogue.ReadBuild(change.Value!) is { } told)
+                    facts.AddRange(
+                        told.Facts.Select(fact => new Fact(
+                            fact.Name,
+                            fact.Value,
+                            FactSource.Link,
+                            Sample.Noon.AddMinutes(5),
+                            "bench",
+                            change.Value
+                        ))
+                    );
             }
 
-            var policy = miss.Changes.Where(change => change.School is not null).Aggregate(MatchPolicy.Careful, (now, change) => Schools.All.First(question => question.Choices.Contains(change.School)).Apply(now, change.School!));
-            if (miss.Changes.Any(change => change.Fact is null && change.School is null)) continue;
-            Assert.True(Matcher.Match(Sample.Phone([.. facts]), package, Repo.Catalogue, policy).MayBeChosen, string.Join(" ", miss.Changes.Select(change => change.Sentence)));
+            var policy = miss
+                .Changes.Where(change => change.School is not null)
+                .Aggregate(MatchPolicy.Careful, (now, change) =>
+                    Schools.All.First(question => question.Choices.Contains(change.School)).Apply(now, change.School!)
+                );
+            if (miss.Changes.Any(change => change.Fact is null && change.School is null))
+                continue;
+            Assert.True(
+                Matcher.Match(Sample.Phone([.. facts]), package, Repo.Catalogue, policy).MayBeChosen,
+                string.Join(" ", miss.Changes.Select(change => change.Sentence))
+            );
         }
 
         Assert.True(opened > 50, $"{opened} near misses");
     }
 
     [Fact]
-    public void Near_misses_are_said_in_English() => Assert.All(
-        NearMisses.ChangesFor(Sample.Phone(Sample.Fact(FactName.ModelCode, "OB17")), Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=stock"), Repo.Catalogue, MatchPolicy.Careful),
-        change => Assert.DoesNotContain("Read the reaches", change.Sentence));
+    public void Near_misses_are_said_in_English() =>
+        Assert.All(
+            NearMisses.ChangesFor(
+                Sample.Phone(Sample.Fact(FactName.ModelCode, "OB17")),
+                Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=stock"),
+                Repo.Catalogue,
+                MatchPolicy.Careful
+            ),
+            change => Assert.DoesNotContain("Read the reaches", change.Sentence)
+        );
 }

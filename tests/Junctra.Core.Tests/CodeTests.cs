@@ -22,24 +22,34 @@ public class CodeTests
     [InlineData("OBL7", "OB17", 0.25)]
     [InlineData("O817", "OB17", 0.25)]
     [InlineData("TN63S", "TN635", 0.25)]
-    public void Lookalikes_cost_little(string left, string right, double distance) => Assert.Equal(distance, Codes.Distance(left, right), 6);
+    public void Lookalikes_cost_little(string left, string right, double distance) =>
+        Assert.Equal(distance, Codes.Distance(left, right), 6);
 
     [Fact]
-    public void The_distance_is_a_metric() => Gen.Select(AnyCode, AnyCode, AnyCode).Sample((a, b, c) =>
-    {
-        Assert.Equal(0, Codes.Distance(a, a));
-        Assert.Equal(Codes.Distance(a, b), Codes.Distance(b, a), 9);
-        Assert.True(Codes.Distance(a, c) <= Codes.Distance(a, b) + Codes.Distance(b, c) + 1e-9);
-        if (a != b) Assert.True(Codes.Distance(a, b) > 0);
-    });
+    public void The_distance_is_a_metric() =>
+        Gen.Select(AnyCode, AnyCode, AnyCode)
+            .Sample(
+                (a, b, c) =>
+                {
+                    Assert.Equal(0, Codes.Distance(a, a));
+                    Assert.Equal(Codes.Distance(a, b), Codes.Distance(b, a), 9);
+                    Assert.True(Codes.Distance(a, c) <= Codes.Distance(a, b) + Codes.Distance(b, c) + 1e-9);
+                    if (a != b)
+                        Assert.True(Codes.Distance(a, b) > 0);
+                }
+            );
 
     [Fact]
-    public void The_marks_are_the_code_and_mark_just_what_differs() => Gen.Select(AnyCode, AnyCode).Sample((typed, code) =>
-    {
-        var marks = Codes.Marks(typed, code);
-        Assert.Equal(code, string.Concat(marks.Select(mark => mark.Text)));
-        Assert.Equal(typed == code, !marks.Any(mark => mark.Differs));
-    });
+    public void The_marks_are_the_code_and_mark_just_what_differs() =>
+        Gen.Select(AnyCode, AnyCode)
+            .Sample(
+                (typed, code) =>
+                {
+                    var marks = Codes.Marks(typed, code);
+                    Assert.Equal(code, string.Concat(marks.Select(mark => mark.Text)));
+                    Assert.Equal(typed == code, !marks.Any(mark => mark.Differs));
+                }
+            );
 
     [Theory]
     [InlineData(" hx 204 ", "HX204")]
@@ -54,7 +64,8 @@ public class CodeTests
     public void Half_a_character_is_left_out() => Assert.Equal("HX", Codes.Normalise("\ud800HX"));
 
     [Fact]
-    public void Normalising_twice_changes_nothing_more() => Gen.String.Sample(text => Assert.Equal(Codes.Normalise(text), Codes.Normalise(Codes.Normalise(text))));
+    public void Normalising_twice_changes_nothing_more() =>
+        Gen.String.Sample(text => Assert.Equal(Codes.Normalise(text), Codes.Normalise(Codes.Normalise(text))));
 
     [Theory]
     [InlineData("HX2O4", "HX204")]
@@ -73,12 +84,16 @@ public class CodeTests
     }
 
     [Fact]
-    public void No_typed_code_is_ever_taken_for_another_one() => Gen.Select(Gen.OneOf(Catalogue.Models.Select(model => model.Code).ToArray()), Gen.Int[0, 9], Gen.Char["ABHNTX0O1IL5S8B2Z34"]).Sample((code, at, c) =>
-    {
-        var typed = code[..(at % code.Length)] + c + code[(at % code.Length + 1)..];
-        var reading = CodeReading.Read(typed, Catalogue);
-        Assert.Equal(Catalogue.Model(typed)?.Code, reading.Model?.Code);
-    });
+    public void No_typed_code_is_ever_taken_for_another_one() =>
+        Gen.Select(Gen.OneOf(Catalogue.Models.Select(model => model.Code).ToArray()), Gen.Int[0, 9], Gen.Char["ABHNTX0O1IL5S8B2Z34"])
+            .Sample(
+                (code, at, c) =>
+                {
+                    var typed = code[..(at % code.Length)] + c + code[(at % code.Length + 1)..];
+                    var reading = CodeReading.Read(typed, Catalogue);
+                    Assert.Equal(Catalogue.Model(typed)?.Code, reading.Model?.Code);
+                }
+            );
 
     [Theory]
     [InlineData("XYZZY")]
@@ -129,7 +144,13 @@ public class CodeTests
     [Fact]
     public void A_name_that_covers_variants_asks_for_the_fact_that_tells_them_apart()
     {
-        var question = VariantQuestion.For(Sample.Phone(Sample.Fact(FactName.ProductName, "Tern 6", FactSource.Customer), Sample.Fact(FactName.Mode, "off", FactSource.Customer)), Catalogue)!;
+        var question = VariantQuestion.For(
+            Sample.Phone(
+                Sample.Fact(FactName.ProductName, "Tern 6", FactSource.Customer),
+                Sample.Fact(FactName.Mode, "off", FactSource.Customer)
+            ),
+            Catalogue
+        )!;
         Assert.Equal(["TN63E", "TN63W"], question.Variants.Select(variant => variant.Model.Code));
         Assert.Equal(FactName.ModelCode, question.Fact);
         Assert.Contains("label", question.Place!.Where);
@@ -139,8 +160,19 @@ public class CodeTests
     [Fact]
     public void A_fact_that_is_known_rules_variants_out_and_the_code_is_still_asked_for()
     {
-        var question = VariantQuestion.For(Sample.Phone(Sample.Fact(FactName.ProductName, "Tern 4", FactSource.Customer), Sample.Fact(FactName.ChipFamily, "Dolan Minor", FactSource.Settings)), Catalogue)!;
+        var question = VariantQuestion.For(
+            Sample.Phone(
+                Sample.Fact(FactName.ProductName, "Tern 4", FactSource.Customer),
+                Sample.Fact(FactName.ChipFamily, "Dolan Minor", FactSource.Settings)
+            ),
+            Catalogue
+        )!;
         Assert.Equal("TN41S", Assert.Single(question.Variants).Model.Code);
-        Assert.Null(VariantQuestion.For(Sample.Phone(Sample.Fact(FactName.ProductName, "Tern 4"), Sample.Fact(FactName.ModelCode, "TN41S")), Catalogue));
+        Assert.Null(
+            VariantQuestion.For(
+                Sample.Phone(Sample.Fact(FactName.ProductName, "Tern 4"), Sample.Fact(FactName.ModelCode, "TN41S")),
+                Catalogue
+            )
+        );
     }
 }

@@ -9,8 +9,15 @@ namespace Junctra.Core.Tests;
 /// <summary>Decision tables of M05, and what a package that goes back means for the plan.</summary>
 public class DirectionRuleTests
 {
-    private static Judgement Judge(Package package, bool mayGo, params Fact[] facts) => new M05Direction().Judge(new MatchCase(
-        Sample.Phone([Sample.Fact(FactName.ModelCode, package.Says(FactName.ModelCode)[0]), .. facts]), package, OtherCatalogue.WithVelloq, new MatchPolicy(DataMayGo: mayGo)));
+    private static Judgement Judge(Package package, bool mayGo, params Fact[] facts) =>
+        new M05Direction().Judge(
+            new MatchCase(
+                Sample.Phone([Sample.Fact(FactName.ModelCode, package.Says(FactName.ModelCode)[0]), .. facts]),
+                package,
+                OtherCatalogue.WithVelloq,
+                new MatchPolicy(DataMayGo: mayGo)
+            )
+        );
 
     private static Package Hadrel(string build = "HX204/15.26w10-7.r3", string? patch = null) =>
         Sample.Package(build: build, more: patch is null ? [] : [new RequirementLine("security-patch", [patch], false)]);
@@ -38,12 +45,27 @@ public class DirectionRuleTests
     [InlineData("15", "2026-03", Verdict.Go)]
     [InlineData("14", "2026-02", Verdict.Go)]
     [InlineData("14", "2026-09", Verdict.Care)]
-    public void Without_a_build_the_version_and_the_patch_decide(string os, string patch, Verdict expected) => Assert.Equal(expected,
-        Judge(Hadrel(patch: "2026-03"), false, Sample.Fact(FactName.OsVersion, os, FactSource.Settings), Sample.Fact(FactName.SecurityPatch, patch, FactSource.Settings)).Verdict);
+    public void Without_a_build_the_version_and_the_patch_decide(string os, string patch, Verdict expected) =>
+        Assert.Equal(
+            expected,
+            Judge(
+                Hadrel(patch: "2026-03"),
+                false,
+                Sample.Fact(FactName.OsVersion, os, FactSource.Settings),
+                Sample.Fact(FactName.SecurityPatch, patch, FactSource.Settings)
+            ).Verdict
+        );
 
     [Fact]
     public void A_patch_that_goes_back_counts_against_a_newer_build() =>
-        Assert.True(Judge(Hadrel(patch: "2026-02"), false, Build("HX204/15.26w09-1.r3"), Sample.Fact(FactName.SecurityPatch, "2026-03")).NeedsCleanWrite);
+        Assert.True(
+            Judge(
+                Hadrel(patch: "2026-02"),
+                false,
+                Build("HX204/15.26w09-1.r3"),
+                Sample.Fact(FactName.SecurityPatch, "2026-03")
+            ).NeedsCleanWrite
+        );
 
     [Fact]
     public void A_maker_that_forbids_going_back_makes_it_a_stop()
@@ -78,15 +100,29 @@ public class DirectionRuleTests
     public void A_build_that_no_grammar_reads_is_not_taken_for_a_custom_system(FactSource source, string? status)
     {
         Fact[] said = status is null ? [] : [Sample.Fact(FactName.DeviceStatus, status)];
-        foreach (var mayGo in new[] { true, false }) Assert.Equal(Verdict.Ask, Judge(Hadrel(), mayGo, [Sample.Fact(FactName.Build, "HX2O4/15.26w10-7.r3", source), .. said]).Verdict);
+        foreach (var mayGo in new[] { true, false })
+            Assert.Equal(
+                Verdict.Ask,
+                Judge(Hadrel(), mayGo, [Sample.Fact(FactName.Build, "HX2O4/15.26w10-7.r3", source), .. said]).Verdict
+            );
     }
 
     [Fact]
     public void Sources_that_disagree_are_both_judged()
     {
-        Assert.Equal(Verdict.Ask, Judge(Hadrel(), false, Build("HX204/15.26w09-1.r3"), Build("HX204/15.26w11-1.r3", FactSource.Settings)).Verdict);
-        Assert.Equal(Verdict.Stop, Judge(Sample.Package(board: "TN63E", revision: null, build: "TN63E.5.2608.WHM2", catalogue: OtherCatalogue.WithVelloq), false,
-            Build("TN63E.5.2607.WHM2"), Build("TN63E.5.2609.WHM2", FactSource.Settings)).Verdict);
+        Assert.Equal(
+            Verdict.Ask,
+            Judge(Hadrel(), false, Build("HX204/15.26w09-1.r3"), Build("HX204/15.26w11-1.r3", FactSource.Settings)).Verdict
+        );
+        Assert.Equal(
+            Verdict.Stop,
+            Judge(
+                Sample.Package(board: "TN63E", revision: null, build: "TN63E.5.2608.WHM2", catalogue: OtherCatalogue.WithVelloq),
+                false,
+                Build("TN63E.5.2607.WHM2"),
+                Build("TN63E.5.2609.WHM2", FactSource.Settings)
+            ).Verdict
+        );
     }
 
     [Fact]
@@ -116,8 +152,9 @@ public class DirectionRuleTests
         Assert.Equal(expected, VersionOrder.Compare(left, right) is { } order ? Math.Sign(order) : null);
 
     [Fact]
-    public void Turning_two_versions_round_turns_the_order_round() => Gen.Select(Gen.String[Gen.Char["0123456789abc.-"], 0, 8], Gen.String[Gen.Char["0123456789abc.-"], 0, 8])
-        .Sample((a, b) => Assert.Equal(Sign(VersionOrder.Compare(a, b)), -Sign(VersionOrder.Compare(b, a))));
+    public void Turning_two_versions_round_turns_the_order_round() =>
+        Gen.Select(Gen.String[Gen.Char["0123456789abc.-"], 0, 8], Gen.String[Gen.Char["0123456789abc.-"], 0, 8])
+            .Sample((a, b) => Assert.Equal(Sign(VersionOrder.Compare(a, b)), -Sign(VersionOrder.Compare(b, a))));
 
     private static int? Sign(int? order) => order is { } some ? Math.Sign(some) : null;
 }

@@ -55,7 +55,10 @@ public class FactMeaningTests
     [Fact]
     public void The_best_claim_is_one_thing_and_what_may_be_another()
     {
-        var phone = new Phone([FactName.LockState.Claim(LockState.Unlocked, FactSource.Link, At, "bench"), FactName.LockState.Claim(LockState.Locked, FactSource.Label, At, "counter")]);
+        var phone = new Phone([
+            FactName.LockState.Claim(LockState.Unlocked, FactSource.Link, At, "bench"),
+            FactName.LockState.Claim(LockState.Locked, FactSource.Label, At, "counter"),
+        ]);
         var state = phone.Of(FactName.LockState);
         Assert.Equal(FactState.Conflicting, state.Fact.State);
         Assert.Equal(LockState.Unlocked, state.Best());

@@ -7,7 +7,10 @@ using Junctra.Testing;
 
 namespace Junctra.Core.Tests;
 
-/// <summary>Cases for the rows of the rules' tables that no phone and package of the shipped catalogue reach by themselves, each with words of the row that it must reach.</summary>
+/// <summary>
+/// Cases for the rows of the rules' tables that no phone and package of the shipped catalogue reach by themselves, each with words of the
+/// row that it must reach.
+/// </summary>
 internal static class HardRows
 {
     private static readonly ModelCatalogue Catalogue = Repo.Catalogue;
@@ -19,69 +22,316 @@ internal static class HardRows
     public static IEnumerable<(IMatchRule Rule, MatchCase Case, string Says)> All()
     {
         var maker = Catalogue.MakerOf("TN41K")!;
-        var bothWays = new ModelCatalogue([maker with { Models = [.. maker.Models.Select(model => model.Code == "TN41K" ? model with { SoldBothWays = true } : model)] }], [], Catalogue.Regions, Catalogue.Figures);
-        yield return (new M03Carrier(), Of(Phone((FactName.ModelCode, "TN41K"), (FactName.Region, "LNT")), Sample.Set("TN41K", "none")), "does not say which carrier's");
-        yield return (new M03Carrier(), Of(Phone((FactName.ModelCode, "TN41K")), PackageReader.Read("two.tar", Sample.Set("TN41E", "none").Contents with { Requirements = [new RequirementLine("board", ["TN41E", "TN41K"], true)] }, Catalogue)), "for a carrier's alike");
-        yield return (new M03Carrier(), Of(Phone((FactName.ModelCode, "TN41K")), Sample.Set("TN41K", "none"), catalogue: bothWays), "is sold open");
-        yield return (new M03Carrier(), Of(Phone((FactName.ModelCode, "TN41K"), (FactName.CarrierLocked, "yes")), Sample.Set("TN41K", "TN41K.2.2610.WHM1"), catalogue: bothWays), "the package is for open phones: the lock");
-        yield return (new M03Carrier(), Of(Phone((FactName.ModelCode, "TN41K"), (FactName.CarrierLocked, "no")), Sample.Set("TN41K", "none"), catalogue: bothWays), "it stays open");
+        var bothWays = new ModelCatalogue(
+            [maker with { Models = [.. maker.Models.Select(model => model.Code == "TN41K" ? model with { SoldBothWays = true } : model)] }],
+            [],
+            Catalogue.Regions,
+            Catalogue.Figures
+        );
+        yield return (
+            new M03Carrier(),
+            Of(Phone((FactName.ModelCode, "TN41K"), (FactName.Region, "LNT")), Sample.Set("TN41K", "none")),
+            "does not say which carrier's"
+        );
+        yield return (
+            new M03Carrier(),
+            Of(
+                Phone((FactName.ModelCode, "TN41K")),
+                PackageReader.Read(
+                    "two.tar",
+                    Sample.Set("TN41E", "none").Contents with
+                    {
+                        Requirements = [new RequirementLine("board", ["TN41E", "TN41K"], true)],
+                    },
+                    Catalogue
+                )
+            ),
+            "for a carrier's alike"
+        );
+        yield return (
+            new M03Carrier(),
+            Of(Phone((FactName.ModelCode, "TN41K")), Sample.Set("TN41K", "none"), catalogue: bothWays),
+            "is sold open"
+        );
+        yield return (
+            new M03Carrier(),
+            Of(
+                Phone((FactName.ModelCode, "TN41K"), (FactName.CarrierLocked, "yes")),
+                Sample.Set("TN41K", "TN41K.2.2610.WHM1"),
+                catalogue: bothWays
+            ),
+            "the package is for open phones: the lock"
+        );
+        yield return (
+            new M03Carrier(),
+            Of(Phone((FactName.ModelCode, "TN41K"), (FactName.CarrierLocked, "no")), Sample.Set("TN41K", "none"), catalogue: bothWays),
+            "it stays open"
+        );
 
         var strict = OtherCatalogue.WithVelloq;
         var older = Sample.Set("TN63E", "TN63E.5.2608.WHM2", catalogue: strict);
-        yield return (new M05Direction(), Of(Phone((FactName.ModelCode, "TN63E"), (FactName.DeviceStatus, "custom"), (FactName.Serial, "T1")), older, new MatchPolicy(DataMayGo: true), strict), "older or newer cannot be told. {how}");
-        yield return (new M05Direction(), Of(Phone((FactName.ModelCode, "TN63E"), (FactName.OsVersion, "16")), Sample.Set("TN63E", "none", "os-version=15", catalogue: strict), catalogue: strict), "Older than what is on the phone, and");
-        var had = new Phone(Phone((FactName.ModelCode, "TN63E"), (FactName.DeviceStatus, "custom")).All, [Sample.Fact(FactName.Build, "TN63E.5.2630.WHM1", FactSource.Settings)]);
-        yield return (new M05Direction(), Of(had, older, new MatchPolicy(DataMayGo: true), strict), "which this phone has had, and this maker forbids");
+        yield return (
+            new M05Direction(),
+            Of(
+                Phone((FactName.ModelCode, "TN63E"), (FactName.DeviceStatus, "custom"), (FactName.Serial, "T1")),
+                older,
+                new MatchPolicy(DataMayGo: true),
+                strict
+            ),
+            "older or newer cannot be told. {how}"
+        );
+        yield return (
+            new M05Direction(),
+            Of(
+                Phone((FactName.ModelCode, "TN63E"), (FactName.OsVersion, "16")),
+                Sample.Set("TN63E", "none", "os-version=15", catalogue: strict),
+                catalogue: strict
+            ),
+            "Older than what is on the phone, and"
+        );
+        var had = new Phone(
+            Phone((FactName.ModelCode, "TN63E"), (FactName.DeviceStatus, "custom")).All,
+            [Sample.Fact(FactName.Build, "TN63E.5.2630.WHM1", FactSource.Settings)]
+        );
+        yield return (
+            new M05Direction(),
+            Of(had, older, new MatchPolicy(DataMayGo: true), strict),
+            "which this phone has had, and this maker forbids"
+        );
 
-        var wider = new ModelCatalogue(Catalogue.Makers, [], [.. Catalogue.Regions, new Region("WHN", "A made-up port", "north")], Catalogue.Figures);
-        yield return (new M06Region(), Of(Phone((FactName.Region, "WHM")), Sample.Set("TN63E", "TN63E.5.2608.WHN2", catalogue: wider), catalogue: wider), "differ in one letter only");
-        yield return (new M07Intact(), Of(Phone(), Sample.Set("TN63E", "none", "os-version=14 os-version=15")), "Ask its source which is right");
+        var wider = new ModelCatalogue(
+            Catalogue.Makers,
+            [],
+            [.. Catalogue.Regions, new Region("WHN", "A made-up port", "north")],
+            Catalogue.Figures
+        );
+        yield return (
+            new M06Region(),
+            Of(Phone((FactName.Region, "WHM")), Sample.Set("TN63E", "TN63E.5.2608.WHN2", catalogue: wider), catalogue: wider),
+            "differ in one letter only"
+        );
+        yield return (
+            new M07Intact(),
+            Of(Phone(), Sample.Set("TN63E", "none", "os-version=14 os-version=15")),
+            "Ask its source which is right"
+        );
 
-        var other = PackageReader.Read("other.zip", Rest.Contents with { Sha256 = Sample.Digest("another"), PublishedBy = null, PublishedDigest = null, Members = [.. Rest.Contents.Members.Select(Changed)] }, Catalogue);
-        var unproven = PackageReader.Read("third.zip", Rest.Contents with { Sha256 = Sample.Digest("third"), PublishedBy = null, PublishedDigest = null }, Catalogue);
+        var other = PackageReader.Read(
+            "other.zip",
+            Rest.Contents with
+            {
+                Sha256 = Sample.Digest("another"),
+                PublishedBy = null,
+                PublishedDigest = null,
+                Members = [.. Rest.Contents.Members.Select(Changed)],
+            },
+            Catalogue
+        );
+        var unproven = PackageReader.Read(
+            "third.zip",
+            Rest.Contents with
+            {
+                Sha256 = Sample.Digest("third"),
+                PublishedBy = null,
+                PublishedDigest = null,
+            },
+            Catalogue
+        );
         yield return (new M08Provenance(), Of(Phone(), other, library: [unproven]), "one of the two is not its maker's");
         yield return (new M08Provenance(), Of(Phone(), other, library: [unproven, Rest]), "which is proved to be its maker's");
 
         var part = Sample.Patched("TN63E.5.2608.WHM2", "root manager 8.2");
-        yield return (new M09Complete(), Of(Phone((FactName.ModelCode, "TN63E")), part, KeepRoot, library: [Rest]), "the rest of its build");
-        yield return (new M09Complete(), Of(Phone((FactName.ModelCode, "TN63E")), Sample.Bundle("TN63E.5.2608.WHM2", keepPack: false)), "Its only region pack is the clean one");
+        yield return (
+            new M09Complete(),
+            Of(Phone((FactName.ModelCode, "TN63E")), part, KeepRoot, library: [Rest]),
+            "the rest of its build"
+        );
+        yield return (
+            new M09Complete(),
+            Of(Phone((FactName.ModelCode, "TN63E")), Sample.Bundle("TN63E.5.2608.WHM2", keepPack: false)),
+            "Its only region pack is the clean one"
+        );
 
-        yield return (new M10Fits(), Of(Phone((FactName.ModelCode, "HX204")), Sample.Package(more: [new RequirementLine("antenna", ["gold"], true)])), "does not know");
-        var layout = Sample.Image("layout") with { Image = Sample.Image("layout").Image! with { Inside = new ImageInside(Table: new PartitionTable(4096, [.. Catalogue.Model("HX204")!.Partitions.Select(partition => new TableEntry(partition.Name, partition.SizeBytes))])) } };
-        var huge = layout with { Image = layout.Image! with { Inside = new ImageInside(Table: new PartitionTable(4096, [.. layout.Image.Inside!.Table!.Entries.Select(entry => entry.Name == "userdata" ? entry with { SizeBytes = 900L << 30 } : entry)])) } };
+        yield return (
+            new M10Fits(),
+            Of(Phone((FactName.ModelCode, "HX204")), Sample.Package(more: [new RequirementLine("antenna", ["gold"], true)])),
+            "does not know"
+        );
+        var layout = Sample.Image("layout") with
+        {
+            Image = Sample.Image("layout").Image! with
+            {
+                Inside = new ImageInside(
+                    Table: new PartitionTable(
+                        4096,
+                        [.. Catalogue.Model("HX204")!.Partitions.Select(partition => new TableEntry(partition.Name, partition.SizeBytes))]
+                    )
+                ),
+            },
+        };
+        var huge = layout with
+        {
+            Image = layout.Image! with
+            {
+                Inside = new ImageInside(
+                    Table: new PartitionTable(
+                        4096,
+                        [
+                            .. layout.Image.Inside!.Table!.Entries.Select(entry =>
+                                entry.Name == "userdata" ? entry with { SizeBytes = 900L << 30 } : entry
+                            ),
+                        ]
+                    )
+                ),
+            },
+        };
         var sizes = Catalogue.Model("HX204")!.StorageSizesGb;
-        yield return (new M10Fits(), Of(Phone((FactName.ModelCode, "HX204")), Sample.Package(more: [new RequirementLine("storage-gb", [$"{sizes[0]}"], true)], members: layout)), "this phone's is not known. {how}");
-        yield return (new M10Fits(), Of(Phone((FactName.ModelCode, "TN63E")), PackageReader.Read("layout.zip", Rest.Contents with { Members = [.. Rest.Contents.Members, layout with { Image = layout.Image! with { Inside = new ImageInside(Table: new PartitionTable(4096, [new TableEntry("system", 4096)])) } }] }, Catalogue)), "does not say for which size");
-        yield return (new M10Fits(), Of(Phone((FactName.ModelCode, "HX204"), (FactName.StorageSize, $"{sizes[0]}")), Sample.Package(more: [new RequirementLine("storage-gb", [$"{sizes[0]}"], true)], members: huge)), "Its layout takes");
-        yield return (new M10Fits(), Of(Phone((FactName.ModelCode, "HX204")), Sample.Package(members: layout)), "which is made for one size of storage");
+        yield return (
+            new M10Fits(),
+            Of(
+                Phone((FactName.ModelCode, "HX204")),
+                Sample.Package(more: [new RequirementLine("storage-gb", [$"{sizes[0]}"], true)], members: layout)
+            ),
+            "this phone's is not known. {how}"
+        );
+        yield return (
+            new M10Fits(),
+            Of(
+                Phone((FactName.ModelCode, "TN63E")),
+                PackageReader.Read(
+                    "layout.zip",
+                    Rest.Contents with
+                    {
+                        Members =
+                        [
+                            .. Rest.Contents.Members,
+                            layout with
+                            {
+                                Image = layout.Image! with
+                                {
+                                    Inside = new ImageInside(Table: new PartitionTable(4096, [new TableEntry("system", 4096)])),
+                                },
+                            },
+                        ],
+                    },
+                    Catalogue
+                )
+            ),
+            "does not say for which size"
+        );
+        yield return (
+            new M10Fits(),
+            Of(
+                Phone((FactName.ModelCode, "HX204"), (FactName.StorageSize, $"{sizes[0]}")),
+                Sample.Package(more: [new RequirementLine("storage-gb", [$"{sizes[0]}"], true)], members: huge)
+            ),
+            "Its layout takes"
+        );
+        yield return (
+            new M10Fits(),
+            Of(Phone((FactName.ModelCode, "HX204")), Sample.Package(members: layout)),
+            "which is made for one size of storage"
+        );
 
         yield return (new M13KeepRoot(), Of(Phone((FactName.RootManager, "8.2")), part, KeepRoot, library: [Rest]), "Made from {rest}");
         yield return (new M13KeepRoot(), Of(Phone(), part, KeepRoot, library: [Rest]), "and the version on the phone is not known");
-        yield return (new M13KeepRoot(), Of(Phone((FactName.RootManager, "8.1")), part, KeepRoot, library: [Rest]), "Patch it anew on the phone");
-        var lacking = PackageReader.Read("lacking.zip", Rest.Contents with { Sha256 = Sample.Digest("lacking"), PublishedDigest = Sample.Digest("lacking"), Members = [.. Rest.Contents.Members.Where(member => member.Name != "radio.img")] }, Catalogue);
+        yield return (
+            new M13KeepRoot(),
+            Of(Phone((FactName.RootManager, "8.1")), part, KeepRoot, library: [Rest]),
+            "Patch it anew on the phone"
+        );
+        var lacking = PackageReader.Read(
+            "lacking.zip",
+            Rest.Contents with
+            {
+                Sha256 = Sample.Digest("lacking"),
+                PublishedDigest = Sample.Digest("lacking"),
+                Members = [.. Rest.Contents.Members.Where(member => member.Name != "radio.img")],
+            },
+            Catalogue
+        );
         yield return (new M13KeepRoot(), Of(Phone((FactName.RootManager, "8.2")), part, KeepRoot, library: [lacking]), "is not whole");
-        var swapped = PackageReader.Read("swapped.tar", part.Contents with { Members = [.. part.Contents.Members.Select(member => member.Name == "system.img" ? Changed(member) : Same(member, "TN63E.5.2608.WHM2boot"))] }, Catalogue);
-        yield return (new M13KeepRoot(), Of(Phone((FactName.RootManager, "8.2")), swapped, KeepRoot, library: [Rest]), "neither those of {rest}");
-        yield return (new M13KeepRoot(), Of(Phone((FactName.RootManager, "8.2")), part, KeepRoot, library: [Sample.Bundle("TN63E.5.2608.WHM2", keepPack: false)]), "has no keep-data pack");
+        var swapped = PackageReader.Read(
+            "swapped.tar",
+            part.Contents with
+            {
+                Members =
+                [
+                    .. part.Contents.Members.Select(member =>
+                        member.Name == "system.img" ? Changed(member) : Same(member, "TN63E.5.2608.WHM2boot")
+                    ),
+                ],
+            },
+            Catalogue
+        );
+        yield return (
+            new M13KeepRoot(),
+            Of(Phone((FactName.RootManager, "8.2")), swapped, KeepRoot, library: [Rest]),
+            "neither those of {rest}"
+        );
+        yield return (
+            new M13KeepRoot(),
+            Of(Phone((FactName.RootManager, "8.2")), part, KeepRoot, library: [Sample.Bundle("TN63E.5.2608.WHM2", keepPack: false)]),
+            "has no keep-data pack"
+        );
 
         var radio = Sample.Set("TRB62", "none", "version-baseband=TRB62-R-N-20260311");
-        var fused = new Phone(Phone((FactName.ModelCode, "TRB62"), (FactName.Region, "WHM")).All, [Sample.Fact(FactName.RadioBuild, "TRB62-R-N-20260401")]);
+        var fused = new Phone(
+            Phone((FactName.ModelCode, "TRB62"), (FactName.Region, "WHM")).All,
+            [Sample.Fact(FactName.RadioBuild, "TRB62-R-N-20260401")]
+        );
         yield return (new M15Radio(), Of(fused, radio), "which this phone has had, and this maker's phones refuse");
-        yield return (new M16Wish(), new MatchCase(Phone(), Rest, Catalogue, new MatchPolicy { Wish = new VersionWish(WishKind.Newest) }), "was not looked at");
+        yield return (
+            new M16Wish(),
+            new MatchCase(Phone(), Rest, Catalogue, new MatchPolicy { Wish = new VersionWish(WishKind.Newest) }),
+            "was not looked at"
+        );
         yield return (new M17Backup(), Of(Phone((FactName.Serial, "OBF20117")), Backup("14.2.2026")), "which is no day");
         yield return (new M17Backup(), Of(Phone((FactName.Serial, "OBF20117")), Backup("2031-01-01")), "which is after this phone");
         var card = Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM");
-        yield return (new M18Card(), Of(Phone((FactName.ModelCode, "OB17"), (FactName.Card, "present"), (FactName.CardPlace, "root"), (FactName.CardFileName, "fell-update.zip"), (FactName.CardFileDigest, card.Id), (FactName.CardFree, "9000")), card), "It lies whole");
+        yield return (
+            new M18Card(),
+            Of(
+                Phone(
+                    (FactName.ModelCode, "OB17"),
+                    (FactName.Card, "present"),
+                    (FactName.CardPlace, "root"),
+                    (FactName.CardFileName, "fell-update.zip"),
+                    (FactName.CardFileDigest, card.Id),
+                    (FactName.CardFree, "9000")
+                ),
+                card
+            ),
+            "It lies whole"
+        );
     }
 
-    private static Package Backup(string taken) => Sample.Set("OB17", "OB17_2.6.112_r04_DNM", $"backup-serial=OBF20117 taken={taken} system=stock");
+    private static Package Backup(string taken) =>
+        Sample.Set("OB17", "OB17_2.6.112_r04_DNM", $"backup-serial=OBF20117 taken={taken} system=stock");
 
     private static PackageMember Changed(PackageMember member) => Same(member, "changed" + member.Name);
 
-    private static PackageMember Same(PackageMember member, string seed) => member with { Image = member.Image! with { ExpandedSha256 = Sample.Digest(seed) } };
+    private static PackageMember Same(PackageMember member, string seed) =>
+        member with
+        {
+            Image = member.Image! with { ExpandedSha256 = Sample.Digest(seed) },
+        };
 
-    private static Phone Phone(params (FactName Name, string Value)[] facts) => Sample.Phone([.. facts.Select(fact => Sample.Fact(fact.Name, fact.Value))]);
+    private static Phone Phone(params (FactName Name, string Value)[] facts) =>
+        Sample.Phone([.. facts.Select(fact => Sample.Fact(fact.Name, fact.Value))]);
 
-    private static MatchCase Of(Phone phone, Package package, MatchPolicy? policy = null, ModelCatalogue? catalogue = null, params Package[] library) =>
-        new(phone, package, catalogue ?? Catalogue, policy ?? MatchPolicy.Careful, new Surroundings([package, .. library], catalogue ?? Catalogue));
+    private static MatchCase Of(
+        Phone phone,
+        Package package,
+        MatchPolicy? policy = null,
+        ModelCatalogue? catalogue = null,
+        params Package[] library
+    ) =>
+        new(
+            phone,
+            package,
+            catalogue ?? Catalogue,
+            policy ?? MatchPolicy.Careful,
+            new Surroundings([package, .. library], catalogue ?? Catalogue)
+        );
 }

@@ -34,10 +34,12 @@ public class KeyRecipeTests
     public void MarksShowWhenTheScoreDrawsThem(string code, string id, PhoneMode from)
     {
         // In a loop it depends on where in the loop the phone is.
-        if (from is PhoneMode.BootLoop or PhoneMode.Starting) return;
+        if (from is PhoneMode.BootLoop or PhoneMode.Starting)
+            return;
         var (twin, recipe, start) = Case(code, id, from);
         var run = Hands.Play(twin, start, recipe, Computer);
-        foreach (var mark in recipe.Marks) Assert.InRange(run.Seen[mark.Id] / 1000.0, mark.AtSeconds - 0.3, mark.AtSeconds + 0.3);
+        foreach (var mark in recipe.Marks)
+            Assert.InRange(run.Seen[mark.Id] / 1000.0, mark.AtSeconds - 0.3, mark.AtSeconds + 0.3);
     }
 
     [Theory, MemberData(nameof(Recipes))]
@@ -47,7 +49,10 @@ public class KeyRecipeTests
         {
             var (twin, recipe, start) = Case(code, id, from);
             var run = Hands.Play(twin, start, recipe, Computer, other => other == move ? seconds : 0);
-            Assert.True(Goal(twin, recipe, from) == run.End.Mode, $"{code} {id} from {from.Id()}: {move.Bar.StaveId} {(move.IsPress ? "pressed" : "let go")} {seconds} s off leads to {run.End.Stage}");
+            Assert.True(
+                Goal(twin, recipe, from) == run.End.Mode,
+                $"{code} {id} from {from.Id()}: {move.Bar.StaveId} {(move.IsPress ? "pressed" : "let go")} {seconds} s off leads to {run.End.Stage}"
+            );
         }
     }
 
@@ -55,13 +60,17 @@ public class KeyRecipeTests
     public void JustOutsideATolerancePhoneShowsWhatTheDataSay(string code, string id, PhoneMode from)
     {
         // The tolerances are stated for the first mode of the recipe.
-        if (from != All(OtherCatalogue.WithAllKeyFamilies.Model(code)!).First(recipe => recipe.Id == id).From[0]) return;
+        if (from != All(OtherCatalogue.WithAllKeyFamilies.Model(code)!).First(recipe => recipe.Id == id).From[0])
+            return;
         foreach (var (move, seconds, shows) in Bounds(code, id))
         {
             var (twin, recipe, start) = Case(code, id, from);
             var outside = seconds + Math.Sign(seconds) * JustOutside;
             var run = Hands.Play(twin, start, recipe, Computer, other => other == move ? outside : 0);
-            Assert.True(shows == run.End.Mode, $"{code} {id} from {from.Id()}: {move.Bar.StaveId} {(move.IsPress ? "pressed" : "let go")} {outside} s off leads to {run.End.Stage} ({run.End.Mode.Id()}), not to {shows.Id()}");
+            Assert.True(
+                shows == run.End.Mode,
+                $"{code} {id} from {from.Id()}: {move.Bar.StaveId} {(move.IsPress ? "pressed" : "let go")} {outside} s off leads to {run.End.Stage} ({run.End.Mode.Id()}), not to {shows.Id()}"
+            );
         }
     }
 
@@ -75,7 +84,12 @@ public class KeyRecipeTests
     }
 
     [Theory]
-    [InlineData("HX204", "loop-to-bootloader"), InlineData("HX310", "loop-to-bootloader"), InlineData("TN63E", "loop-to-warning"), InlineData("TRB62", "loop-to-download")]
+    [
+        InlineData("HX204", "loop-to-bootloader"),
+        InlineData("HX310", "loop-to-bootloader"),
+        InlineData("TN63E", "loop-to-warning"),
+        InlineData("TRB62", "loop-to-download")
+    ]
     public void WhereInItsLoopThePhoneIsDoesNotMatter(string code, string id)
     {
         for (var phase = 0; phase < 20_000; phase += 130)
@@ -87,31 +101,49 @@ public class KeyRecipeTests
     }
 
     private static IEnumerable<KeyRecipe> All(PhoneModel model) =>
-        OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(model).Recipes.Concat(OtherCatalogue.WithAllKeyFamilies.CommonWays.Recipes).Where(recipe => !recipe.NeedsBatteryOut || model.BatteryOut);
+        OtherCatalogue
+            .WithAllKeyFamilies.KeyFamilyOf(model)
+            .Recipes.Concat(OtherCatalogue.WithAllKeyFamilies.CommonWays.Recipes)
+            .Where(recipe => !recipe.NeedsBatteryOut || model.BatteryOut);
 
     private static (PhoneTwin Twin, KeyRecipe Recipe, TwinState Start) Case(string code, string id, PhoneMode from)
     {
         var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         var recipe = All(model).First(recipe => recipe.Id == id);
-        var start = TwinFactory.In(model, from, new TwinNature { Unlocked = true, Debugging = true, Allowed = [Computer], Computer = recipe.Cable == CableAtStart.Computer ? Computer : null });
+        var start = TwinFactory.In(
+            model,
+            from,
+            new TwinNature
+            {
+                Unlocked = true,
+                Debugging = true,
+                Allowed = [Computer],
+                Computer = recipe.Cable == CableAtStart.Computer ? Computer : null,
+            }
+        );
         return (new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies), recipe, start);
     }
 
-    private static PhoneMode Goal(PhoneTwin twin, KeyRecipe recipe, PhoneMode from) => recipe.Target switch
-    {
-        // What stands at the logo in this test is held up by nothing that a restart would not mend.
-        Target.Start => from == PhoneMode.BootLoop ? PhoneMode.BootLoop : from == PhoneMode.SetupWizard ? PhoneMode.System : PhoneMode.System,
-        Target.Recovery => from == PhoneMode.CustomRecovery ? PhoneMode.CustomRecovery : twin.Family.Behaviour.RecoveryOpensWith.Mode(),
-        _ => recipe.To,
-    };
+    private static PhoneMode Goal(PhoneTwin twin, KeyRecipe recipe, PhoneMode from) =>
+        recipe.Target switch
+        {
+            // What stands at the logo in this test is held up by nothing that a restart would not mend.
+            Target.Start => from == PhoneMode.BootLoop ? PhoneMode.BootLoop
+            : from == PhoneMode.SetupWizard ? PhoneMode.System
+            : PhoneMode.System,
+            Target.Recovery => from == PhoneMode.CustomRecovery ? PhoneMode.CustomRecovery : twin.Family.Behaviour.RecoveryOpensWith.Mode(),
+            _ => recipe.To,
+        };
 
     private static IEnumerable<(HandMove Move, double Seconds, PhoneMode Shows)> Bounds(string code, string id)
     {
         foreach (var bar in All(OtherCatalogue.WithAllKeyFamilies.Model(code)!).First(recipe => recipe.Id == id).Bars)
         foreach (var (isPress, tolerance) in new[] { (true, bar.Press), (false, bar.Release) })
         {
-            if (tolerance?.EarlySeconds is { } early) yield return (new HandMove(bar, isPress), -early, tolerance.EarlyShows);
-            if (tolerance?.LateSeconds is { } late) yield return (new HandMove(bar, isPress), late, tolerance.LateShows);
+            if (tolerance?.EarlySeconds is { } early)
+                yield return (new HandMove(bar, isPress), -early, tolerance.EarlyShows);
+            if (tolerance?.LateSeconds is { } late)
+                yield return (new HandMove(bar, isPress), late, tolerance.LateShows);
         }
     }
 }

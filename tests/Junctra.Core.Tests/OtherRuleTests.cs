@@ -30,7 +30,12 @@ public class OtherRuleTests
     {
         var hadrel = Repo.Catalogue.Makers[0];
         var twin = hadrel.Models[0] with { Code = "HX204W" };
-        var catalogue = new ModelCatalogue([hadrel with { Models = [.. hadrel.Models, twin] }], [Repo.Catalogue.KeyFamilyOf(twin)], [], Repo.Catalogue.Figures);
+        var catalogue = new ModelCatalogue(
+            [hadrel with { Models = [.. hadrel.Models, twin] }],
+            [Repo.Catalogue.KeyFamilyOf(twin)],
+            [],
+            Repo.Catalogue.Figures
+        );
         var judgement = Judge(new M01Model(), Sample.Cairn(), Sample.Package(board: "HX204W", build: "none"), catalogue);
         Assert.Equal(Verdict.Stop, judgement.Verdict);
         Assert.Contains("Also called Cairn", judgement.Sentence);
@@ -51,10 +56,12 @@ public class OtherRuleTests
     }
 
     [Fact]
-    public void Published_digests_that_agree_go() => Assert.Equal(Verdict.Go, Judge(new M07Intact(), Sample.Cairn(), Sample.Package()).Verdict);
+    public void Published_digests_that_agree_go() =>
+        Assert.Equal(Verdict.Go, Judge(new M07Intact(), Sample.Cairn(), Sample.Package()).Verdict);
 
     [Fact]
-    public void Nothing_to_compare_with_is_care() => Assert.Equal(Verdict.Care, Judge(new M07Intact(), Sample.Cairn(), Sample.Package(withChecksums: false)).Verdict);
+    public void Nothing_to_compare_with_is_care() =>
+        Assert.Equal(Verdict.Care, Judge(new M07Intact(), Sample.Cairn(), Sample.Package(withChecksums: false)).Verdict);
 
     [Fact]
     public void A_wrong_digest_stops()
@@ -70,7 +77,10 @@ public class OtherRuleTests
     public void A_listed_file_that_is_missing_stops()
     {
         var package = Sample.Package();
-        var contents = package.Contents with { Checksums = [.. package.Contents.Checksums, new ChecksumLine(new string('f', 64), "modem.img")] };
+        var contents = package.Contents with
+        {
+            Checksums = [.. package.Contents.Checksums, new ChecksumLine(new string('f', 64), "modem.img")],
+        };
         Assert.Equal(Verdict.Stop, Judge(new M07Intact(), Sample.Cairn(), PackageReader.Read("x", contents, Repo.Catalogue)).Verdict);
     }
 

@@ -11,17 +11,46 @@ public class PackageComparisonTests
 {
     private static PackageMember Image(string partition, string content, string? within = null, long bytes = 1 << 20) =>
         Sample.Image(partition, bytes, name: $"{within}{(within is null ? "" : "/")}{partition}.img") is var member
-            ? member with { Within = within, Sha256 = Sample.Digest(content), Image = member.Image! with { Sha256 = Sample.Digest(content), ExpandedSha256 = Sample.Digest(content) } } : member;
+            ? member with
+            {
+                Within = within,
+                Sha256 = Sample.Digest(content),
+                Image = member.Image! with { Sha256 = Sample.Digest(content), ExpandedSha256 = Sample.Digest(content) },
+            }
+            : member;
 
-    private static Package Read(string file, IReadOnlyList<PackageMember> members, string build, bool published = true, string code = "TN63E") => PackageReader.Read(file,
-        new PackageContents(1000, Sample.Digest(file), published ? Sample.Digest(file) : null, members, [new("board", [code], true), new("build", [build], false)], [], []), Repo.Catalogue);
+    private static Package Read(
+        string file,
+        IReadOnlyList<PackageMember> members,
+        string build,
+        bool published = true,
+        string code = "TN63E"
+    ) =>
+        PackageReader.Read(
+            file,
+            new PackageContents(
+                1000,
+                Sample.Digest(file),
+                published ? Sample.Digest(file) : null,
+                members,
+                [new("board", [code], true), new("build", [build], false)],
+                [],
+                []
+            ),
+            Repo.Catalogue
+        );
 
     private static List<PackageMember> Bundle(string seed, bool erases = true) =>
-    [
-        Image("bootchain", seed + "chain", "bootchain.tar"), Image("boot", seed + "boot", "bootchain.tar"), Image("system", seed + "system", "system.tar"), Image("recovery", seed + "recovery", "system.tar"),
-        Image("radio", seed + "radio", "radio.tar"), Image("regionpack", seed + "pack", "keep.tar"), Image("regionpack", seed + "pack", "clean.tar"),
-        .. erases ? [Image("userdata", "empty", "clean.tar")] : Array.Empty<PackageMember>(),
-    ];
+        [
+            Image("bootchain", seed + "chain", "bootchain.tar"),
+            Image("boot", seed + "boot", "bootchain.tar"),
+            Image("system", seed + "system", "system.tar"),
+            Image("recovery", seed + "recovery", "system.tar"),
+            Image("radio", seed + "radio", "radio.tar"),
+            Image("regionpack", seed + "pack", "keep.tar"),
+            Image("regionpack", seed + "pack", "clean.tar"),
+            .. erases ? [Image("userdata", "empty", "clean.tar")] : Array.Empty<PackageMember>(),
+        ];
 
     [Fact]
     public void Two_builds_of_a_model_are_put_in_order_and_their_steps_said()
@@ -30,7 +59,10 @@ public class PackageComparisonTests
         var comparison = PackageComparison.Of(old, young, Repo.Catalogue);
         Assert.Equal(PackageRelation.OtherBuild, comparison.Relation);
         Assert.True(comparison.Order < 0);
-        Assert.Contains("Bootloader revision 4 against 5. Writing revision 5 is a one-way step for a phone with rollback fuses that stands below it.", comparison.Loud);
+        Assert.Contains(
+            "Bootloader revision 4 against 5. Writing revision 5 is a one-way step for a phone with rollback fuses that stands below it.",
+            comparison.Loud
+        );
         Assert.Contains("TN63E.5.2608.WHM2 is the newer build.", comparison.Loud);
         Assert.Equal(["userdata"], comparison.Equal.Select(image => image.Partition));
         Assert.Equal(7, comparison.Different.Count());
@@ -39,7 +71,11 @@ public class PackageComparisonTests
     [Fact]
     public void Iterations_of_two_regions_are_not_put_in_order()
     {
-        var comparison = PackageComparison.Of(Read("a.zip", Bundle("a"), "TN63E.5.2608.WHM2"), Read("b.zip", Bundle("b"), "TN63E.5.2608.SRV1"), Repo.Catalogue);
+        var comparison = PackageComparison.Of(
+            Read("a.zip", Bundle("a"), "TN63E.5.2608.WHM2"),
+            Read("b.zip", Bundle("b"), "TN63E.5.2608.SRV1"),
+            Repo.Catalogue
+        );
         Assert.Null(comparison.Order);
         Assert.Contains("Their builds cannot be put in order.", comparison.Loud);
         Assert.Contains("They are for different regions: WHM and SRV.", comparison.Loud);
@@ -50,14 +86,22 @@ public class PackageComparisonTests
     {
         var clean = Bundle("a").Where(member => member.Within != "keep.tar").ToList();
         var keep = Bundle("a").Where(member => member.Within != "clean.tar").ToList();
-        var comparison = PackageComparison.Of(Read("keep.zip", keep, "TN63E.5.2608.WHM2"), Read("clean.zip", clean, "TN63E.5.2608.WHM2"), Repo.Catalogue);
+        var comparison = PackageComparison.Of(
+            Read("keep.zip", keep, "TN63E.5.2608.WHM2"),
+            Read("clean.zip", clean, "TN63E.5.2608.WHM2"),
+            Repo.Catalogue
+        );
         Assert.StartsWith("They do different things to the data.", comparison.Loud[0]);
     }
 
     [Fact]
     public void Models_that_share_nothing_are_said_to_share_nothing()
     {
-        var comparison = PackageComparison.Of(Read("a.zip", Bundle("a"), "TN63E.5.2608.WHM2"), Read("b.zip", Bundle("b"), "TN63W.6.2612.WHM1", code: "TN63W"), Repo.Catalogue);
+        var comparison = PackageComparison.Of(
+            Read("a.zip", Bundle("a"), "TN63E.5.2608.WHM2"),
+            Read("b.zip", Bundle("b"), "TN63W.6.2612.WHM1", code: "TN63W"),
+            Repo.Catalogue
+        );
         Assert.Equal(PackageRelation.OtherModel, comparison.Relation);
         Assert.Contains(comparison.Loud, sentence => sentence.Contains("different models: TN63E and TN63W"));
     }
@@ -91,23 +135,38 @@ public class PackageComparisonTests
     [InlineData("region_full.tar", false)]
     public void A_pack_that_erases_under_the_name_of_one_that_keeps_is_refused(string name, bool isRefused)
     {
-        var members = Bundle("a").Select(member => member.Within == "clean.tar" ? member with { Within = name, Name = $"{name}/{member.Name.Split('/')[1]}" } : member).ToList();
+        var members = Bundle("a")
+            .Select(member =>
+                member.Within == "clean.tar" ? member with { Within = name, Name = $"{name}/{member.Name.Split('/')[1]}" } : member
+            )
+            .ToList();
         Assert.Equal(isRefused, Read("a.zip", members, "TN63E.5.2608.WHM2").IsDamaged);
     }
 
     [Fact]
     public void Comparing_is_the_same_both_ways()
     {
-        var packages = Gen.Select(Gen.Int[0, 1].Select(n => n == 0 ? "a" : "b"), Gen.Int[0, 2].Select(n => new[] { "TN63E.4.2536.WHM1", "TN63E.5.2608.WHM2", "TN63E.5.2608.SRV1" }[n]), Gen.Int[1, 8], Gen.Bool,
-            (seed, build, count, published) => Read($"{seed}{build}{count}{published}", [.. Bundle(seed).Take(count)], build, published));
-        Gen.Select(packages, packages).Sample((left, right) =>
-        {
-            var (one, other) = (PackageComparison.Of(left, right, Repo.Catalogue), PackageComparison.Of(right, left, Repo.Catalogue));
-            Assert.Equal(one.Relation, other.Relation);
-            Assert.Equal(one.Order, -other.Order);
-            Assert.Equal(one.Equal.Select(image => image.Partition).Order(), other.Equal.Select(image => image.Partition).Order());
-            Assert.Equal(one.Different.Count(), other.Different.Count());
-        });
+        var packages = Gen.Select(
+            Gen.Int[0, 1].Select(n => n == 0 ? "a" : "b"),
+            Gen.Int[0, 2].Select(n => new[] { "TN63E.4.2536.WHM1", "TN63E.5.2608.WHM2", "TN63E.5.2608.SRV1" }[n]),
+            Gen.Int[1, 8],
+            Gen.Bool,
+            (seed, build, count, published) => Read($"{seed}{build}{count}{published}", [.. Bundle(seed).Take(count)], build, published)
+        );
+        Gen.Select(packages, packages)
+            .Sample(
+                (left, right) =>
+                {
+                    var (one, other) = (
+                        PackageComparison.Of(left, right, Repo.Catalogue),
+                        PackageComparison.Of(right, left, Repo.Catalogue)
+                    );
+                    Assert.Equal(one.Relation, other.Relation);
+                    Assert.Equal(one.Order, -other.Order);
+                    Assert.Equal(one.Equal.Select(image => image.Partition).Order(), other.Equal.Select(image => image.Partition).Order());
+                    Assert.Equal(one.Different.Count(), other.Different.Count());
+                }
+            );
     }
 
     [Fact]
@@ -116,8 +175,19 @@ public class PackageComparisonTests
         var package = Read("a.zip", Bundle("a"), "TN63E.5.2608.WHM2");
         var manifest = PackageManifest.Of(package);
         Assert.Equal((package.Id, "four-part bundle", 8), (manifest.Sha256, manifest.Kind, manifest.Images.Count));
-        Assert.Equal(["bootchain.img", "boot.img", "system.img", "recovery.img", "radio.img", "keep-data/regionpack.img", "clean/regionpack.img", "clean/userdata.img"],
-            PackageManifest.ChecksumsOf(package).Select(line => line.FileName));
+        Assert.Equal(
+            [
+                "bootchain.img",
+                "boot.img",
+                "system.img",
+                "recovery.img",
+                "radio.img",
+                "keep-data/regionpack.img",
+                "clean/regionpack.img",
+                "clean/userdata.img",
+            ],
+            PackageManifest.ChecksumsOf(package).Select(line => line.FileName)
+        );
     }
 
     [Theory]
@@ -133,10 +203,22 @@ public class PackageComparisonTests
     [Fact]
     public void A_layout_of_another_phone_is_refused()
     {
-        PackageMember Table(params string[] names) => Image("layout", "t") is var member
-            ? member with { Image = member.Image! with { Inside = new ImageInside(Table: new PartitionTable(512, [.. names.Select(name => new TableEntry(name, 8 << 20))])) } } : member;
+        PackageMember Table(params string[] names) =>
+            Image("layout", "t") is var member
+                ? member with
+                {
+                    Image = member.Image! with
+                    {
+                        Inside = new ImageInside(Table: new PartitionTable(512, [.. names.Select(name => new TableEntry(name, 8 << 20))])),
+                    },
+                }
+                : member;
         Assert.True(Read("a.zip", [.. Bundle("a"), Table("bootchain", "system")], "TN63E.5.2608.WHM2").IsDamaged);
-        var whole = Read("a.zip", [.. Bundle("a"), Table("bootchain", "radio", "boot", "recovery", "system", "regionpack", "userdata", "identity")], "TN63E.5.2608.WHM2");
+        var whole = Read(
+            "a.zip",
+            [.. Bundle("a"), Table("bootchain", "radio", "boot", "recovery", "system", "regionpack", "userdata", "identity")],
+            "TN63E.5.2608.WHM2"
+        );
         Assert.False(whole.IsDamaged);
         Assert.Contains(whole.Findings, finding => finding.Text == "The layout layout.img gives system 8.4 MB; TN63E has 167.8 MB.");
     }
@@ -146,8 +228,13 @@ public class PackageComparisonTests
     {
         var part = Read("p.tar", [Image("system", "s"), Image("boot", "b")], "TN63E.5.2608.WHM2");
         Assert.Equal(PackageKind.BundlePart, part.Kind);
-        Assert.Equal(FactName.ModelCode, Assert.Single(part.Statements, said => said.Fact == FactName.ModelCode && said.Where.StartsWith("requirement")).Fact);
-        var judgement = new Matching.M09Complete().Judge(new Matching.MatchCase(Sample.Phone(Sample.Fact(FactName.ModelCode, "TN63E")), part, Repo.Catalogue, new Matching.MatchPolicy()));
+        Assert.Equal(
+            FactName.ModelCode,
+            Assert.Single(part.Statements, said => said.Fact == FactName.ModelCode && said.Where.StartsWith("requirement")).Fact
+        );
+        var judgement = new Matching.M09Complete().Judge(
+            new Matching.MatchCase(Sample.Phone(Sample.Fact(FactName.ModelCode, "TN63E")), part, Repo.Catalogue, new Matching.MatchPolicy())
+        );
         Assert.Equal(Matching.Verdict.Stop, judgement.Verdict);
     }
 }

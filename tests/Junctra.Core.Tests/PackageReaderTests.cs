@@ -7,8 +7,12 @@ namespace Junctra.Core.Tests;
 /// <summary>What members mean: which partition, which digest, which are strays.</summary>
 public class PackageReaderTests
 {
-    private static Package Read(IEnumerable<PackageMember> members, params ChecksumLine[] lines) => PackageReader.Read("set.tar",
-        new PackageContents(1, new string('a', 64), null, [.. members], [new RequirementLine("board", ["HX204"], true)], lines, []), Repo.Catalogue);
+    private static Package Read(IEnumerable<PackageMember> members, params ChecksumLine[] lines) =>
+        PackageReader.Read(
+            "set.tar",
+            new PackageContents(1, new string('a', 64), null, [.. members], [new RequirementLine("board", ["HX204"], true)], lines, []),
+            Repo.Catalogue
+        );
 
     private static PackageMember Archive(string name) => new(9000, name, null, MemberKind.Archive, 10, Sample.Digest(name));
 
@@ -19,7 +23,12 @@ public class PackageReaderTests
     }
 
     private static PackageMember Wrapped(string partition) =>
-        Sample.Image(partition) with { Name = partition + ".img.lz4", Sha256 = Sample.Digest("packed " + partition), Image = Sample.Image(partition).Image! with { Wrapping = Wrapping.Lz4, Offset = null } };
+        Sample.Image(partition) with
+        {
+            Name = partition + ".img.lz4",
+            Sha256 = Sample.Digest("packed " + partition),
+            Image = Sample.Image(partition).Image! with { Wrapping = Wrapping.Lz4, Offset = null },
+        };
 
     private static ChecksumLine Line(string of, string name, string? within = null) => new(Sample.Digest(of), name, within);
 
@@ -59,15 +68,32 @@ public class PackageReaderTests
     {
         var package = Read([Archive("images.zip"), Within("images.zip", "boot")], Line("another", "images.zip"));
         Assert.Equal(DigestState.Differs, package.Images.Single().Digest);
-        Assert.Contains(package.Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.StartsWith("images.zip is not what", StringComparison.Ordinal));
+        Assert.Contains(package.Findings, finding =>
+            finding.Weight == FindingWeight.Fatal && finding.Text.StartsWith("images.zip is not what", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
     public void A_list_means_the_files_of_its_own_archive_first()
     {
-        PackageMember[] members = [Sample.Image("boot"), Archive("images.zip"), Within("images.zip", "boot") with { Sha256 = Sample.Digest("other"), Number = 77 }];
-        Assert.Equal([DigestState.Matches, DigestState.NothingToCompare], Read(members, Line("boot", "boot.img")).Images.Select(image => image.Digest));
-        Assert.Equal([DigestState.NothingToCompare, DigestState.Matches], Read(members, Line("other", "boot.img", "images.zip")).Images.Select(image => image.Digest));
+        PackageMember[] members =
+        [
+            Sample.Image("boot"),
+            Archive("images.zip"),
+            Within("images.zip", "boot") with
+            {
+                Sha256 = Sample.Digest("other"),
+                Number = 77,
+            },
+        ];
+        Assert.Equal(
+            [DigestState.Matches, DigestState.NothingToCompare],
+            Read(members, Line("boot", "boot.img")).Images.Select(image => image.Digest)
+        );
+        Assert.Equal(
+            [DigestState.NothingToCompare, DigestState.Matches],
+            Read(members, Line("other", "boot.img", "images.zip")).Images.Select(image => image.Digest)
+        );
     }
 
     [Fact]
@@ -83,15 +109,26 @@ public class PackageReaderTests
     public void A_changed_requirement_text_is_as_fatal_as_a_changed_image()
     {
         var text = new PackageMember(1, "requirements.txt", null, MemberKind.Requirements, 10, Sample.Digest("now"));
-        Assert.Contains(Read([text, Sample.Image("boot")], Line("then", "requirements.txt")).Findings, finding => finding.Weight == FindingWeight.Fatal);
+        Assert.Contains(Read([text, Sample.Image("boot")], Line("then", "requirements.txt")).Findings, finding =>
+            finding.Weight == FindingWeight.Fatal
+        );
         var stray = text with { Kind = MemberKind.Stray, Name = "thanks.txt" };
-        Assert.DoesNotContain(Read([stray, Sample.Image("boot")], Line("then", "thanks.txt")).Findings, finding => finding.Weight == FindingWeight.Fatal);
+        Assert.DoesNotContain(Read([stray, Sample.Image("boot")], Line("then", "thanks.txt")).Findings, finding =>
+            finding.Weight == FindingWeight.Fatal
+        );
     }
 
     [Fact]
     public void A_package_says_its_region_chip_and_patch()
     {
-        var package = Sample.Package(more: [new RequirementLine("chip", ["Dolan Major"], true), new RequirementLine("security-patch", ["2026-08-05"], false), new RequirementLine("region", ["whm"], false)]);
+        var package = Sample.Package(
+            more:
+            [
+                new RequirementLine("chip", ["Dolan Major"], true),
+                new RequirementLine("security-patch", ["2026-08-05"], false),
+                new RequirementLine("region", ["whm"], false),
+            ]
+        );
         Assert.Equal(["Dolan Major"], package.Says(FactName.ChipFamily));
         Assert.Equal(["2026-08"], package.Says(FactName.SecurityPatch));
         Assert.Equal(["WHM"], package.Says(FactName.Region));

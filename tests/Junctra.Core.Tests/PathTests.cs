@@ -2,9 +2,9 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
+using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans.Paths;
-using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 
@@ -13,7 +13,11 @@ namespace Junctra.Core.Tests;
 public class PathTests
 {
     private static Phone Of(string model, PhoneMode mode, params (FactName Name, string Value)[] more) =>
-        Sample.Phone([Sample.Fact(FactName.ModelCode, model, FactSource.Label), Sample.Fact(FactName.Mode, mode.Id(), FactSource.Customer), .. more.Select(one => Sample.Fact(one.Name, one.Value))]);
+        Sample.Phone([
+            Sample.Fact(FactName.ModelCode, model, FactSource.Label),
+            Sample.Fact(FactName.Mode, mode.Id(), FactSource.Customer),
+            .. more.Select(one => Sample.Fact(one.Name, one.Value)),
+        ]);
 
     private static PlanOutcome Wipe(Phone phone) => new WipeOnly().Compile(new PathCase(phone, null, true, Repo.Catalogue));
 
@@ -26,7 +30,17 @@ public class PathTests
             {
                 // Not every recovery begins with an idle picture.
                 var idles = Repo.Catalogue.KeyFamilyOf(model).Behaviour.RecoveryOpensWith == PhoneStage.NoCommand;
-                foreach (var mode in new[] { PhoneMode.BootLoop, PhoneMode.StuckAtLogo, PhoneMode.Off, PhoneMode.NoCommand, PhoneMode.StockRecovery }.Where(mode => idles || mode != PhoneMode.NoCommand)) data.Add(model.Code, mode.Id());
+                foreach (
+                    var mode in new[]
+                    {
+                        PhoneMode.BootLoop,
+                        PhoneMode.StuckAtLogo,
+                        PhoneMode.Off,
+                        PhoneMode.NoCommand,
+                        PhoneMode.StockRecovery,
+                    }.Where(mode => idles || mode != PhoneMode.NoCommand)
+                )
+                    data.Add(model.Code, mode.Id());
             }
 
             return data;
@@ -49,7 +63,10 @@ public class PathTests
         Assert.All(plan.Rehearsal.Risks, risk => Assert.False(risk.IsNoReturn));
         Assert.Equal(FateKind.Lost, plan.Rehearsal.Fates[0].Kind);
         Assert.Contains(plan.Rehearsal.Expectations, expected => expected.Fact == FactName.Reached(PhoneMode.SetupWizard));
-        Assert.Equal("Neither boot nor system is written.", plan.Rehearsal.Fates.Single(fate => fate.Thing.StartsWith("Root", StringComparison.Ordinal)).Reason);
+        Assert.Equal(
+            "Neither boot nor system is written.",
+            plan.Rehearsal.Fates.Single(fate => fate.Thing.StartsWith("Root", StringComparison.Ordinal)).Reason
+        );
     }
 
     [Fact]
@@ -64,7 +81,10 @@ public class PathTests
     public void A_wipe_needs_no_gate_of_a_link_or_of_a_package_and_every_consent()
     {
         var plan = Wipe(Of("HX204", PhoneMode.BootLoop)).Plan!;
-        var gates = Gates.Evaluate(new GateCase(plan, null, Of("HX204", PhoneMode.BootLoop), null, true, 0, null, [], [], Repo.Catalogue.Figures)).Select(gate => gate.Id).ToList();
+        var gates = Gates
+            .Evaluate(new GateCase(plan, null, Of("HX204", PhoneMode.BootLoop), null, true, 0, null, [], [], Repo.Catalogue.Figures))
+            .Select(gate => gate.Id)
+            .ToList();
         Assert.Equal([GateId.Ownership, GateId.Battery, GateId.Backup, GateId.DataLoss, GateId.Accounts], gates);
     }
 
@@ -92,7 +112,8 @@ public class PathTests
         Assert.Equal(PhoneMode.BootLoop, lost.Way!.From);
         Assert.DoesNotContain(lost.Choices, choice => choice.Done);
 
-        HandsOrder Order(HandsWanted wanted) => HandsOrder.Of(RunState.Of(plan, [new JournalEntry(1, Sample.Noon, wanted)]), phone, model, Repo.Catalogue)!;
+        HandsOrder Order(HandsWanted wanted) =>
+            HandsOrder.Of(RunState.Of(plan, [new JournalEntry(1, Sample.Noon, wanted)]), phone, model, Repo.Catalogue)!;
     }
 
     [Fact]
@@ -100,8 +121,15 @@ public class PathTests
     {
         var plan = Wipe(Of("HX204", PhoneMode.BootLoop)).Plan!;
         var wipe = plan.Steps.First(step => step.Act is ChooseEntry { Entry: "wipe-data" });
-        RunState Fold(params RunEvent[] events) => RunState.Of(plan, events.Select((what, i) => new JournalEntry(i + 1, Sample.Noon, what)));
-        RunEvent[] wanted = [new RunQueued("bench", null), new RunStarted("w"), new StepStarted(wipe.Number, wipe.Title), new HandsWanted(wipe.Number, wipe.Title, "stock-recovery")];
+        RunState Fold(params RunEvent[] events) =>
+            RunState.Of(plan, events.Select((what, i) => new JournalEntry(i + 1, Sample.Noon, what)));
+        RunEvent[] wanted =
+        [
+            new RunQueued("bench", null),
+            new RunStarted("w"),
+            new StepStarted(wipe.Number, wipe.Title),
+            new HandsWanted(wipe.Number, wipe.Title, "stock-recovery"),
+        ];
         var waits = Fold(wanted);
         Assert.Equal((RunStatus.Waiting, true, true), (waits.Status, waits.Status.IsOpen(), waits.HasTouchedPhone));
         Assert.Contains("Perhaps erased", waits.PhoneNow);
@@ -138,19 +166,30 @@ public class PathTests
         var send = plan.Steps.First(step => step.Act is SendBundle);
         Assert.Equal(RiskKind.OnlyEmergency, plan.RiskOf(send).Risk);
         foreach (var image in ((SendBundle)send.Act).Images)
-            Assert.Equal(image.Role == PartitionRole.BootChain ? RiskKind.OnlyEmergency : RiskKind.KeysBringItBack, plan.RiskOf(send, image.Partition).Risk);
+            Assert.Equal(
+                image.Role == PartitionRole.BootChain ? RiskKind.OnlyEmergency : RiskKind.KeysBringItBack,
+                plan.RiskOf(send, image.Partition).Risk
+            );
     }
 
     private static Task<Package> Package(string file) => DemoLibrary.ReadAnyAsync(file);
 
-    private static Phone Tern() => Sample.Phone(
-    [
-        .. new (FactName Name, string Value)[]
-        {
-            (FactName.ModelCode, "TN63E"), (FactName.Serial, "TNH60418"), (FactName.LockState, "unlocked"), (FactName.RollbackFloor, "5"), (FactName.BootloaderRevision, "5"),
-            (FactName.ChipFamily, "Merak Four"), (FactName.Mode, "download"), (FactName.DeviceStatus, "custom"), (FactName.BatteryPercent, "70"), (FactName.TamperFuse, "tripped"),
-        }.Select(one => Sample.Fact(one.Name, one.Value)),
-    ]);
+    private static Phone Tern() =>
+        Sample.Phone([
+            .. new (FactName Name, string Value)[]
+            {
+                (FactName.ModelCode, "TN63E"),
+                (FactName.Serial, "TNH60418"),
+                (FactName.LockState, "unlocked"),
+                (FactName.RollbackFloor, "5"),
+                (FactName.BootloaderRevision, "5"),
+                (FactName.ChipFamily, "Merak Four"),
+                (FactName.Mode, "download"),
+                (FactName.DeviceStatus, "custom"),
+                (FactName.BatteryPercent, "70"),
+                (FactName.TamperFuse, "tripped"),
+            }.Select(one => Sample.Fact(one.Name, one.Value)),
+        ]);
 
     [Fact]
     public void What_was_agreed_on_for_a_loop_is_a_plan_of_its_own_that_wipes_and_is_begun_only_for_a_phone_that_loops()

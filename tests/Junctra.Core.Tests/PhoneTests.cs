@@ -18,7 +18,9 @@ public class PhoneTests
     [Fact]
     public void Sources_that_agree_make_a_fact_known()
     {
-        var fact = Sample.Phone(Sample.Fact(FactName.ModelCode, "HX204", FactSource.Label), Sample.Fact(FactName.ModelCode, "hx204"))[FactName.ModelCode];
+        var fact = Sample.Phone(Sample.Fact(FactName.ModelCode, "HX204", FactSource.Label), Sample.Fact(FactName.ModelCode, "hx204"))[
+            FactName.ModelCode
+        ];
         Assert.Equal(FactState.Known, fact.State);
         Assert.Equal(FactSource.Link, fact.Best!.Source);
     }
@@ -26,7 +28,10 @@ public class PhoneTests
     [Fact]
     public void A_weaker_source_never_replaces_a_stronger_but_makes_it_conflicting()
     {
-        var fact = Sample.Phone(Sample.Fact(FactName.ModelCode, "HX204"), Sample.Fact(FactName.ModelCode, "HX204C", FactSource.Customer, minute: 9))[FactName.ModelCode];
+        var fact = Sample.Phone(
+            Sample.Fact(FactName.ModelCode, "HX204"),
+            Sample.Fact(FactName.ModelCode, "HX204C", FactSource.Customer, minute: 9)
+        )[FactName.ModelCode];
         Assert.Equal(FactState.Conflicting, fact.State);
         Assert.Equal("HX204", fact.Value);
         Assert.Equal(["HX204", "HX204C"], fact.Values);
@@ -35,18 +40,27 @@ public class PhoneTests
     [Fact]
     public void A_later_reading_of_one_source_replaces_its_earlier_one_only_where_a_person_can_have_changed_it()
     {
-        var sealedIn = Sample.Phone(Sample.Fact(FactName.LockState, "locked"), Sample.Fact(FactName.LockState, "unlocked", minute: 1))[FactName.LockState];
+        var sealedIn = Sample.Phone(Sample.Fact(FactName.LockState, "locked"), Sample.Fact(FactName.LockState, "unlocked", minute: 1))[
+            FactName.LockState
+        ];
         Assert.Equal(FactState.Conflicting, sealedIn.State);
-        var byHand = Sample.Phone(Sample.Fact(FactName.UsbDebugging, "off"), Sample.Fact(FactName.UsbDebugging, "on", minute: 1))[FactName.UsbDebugging];
+        var byHand = Sample.Phone(Sample.Fact(FactName.UsbDebugging, "off"), Sample.Fact(FactName.UsbDebugging, "on", minute: 1))[
+            FactName.UsbDebugging
+        ];
         Assert.Equal((FactState.Known, "on"), (byHand.State, byHand.Value));
-        var atOnce = Sample.Phone(Sample.Fact(FactName.UsbDebugging, "off"), Sample.Fact(FactName.UsbDebugging, "on"))[FactName.UsbDebugging];
+        var atOnce = Sample.Phone(Sample.Fact(FactName.UsbDebugging, "off"), Sample.Fact(FactName.UsbDebugging, "on"))[
+            FactName.UsbDebugging
+        ];
         Assert.Equal(FactState.Conflicting, atOnce.State);
     }
 
     [Fact]
     public void A_battery_that_changed_is_no_conflict()
     {
-        var fact = Sample.Phone(Sample.Fact(FactName.BatteryPercent, "40", FactSource.Customer), Sample.Fact(FactName.BatteryPercent, "71", minute: 5))[FactName.BatteryPercent];
+        var fact = Sample.Phone(
+            Sample.Fact(FactName.BatteryPercent, "40", FactSource.Customer),
+            Sample.Fact(FactName.BatteryPercent, "71", minute: 5)
+        )[FactName.BatteryPercent];
         Assert.Equal((FactState.Known, "71"), (fact.State, fact.Value));
     }
 
@@ -79,18 +93,24 @@ public class PhoneTests
     [InlineData("2 MB", null, null)]
     [InlineData("99999999999999999999", null, null)]
     [InlineData("ffffffffffffffff", null, null)]
-    public void Sizes_are_read_as_bootloaders_write_them(string text, long? expected, long? size) => Assert.Equal(size, FactValues.Size(text, expected));
+    public void Sizes_are_read_as_bootloaders_write_them(string text, long? expected, long? size) =>
+        Assert.Equal(size, FactValues.Size(text, expected));
 
     [Fact]
     public void The_order_in_which_sources_speak_does_not_matter()
     {
-        var anyFact = Gen.Select(Gen.OneOf("HX204", "HX204C"), Gen.Enum<FactSource>(), Gen.Int[0, 1000], (value, source, minute) => Sample.Fact(FactName.ModelCode, value, source, minute));
-        anyFact.Array[0, 8].Where(facts => facts.Select(f => f.At).Distinct().Count() == facts.Length).Sample(facts =>
-        {
-            var forth = new Phone(facts)[FactName.ModelCode];
-            var back = new Phone(facts.Reverse())[FactName.ModelCode];
-            Assert.Equal(forth.State, back.State);
-            Assert.Equal(forth.Claims, back.Claims);
-        });
+        var anyFact = Gen.Select(Gen.OneOf("HX204", "HX204C"), Gen.Enum<FactSource>(), Gen.Int[0, 1000], (value, source, minute) =>
+            Sample.Fact(FactName.ModelCode, value, source, minute)
+        );
+        anyFact
+            .Array[0, 8]
+            .Where(facts => facts.Select(f => f.At).Distinct().Count() == facts.Length)
+            .Sample(facts =>
+            {
+                var forth = new Phone(facts)[FactName.ModelCode];
+                var back = new Phone(facts.Reverse())[FactName.ModelCode];
+                Assert.Equal(forth.State, back.State);
+                Assert.Equal(forth.Claims, back.Claims);
+            });
     }
 }

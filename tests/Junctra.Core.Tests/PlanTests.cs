@@ -16,12 +16,28 @@ public class PlanTests
     [Fact]
     public void Steps_come_in_the_only_safe_order()
     {
-        var steps = Compile().Steps.Select(s => s.Partition() is { } partition ? $"{s.Act.GetType().Name} {partition}" : s.Act.GetType().Name);
+        var steps = Compile()
+            .Steps.Select(s => s.Partition() is { } partition ? $"{s.Act.GetType().Name} {partition}" : s.Act.GetType().Name);
         Assert.Equal(
-        [
-            "VerifyFiles", "ConfirmTarget", "WriteImage bootloader", "RestartInto", "WriteImage radio", "RestartInto", "WriteImage boot", "WriteImage overlay",
-            "WriteImage verify", "WriteImage system", "WriteImage recovery", "ErasePartition userdata", "RestartInto", "AwaitStage", "CheckResult",
-        ], steps);
+            [
+                "VerifyFiles",
+                "ConfirmTarget",
+                "WriteImage bootloader",
+                "RestartInto",
+                "WriteImage radio",
+                "RestartInto",
+                "WriteImage boot",
+                "WriteImage overlay",
+                "WriteImage verify",
+                "WriteImage system",
+                "WriteImage recovery",
+                "ErasePartition userdata",
+                "RestartInto",
+                "AwaitStage",
+                "CheckResult",
+            ],
+            steps
+        );
     }
 
     [Fact]
@@ -33,11 +49,13 @@ public class PlanTests
     }
 
     [Fact]
-    public void The_order_of_the_archive_changes_nothing() => Gen.Shuffle(Sample.Package().Contents.Members.ToArray()).Sample(members =>
-    {
-        var package = PackageReader.Read("x", Sample.Package().Contents with { Members = members }, Repo.Catalogue);
-        Assert.Equal(Compile().Steps.Select(s => s.Title), Compile(package: package).Steps.Select(s => s.Title).Select(t => t));
-    });
+    public void The_order_of_the_archive_changes_nothing() =>
+        Gen.Shuffle(Sample.Package().Contents.Members.ToArray())
+            .Sample(members =>
+            {
+                var package = PackageReader.Read("x", Sample.Package().Contents with { Members = members }, Repo.Catalogue);
+                Assert.Equal(Compile().Steps.Select(s => s.Title), Compile(package: package).Steps.Select(s => s.Title).Select(t => t));
+            });
 
     [Fact]
     public void Identity_and_user_data_are_never_written_even_when_a_package_brings_them()
@@ -84,21 +102,47 @@ public class PlanTests
         Assert.All(Compile().Steps, s => Assert.True(s.Seconds.Slow >= s.Seconds.Typical && s.Seconds.Typical >= 0));
 
     [Fact]
-    public void The_strip_shows_every_partition_once_within_its_width() => Gen.Int[300, 2000].Sample(width =>
-    {
-        var strip = PartitionStrip.OfPlan(Compile(), Repo.Catalogue.Model("HX204")!, width);
-        Assert.Equal(Repo.Catalogue.Model("HX204")!.Partitions.Select(p => p.Name), strip.Segments.Select(s => s.Name));
-        for (var i = 1; i < strip.Segments.Count; i++) Assert.True(strip.Segments[i].X >= strip.Segments[i - 1].X + strip.Segments[i - 1].Width);
-        Assert.InRange(strip.Segments[^1].X + strip.Segments[^1].Width, 0, width + 0.01);
-        foreach (var row in strip.Segments.Where(s => !s.LabelInside).GroupBy(s => s.LabelRow))
-        {
-            var labels = row.OrderBy(s => s.LabelX).ToList();
-            for (var i = 1; i < labels.Count; i++) Assert.True(labels[i].LabelX - labels[i - 1].LabelX > (labels[i].Name.Length + labels[i - 1].Name.Length) * 3.6);
-        }
-    });
+    public void The_strip_shows_every_partition_once_within_its_width() =>
+        Gen.Int[300, 2000]
+            .Sample(width =>
+            {
+                var strip = PartitionStrip.OfPlan(Compile(), Repo.Catalogue.Model("HX204")!, width);
+                Assert.Equal(Repo.Catalogue.Model("HX204")!.Partitions.Select(p => p.Name), strip.Segments.Select(s => s.Name));
+                for (var i = 1; i < strip.Segments.Count; i++)
+                    Assert.True(strip.Segments[i].X >= strip.Segments[i - 1].X + strip.Segments[i - 1].Width);
+                Assert.InRange(strip.Segments[^1].X + strip.Segments[^1].Width, 0, width + 0.01);
+                foreach (var row in strip.Segments.Where(s => !s.LabelInside).GroupBy(s => s.LabelRow))
+                {
+                    var labels = row.OrderBy(s => s.LabelX).ToList();
+                    for (var i = 1; i < labels.Count; i++)
+                        Assert.True(labels[i].LabelX - labels[i - 1].LabelX > (labels[i].Name.Length + labels[i - 1].Name.Length) * 3.6);
+                }
+            });
 
-    private static IReadOnlyList<Gate> Evaluate(Plan plan, Phone phone, Package package, long? bytes = 5_000_000, string[]? ports = null, bool owned = true, GateAnswer[]? answers = null, long free = 1 << 30) =>
-        Gates.Evaluate(new GateCase(plan, package, phone, Matcher.Match(phone, package, Repo.Catalogue), owned, free, bytes, ports ?? ["port A"], answers ?? [], Repo.Catalogue.Figures));
+    private static IReadOnlyList<Gate> Evaluate(
+        Plan plan,
+        Phone phone,
+        Package package,
+        long? bytes = 5_000_000,
+        string[]? ports = null,
+        bool owned = true,
+        GateAnswer[]? answers = null,
+        long free = 1 << 30
+    ) =>
+        Gates.Evaluate(
+            new GateCase(
+                plan,
+                package,
+                phone,
+                Matcher.Match(phone, package, Repo.Catalogue),
+                owned,
+                free,
+                bytes,
+                ports ?? ["port A"],
+                answers ?? [],
+                Repo.Catalogue.Figures
+            )
+        );
 
     private static GateAnswer[] AnswerAll(IEnumerable<Gate> gates) =>
         [.. gates.Where(g => g.Options.Count > 0).Select(g => new GateAnswer(g.Id, g.Options[0].Id, Sample.Noon, "bench"))];
@@ -145,7 +189,12 @@ public class PlanTests
     [Fact]
     public void An_answer_that_is_no_option_opens_nothing()
     {
-        var gates = Evaluate(Compile(), Sample.Cairn(), Sample.Package(), answers: [new GateAnswer(GateId.DataLoss, "yes", Sample.Noon, "bench")]);
+        var gates = Evaluate(
+            Compile(),
+            Sample.Cairn(),
+            Sample.Package(),
+            answers: [new GateAnswer(GateId.DataLoss, "yes", Sample.Noon, "bench")]
+        );
         Assert.False(gates.Single(g => g.Id == GateId.DataLoss).Holds);
     }
 

@@ -1,7 +1,7 @@
 using Junctra.Core.Facts;
 using Junctra.Core.Phones;
-using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Twin;
 using Junctra.Testing;
 
@@ -10,13 +10,21 @@ namespace Junctra.Core.Tests;
 public class RehearsalTests
 {
     private static Phone With(params (FactName Name, string Value)[] facts) =>
-        new(Sample.Cairn().All.Where(fact => facts.All(one => one.Name != fact.Name)).Concat(facts.Select(one => Sample.Fact(one.Name, one.Value, minute: 9))));
+        new(
+            Sample
+                .Cairn()
+                .All.Where(fact => facts.All(one => one.Name != fact.Name))
+                .Concat(facts.Select(one => Sample.Fact(one.Name, one.Value, minute: 9)))
+        );
 
     [Fact]
     public void Every_step_has_a_risk_and_only_the_boot_chain_is_final()
     {
         var plan = Planned.Plan();
-        Assert.Equal(plan.Steps.Select(step => step.Number), plan.Rehearsal.Risks.Where(risk => risk.Partition is null).Select(risk => risk.Step));
+        Assert.Equal(
+            plan.Steps.Select(step => step.Number),
+            plan.Rehearsal.Risks.Where(risk => risk.Partition is null).Select(risk => risk.Step)
+        );
         Assert.Equal(RiskKind.SafeToStop, plan.RiskOf(plan.Steps[0]).Risk);
         Assert.Equal(RiskKind.SafeToStop, plan.RiskOf(plan.Steps[1]).Risk);
         foreach (var step in plan.Steps.Where(step => step.IsWrite()))
@@ -29,7 +37,20 @@ public class RehearsalTests
     {
         var known = With((FactName.DeviceStatus, "official"), (FactName.Account, "none"), (FactName.Recovery, "stock"));
         Assert.Equal(1, Planned.Plan(known).Rehearsal.Branches);
-        Assert.Equal(8, Planned.Plan(new Phone(Sample.Cairn().All.Where(fact => fact.Name != FactName.DeviceStatus && fact.Name != FactName.Account && fact.Name != FactName.Recovery))).Rehearsal.Branches);
+        Assert.Equal(
+            8,
+            Planned
+                .Plan(
+                    new Phone(
+                        Sample
+                            .Cairn()
+                            .All.Where(fact =>
+                                fact.Name != FactName.DeviceStatus && fact.Name != FactName.Account && fact.Name != FactName.Recovery
+                            )
+                    )
+                )
+                .Rehearsal.Branches
+        );
     }
 
     [Fact]
@@ -84,7 +105,9 @@ public class RehearsalTests
         Assert.Equal(others.Length + 1, others.Append(plan.Key).Distinct().Count());
     }
 
-    /// <summary>What the rehearsal says of a break, done to a twin by other means: every event of every step, cut by every mistake.</summary>
+    /// <summary>
+    /// What the rehearsal says of a break, done to a twin by other means: every event of every step, cut by every mistake.
+    /// </summary>
     [Fact]
     public void No_break_anywhere_is_worse_than_the_rehearsal_says()
     {
@@ -93,29 +116,42 @@ public class RehearsalTests
         var model = Repo.Catalogue.Model("HX204")!;
         var twin = new PhoneTwin(model, Repo.Catalogue);
         var scene = new TwinScene(twin, Repo.Catalogue, phone);
-        var state = TwinFactory.Of(phone, model, PhoneMode.Fastboot, TwinScene.Computer) with { Cable = CableTo.Computer, Computer = TwinScene.Computer };
+        var state = TwinFactory.Of(phone, model, PhoneMode.Fastboot, TwinScene.Computer) with
+        {
+            Cable = CableTo.Computer,
+            Computer = TwinScene.Computer,
+        };
         foreach (var step in plan.Steps)
         {
             foreach (var happening in step.Act.OnTwin(scene, state))
             {
-                foreach (var cut in Cuts(state)) Hold(step, cut);
+                foreach (var cut in Cuts(state))
+                    Hold(step, cut);
                 if (happening is TimePasses { Milliseconds: > 1 } time)
                 {
                     foreach (var share in new[] { 0.1, 0.37, 0.8, 0.97 })
-                        foreach (var cut in Cuts(twin.Next(state, new TimePasses((long)(time.Milliseconds * share))))) Hold(step, cut);
+                    foreach (var cut in Cuts(twin.Next(state, new TimePasses((long)(time.Milliseconds * share)))))
+                        Hold(step, cut);
                 }
 
                 state = twin.Next(state, happening);
             }
         }
 
-        IEnumerable<TwinState> Cuts(TwinState now) => new TwinEvent[] { new CableOut(), new PowerGone(), new ForcedRestart() }.Select(cut => twin.Next(now, cut));
+        IEnumerable<TwinState> Cuts(TwinState now) =>
+            new TwinEvent[] { new CableOut(), new PowerGone(), new ForcedRestart() }.Select(cut => twin.Next(now, cut));
 
         void Hold(PlanStep step, TwinState cut)
         {
             var started = cut with { Charge = 80_000_000 };
-            foreach (var happening in new TwinEvent[] { new ForcedRestart() }.Concat(Hands.UntilRest(twin, twin.Next(started, new ForcedRestart())))) started = twin.Next(started, happening);
-            if (started.Mode == PhoneMode.Emergency) Assert.Equal(RiskKind.OnlyEmergency, plan.RiskOf(step).Risk);
+            foreach (
+                var happening in new TwinEvent[] { new ForcedRestart() }.Concat(
+                    Hands.UntilRest(twin, twin.Next(started, new ForcedRestart()))
+                )
+            )
+                started = twin.Next(started, happening);
+            if (started.Mode == PhoneMode.Emergency)
+                Assert.Equal(RiskKind.OnlyEmergency, plan.RiskOf(step).Risk);
         }
     }
 }

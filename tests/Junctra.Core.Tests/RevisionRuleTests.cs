@@ -9,7 +9,9 @@ namespace Junctra.Core.Tests;
 public class RevisionRuleTests
 {
     private static Judgement Judge(Phone phone, string? revision, string build = "HX204/15.26w10-7.r3") =>
-        new M04Revision().Judge(new MatchCase(phone, Sample.Package(revision: revision, build: build), Repo.Catalogue, MatchPolicy.Careful));
+        new M04Revision().Judge(
+            new MatchCase(phone, Sample.Package(revision: revision, build: build), Repo.Catalogue, MatchPolicy.Careful)
+        );
 
     [Theory]
     [InlineData("2", "HX204/14.25w40-3.r2", Verdict.Stop)]
@@ -78,7 +80,10 @@ public class RevisionRuleTests
     public void A_package_that_does_not_say_its_revision_asks()
     {
         var package = Sample.Package(revision: null, build: "no such build");
-        Assert.Equal(Verdict.Ask, new M04Revision().Judge(new MatchCase(Sample.Cairn(), package, Repo.Catalogue, MatchPolicy.Careful)).Verdict);
+        Assert.Equal(
+            Verdict.Ask,
+            new M04Revision().Judge(new MatchCase(Sample.Cairn(), package, Repo.Catalogue, MatchPolicy.Careful)).Verdict
+        );
     }
 
     [Theory]
@@ -86,8 +91,11 @@ public class RevisionRuleTests
     [InlineData("3", "4", "3", Verdict.Stop)]
     public void Two_readings_of_the_floor_are_both_judged(string link, string screen, string revision, Verdict expected)
     {
-        var phone = Sample.Phone(Sample.Fact(FactName.ModelCode, "HX204"),
-            Sample.Fact(FactName.RollbackFloor, link), Sample.Fact(FactName.RollbackFloor, screen, FactSource.BootloaderScreen));
+        var phone = Sample.Phone(
+            Sample.Fact(FactName.ModelCode, "HX204"),
+            Sample.Fact(FactName.RollbackFloor, link),
+            Sample.Fact(FactName.RollbackFloor, screen, FactSource.BootloaderScreen)
+        );
         Assert.Equal(expected, Judge(phone, revision, $"HX204/15.26w10-7.r{revision}").Verdict);
     }
 

@@ -1,7 +1,7 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
-using Junctra.Core.Routes;
 using Junctra.Core.Phones;
+using Junctra.Core.Routes;
 using Junctra.Core.Twin;
 using Junctra.Testing;
 
@@ -24,7 +24,8 @@ public class RouterTests
         {
             var report = Find(code, from, to);
             Assert.True(report.Best is not null != report.WhyNone is not null, $"{from.Id()} to {to.Id()}");
-            if (report.WhyNone is { } why) Assert.Matches(@"^\S.{8,}[.]$", why);
+            if (report.WhyNone is { } why)
+                Assert.Matches(@"^\S.{8,}[.]$", why);
         }
     }
 
@@ -33,7 +34,10 @@ public class RouterTests
     {
         var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         foreach (var from in Places.Where(mode => Possible(model, mode) && mode != PhoneMode.Emergency))
-            Assert.True(Find(code, from, model.WriteMode).Best is not null, $"{code} from {from.Id()}: {Find(code, from, model.WriteMode).WhyNone}");
+            Assert.True(
+                Find(code, from, model.WriteMode).Best is not null,
+                $"{code} from {from.Id()}: {Find(code, from, model.WriteMode).WhyNone}"
+            );
     }
 
     [Theory, MemberData(nameof(Models))]
@@ -44,13 +48,17 @@ public class RouterTests
         foreach (var known in new[] { Nothing, Everything })
         foreach (var (from, to) in Pairs().Where(pair => Possible(model, pair.From)))
         {
-            if (Find(code, from, to, known).Best is not { } route) continue;
+            if (Find(code, from, to, known).Best is not { } route)
+                continue;
             var state = Twin(model, from, route);
             foreach (var leg in route.Legs)
             {
                 Assert.Equal(leg.From, state.Mode);
                 state = Hands.Play(twin, state, leg.Score, Computer).End;
-                Assert.True(leg.To == state.Mode, $"{code} {from.Id()} to {to.Id()}: {leg.Id} from {leg.From.Id()} leads to {state.Mode.Id()}, not {leg.To.Id()}");
+                Assert.True(
+                    leg.To == state.Mode,
+                    $"{code} {from.Id()} to {to.Id()}: {leg.Id} from {leg.From.Id()} leads to {state.Mode.Id()}, not {leg.To.Id()}"
+                );
             }
         }
     }
@@ -64,7 +72,8 @@ public class RouterTests
         foreach (var to in new[] { model.WriteMode, PhoneMode.StockRecovery })
         foreach (var from in Places.Where(mode => Possible(model, mode) && mode != to))
         {
-            if (Find(code, from, to).Best is not { Legs.Count: > 0 } route) continue;
+            if (Find(code, from, to).Best is not { Legs.Count: > 0 } route)
+                continue;
             var arrived = Enumerable.Range(0, runs).Count(seed => Arrives(twin, model, route, to, new Random(seed)));
             Assert.True(arrived >= 95, $"{code} {from.Id()} to {to.Id()}: {arrived} of {runs} within three times {route.Minutes:0.0} min");
         }
@@ -78,8 +87,10 @@ public class RouterTests
         while (state.Mode != to)
         {
             // Wherever it really is now: asked anew, as a person would who says what the phone shows.
-            if (state.Mode != route.From) route = Find(model.Code, state.Mode, to).Best ?? route;
-            if (!route.Next.TryGetValue(state.Mode, out var way) || state.NowMs - began > most) return false;
+            if (state.Mode != route.From)
+                route = Find(model.Code, state.Mode, to).Best ?? route;
+            if (!route.Next.TryGetValue(state.Mode, out var way) || state.NowMs - began > most)
+                return false;
             state = Hands.Play(twin, state, way.Score, Computer, _ => Gauss(dice) * Unsteady).End;
         }
 
@@ -94,7 +105,9 @@ public class RouterTests
     public void ALoopingPhoneHasKeysOnly()
     {
         foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
-            Assert.All(Find(model.Code, PhoneMode.BootLoop, model.WriteMode, Everything).Best!.Legs, leg => Assert.Equal(WayKind.Keys, leg.Kind == WayKind.Menu && leg.From == PhoneMode.BootMenu ? WayKind.Keys : leg.Kind));
+            Assert.All(Find(model.Code, PhoneMode.BootLoop, model.WriteMode, Everything).Best!.Legs, leg =>
+                Assert.Equal(WayKind.Keys, leg.Kind == WayKind.Menu && leg.From == PhoneMode.BootMenu ? WayKind.Keys : leg.Kind)
+            );
     }
 
     [Fact]
@@ -120,7 +133,9 @@ public class RouterTests
             var report = Find(model.Code, from, to, Everything);
             foreach (var route in report.Others.Append(report.Best).OfType<PlannedRoute>())
             {
-                Assert.All(route.Legs, leg => Assert.True(leg.To != PhoneMode.LockChange && leg.Risk is null, $"{model.Code} {from.Id()} to {to.Id()} by {leg.Id}"));
+                Assert.All(route.Legs, leg =>
+                    Assert.True(leg.To != PhoneMode.LockChange && leg.Risk is null, $"{model.Code} {from.Id()} to {to.Id()} by {leg.Id}")
+                );
                 Assert.All(route.Next.Values, way => Assert.True(way.To != PhoneMode.LockChange));
             }
         }
@@ -133,7 +148,10 @@ public class RouterTests
         Assert.Null(unknown.Best);
         Assert.Contains(unknown.Openers, opener => opener.Fact == FactName.UnlockPermission);
         Assert.NotNull(Find("TN63E", PhoneMode.Off, PhoneMode.LockChange, [(FactName.UnlockPermission, "greyed")]).Best);
-        Assert.Contains("is not on or greyed", Find("TN63E", PhoneMode.Off, PhoneMode.LockChange, [(FactName.UnlockPermission, "off")]).WhyNone);
+        Assert.Contains(
+            "is not on or greyed",
+            Find("TN63E", PhoneMode.Off, PhoneMode.LockChange, [(FactName.UnlockPermission, "off")]).WhyNone
+        );
     }
 
     [Fact]
@@ -141,15 +159,48 @@ public class RouterTests
     {
         var everything = Facts(Everything);
         var model = OtherCatalogue.WithAllKeyFamilies.Model("TN63E")!;
-        var none = Router.Find(everything, model, PhoneMode.System, PhoneMode.Download, OtherCatalogue.WithAllKeyFamilies, new RoutePolicy(Debugging: false, RootManager: false));
+        var none = Router.Find(
+            everything,
+            model,
+            PhoneMode.System,
+            PhoneMode.Download,
+            OtherCatalogue.WithAllKeyFamilies,
+            new RoutePolicy(Debugging: false, RootManager: false)
+        );
         Assert.DoesNotContain(none.Best!.Legs, leg => leg.Kind is WayKind.Command or WayKind.RootManager);
         // What is not used by rule is not asked for either.
-        Assert.DoesNotContain(Router.Find(Facts(Nothing), model, PhoneMode.System, PhoneMode.Download, OtherCatalogue.WithAllKeyFamilies, new RoutePolicy(Debugging: false, RootManager: false)).Openers, opener => opener.Fact == FactName.UsbDebugging || opener.Fact == FactName.Root);
-        var root = Router.Find(everything, model, PhoneMode.System, PhoneMode.Download, OtherCatalogue.WithAllKeyFamilies, new RoutePolicy(Debugging: false));
+        Assert.DoesNotContain(
+            Router
+                .Find(
+                    Facts(Nothing),
+                    model,
+                    PhoneMode.System,
+                    PhoneMode.Download,
+                    OtherCatalogue.WithAllKeyFamilies,
+                    new RoutePolicy(Debugging: false, RootManager: false)
+                )
+                .Openers,
+            opener => opener.Fact == FactName.UsbDebugging || opener.Fact == FactName.Root
+        );
+        var root = Router.Find(
+            everything,
+            model,
+            PhoneMode.System,
+            PhoneMode.Download,
+            OtherCatalogue.WithAllKeyFamilies,
+            new RoutePolicy(Debugging: false)
+        );
         Assert.Equal(WayKind.RootManager, root.Best!.Legs[0].Kind);
         // Recovery's menu is slow: by rule it is left for where nothing else leads on, though it is always named.
         var keys = Router.Find(everything, model, PhoneMode.StockRecovery, PhoneMode.Download, OtherCatalogue.WithAllKeyFamilies);
-        var menu = Router.Find(everything, model, PhoneMode.StockRecovery, PhoneMode.Download, OtherCatalogue.WithAllKeyFamilies, new RoutePolicy(Recovery: true));
+        var menu = Router.Find(
+            everything,
+            model,
+            PhoneMode.StockRecovery,
+            PhoneMode.Download,
+            OtherCatalogue.WithAllKeyFamilies,
+            new RoutePolicy(Recovery: true)
+        );
         Assert.DoesNotContain(keys.Best!.Legs, leg => leg.Id == "stock-recovery-write-mode");
         Assert.Contains(keys.Others, other => other.Legs[0].Id == "stock-recovery-write-mode");
         Assert.True(menu.Best!.Minutes <= keys.Best.Minutes);
@@ -185,7 +236,10 @@ public class RouterTests
     {
         Assert.Null(Find("OB17", PhoneMode.Off, PhoneMode.CustomRecovery).Best);
         Assert.NotNull(Find("OB17", PhoneMode.Off, PhoneMode.CustomRecovery, [(FactName.Recovery, "custom")]).Best);
-        Assert.Contains("Recovery is not stock", Find("OB17", PhoneMode.Off, PhoneMode.StockRecovery, [(FactName.Recovery, "custom")]).WhyNone);
+        Assert.Contains(
+            "Recovery is not stock",
+            Find("OB17", PhoneMode.Off, PhoneMode.StockRecovery, [(FactName.Recovery, "custom")]).WhyNone
+        );
         Assert.Equal(FactName.Recovery, Assert.Single(Find("OB17", PhoneMode.Off, PhoneMode.StockRecovery).Best!.Presumed).Fact);
     }
 
@@ -198,36 +252,54 @@ public class RouterTests
     {
         var report = Find("TN63E", PhoneMode.System, PhoneMode.Download, Everything);
         Assert.NotEmpty(report.Others);
-        Assert.All(report.Others, other => Assert.True(other.Minutes >= report.Best!.Minutes - 1e-6 && other.Legs[0] != report.Best.Legs[0]));
+        Assert.All(report.Others, other =>
+            Assert.True(other.Minutes >= report.Best!.Minutes - 1e-6 && other.Legs[0] != report.Best.Legs[0])
+        );
     }
 
     private static IEnumerable<(PhoneMode From, PhoneMode To)> Pairs() => Places.SelectMany(from => Places.Select(to => (from, to)));
 
     /// <summary>Modes that a model's phones can be in.</summary>
-    private static bool Possible(PhoneModel model, PhoneMode mode) => mode switch
-    {
-        PhoneMode.Fastboot or PhoneMode.Download => mode == model.WriteMode,
-        PhoneMode.RecoveryCommands => model.Slots > 1,
-        PhoneMode.WarningScreen => model.KeyFamily is "home-key" or "two-keys-and-cable",
-        PhoneMode.LockChange => model.KeyFamily is not ("home-key" or "one-key-and-cable"),
-        PhoneMode.BootMenu => model.KeyFamily is "older-menu",
-        PhoneMode.NoCommand => OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(model).Behaviour.RecoveryOpensWith == PhoneStage.NoCommand,
-        _ => true,
-    };
+    private static bool Possible(PhoneModel model, PhoneMode mode) =>
+        mode switch
+        {
+            PhoneMode.Fastboot or PhoneMode.Download => mode == model.WriteMode,
+            PhoneMode.RecoveryCommands => model.Slots > 1,
+            PhoneMode.WarningScreen => model.KeyFamily is "home-key" or "two-keys-and-cable",
+            PhoneMode.LockChange => model.KeyFamily is not ("home-key" or "one-key-and-cable"),
+            PhoneMode.BootMenu => model.KeyFamily is "older-menu",
+            PhoneMode.NoCommand => OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(model).Behaviour.RecoveryOpensWith == PhoneStage.NoCommand,
+            _ => true,
+        };
 
     private static readonly (FactName Name, string Value)[] Nothing = [];
 
     private static readonly (FactName Name, string Value)[] Everything =
-        [(FactName.UsbDebugging, "authorised"), (FactName.Root, "present"), (FactName.UnlockPermission, "greyed"), (FactName.Recovery, "stock")];
+    [
+        (FactName.UsbDebugging, "authorised"),
+        (FactName.Root, "present"),
+        (FactName.UnlockPermission, "greyed"),
+        (FactName.Recovery, "stock"),
+    ];
 
-    private static Phone Facts((FactName Name, string Value)[] known) => Sample.Phone([.. known.Select(fact => Sample.Fact(fact.Name, fact.Value))]);
+    private static Phone Facts((FactName Name, string Value)[] known) =>
+        Sample.Phone([.. known.Select(fact => Sample.Fact(fact.Name, fact.Value))]);
 
     private static RouteReport Find(string code, PhoneMode from, PhoneMode to, (FactName Name, string Value)[]? known = null) =>
         Router.Find(Facts(known ?? Nothing), OtherCatalogue.WithAllKeyFamilies.Model(code)!, from, to, OtherCatalogue.WithAllKeyFamilies);
 
-    private static TwinState Twin(PhoneModel model, PhoneMode from, PlannedRoute route) => TwinFactory.In(model, from, new TwinNature
-    {
-        Unlocked = true, Root = "8.2", Debugging = true, Allowed = [Computer], Computer = from == PhoneMode.Charging ? Computer : null,
-        CustomRecovery = route.Legs.Any(leg => leg.To == PhoneMode.CustomRecovery) || from == PhoneMode.CustomRecovery,
-    });
+    private static TwinState Twin(PhoneModel model, PhoneMode from, PlannedRoute route) =>
+        TwinFactory.In(
+            model,
+            from,
+            new TwinNature
+            {
+                Unlocked = true,
+                Root = "8.2",
+                Debugging = true,
+                Allowed = [Computer],
+                Computer = from == PhoneMode.Charging ? Computer : null,
+                CustomRecovery = route.Legs.Any(leg => leg.To == PhoneMode.CustomRecovery) || from == PhoneMode.CustomRecovery,
+            }
+        );
 }

@@ -25,7 +25,8 @@ public class RunStateTests
                 yield return new ImageAccepted(step.Number, step.Partition()!, "00");
             }
 
-            if (step.IsErase()) yield return new PartitionErased(step.Number, step.Partition()!);
+            if (step.IsErase())
+                yield return new PartitionErased(step.Number, step.Partition()!);
             yield return new StepDone(step.Number);
         }
 
@@ -46,46 +47,59 @@ public class RunStateTests
     }
 
     [Fact]
-    public void Whatever_its_length_a_journal_says_what_the_phone_holds() => Gen.Int[0, Whole().Count()].Sample(length =>
-    {
-        var events = Whole().Take(length).ToList();
-        var state = Fold(events);
-        Assert.Equal(events.OfType<PieceAccepted>().Select(e => Plan.Steps[e.Step - 1].Partition()!).Order(), state.Accepted.Keys.Order());
-        Assert.InRange(state.Progress, 0, 1);
-        var touched = events.OfType<WriteAsked>().Any();
-        Assert.Equal(touched, state.HasTouchedPhone);
-        Assert.Equal(!touched, state.PhoneNow.StartsWith("Nothing was written", StringComparison.Ordinal));
-    });
+    public void Whatever_its_length_a_journal_says_what_the_phone_holds() =>
+        Gen.Int[0, Whole().Count()]
+            .Sample(length =>
+            {
+                var events = Whole().Take(length).ToList();
+                var state = Fold(events);
+                Assert.Equal(
+                    events.OfType<PieceAccepted>().Select(e => Plan.Steps[e.Step - 1].Partition()!).Order(),
+                    state.Accepted.Keys.Order()
+                );
+                Assert.InRange(state.Progress, 0, 1);
+                var touched = events.OfType<WriteAsked>().Any();
+                Assert.Equal(touched, state.HasTouchedPhone);
+                Assert.Equal(!touched, state.PhoneNow.StartsWith("Nothing was written", StringComparison.Ordinal));
+            });
 
     [Fact]
-    public void A_phone_may_be_unplugged_unless_a_write_has_begun_or_broke_off_in_its_boot_chain() => Gen.Int[0, Whole().Count()].Sample(length =>
-    {
-        var events = Whole().Take(length).ToList();
-        var going = Fold(events);
-        Assert.Equal(!going.Status.IsOpen(), Unplugging.Of(PhoneMode.Fastboot, going).May);
-        if (!going.Status.IsOpen()) return;
-        var broken = Fold([.. events, new RunFailed("The cable was pulled.", "Read it again.")]);
-        var cut = broken.IsInDoubt && broken.Plan.RiskOf(broken.Step).IsNoReturn;
-        var answer = Unplugging.Of(PhoneMode.Fastboot, broken);
-        Assert.Equal(!cut, answer.May);
-        if (cut) Assert.Contains("Read it again.", answer.Why);
-    });
+    public void A_phone_may_be_unplugged_unless_a_write_has_begun_or_broke_off_in_its_boot_chain() =>
+        Gen.Int[0, Whole().Count()]
+            .Sample(length =>
+            {
+                var events = Whole().Take(length).ToList();
+                var going = Fold(events);
+                Assert.Equal(!going.Status.IsOpen(), Unplugging.Of(PhoneMode.Fastboot, going).May);
+                if (!going.Status.IsOpen())
+                    return;
+                var broken = Fold([.. events, new RunFailed("The cable was pulled.", "Read it again.")]);
+                var cut = broken.IsInDoubt && broken.Plan.RiskOf(broken.Step).IsNoReturn;
+                var answer = Unplugging.Of(PhoneMode.Fastboot, broken);
+                Assert.Equal(!cut, answer.May);
+                if (cut)
+                    Assert.Contains("Read it again.", answer.Why);
+            });
 
     [Theory]
     [InlineData(PhoneMode.UpdateRunning, false)]
     [InlineData(PhoneMode.Download, true)]
     [InlineData(PhoneMode.System, true)]
     [InlineData(PhoneMode.Unknown, true)]
-    public void Without_a_write_only_an_update_that_runs_keeps_the_cable_in(PhoneMode now, bool may) => Assert.Equal(may, Unplugging.Of(now, null).May);
+    public void Without_a_write_only_an_update_that_runs_keeps_the_cable_in(PhoneMode now, bool may) =>
+        Assert.Equal(may, Unplugging.Of(now, null).May);
 
     [Fact]
-    public void Progress_never_goes_back() => Gen.Int[1, Whole().Count()].Sample(length =>
-        Assert.True(Fold(Whole().Take(length)).Progress >= Fold(Whole().Take(length - 1)).Progress));
+    public void Progress_never_goes_back() =>
+        Gen.Int[1, Whole().Count()]
+            .Sample(length => Assert.True(Fold(Whole().Take(length)).Progress >= Fold(Whole().Take(length - 1)).Progress));
 
     [Fact]
     public void A_break_in_the_middle_of_an_image_names_it_as_perhaps_half_written()
     {
-        var events = Whole().TakeWhile(e => e is not PieceAccepted piece || Plan.Steps[piece.Step - 1].Partition() != "boot").Append(new RunFailed("The link broke.", "Again."));
+        var events = Whole()
+            .TakeWhile(e => e is not PieceAccepted piece || Plan.Steps[piece.Step - 1].Partition() != "boot")
+            .Append(new RunFailed("The link broke.", "Again."));
         var text = Fold(events).PhoneNow;
         Assert.Contains("Accepted whole: bootloader, radio.", text);
         Assert.Contains("Perhaps half written: boot.", text);
@@ -102,7 +116,12 @@ public class RunStateTests
         var during = Fold([.. before, new StepStarted(erase.Number, erase.Title), new RunFailed("The link broke.", "Again.")]).PhoneNow;
         Assert.Contains("Perhaps erased: the user data.", during);
         Assert.DoesNotContain("not erased", during);
-        var after = Fold([.. before, new StepStarted(erase.Number, erase.Title), new PartitionErased(erase.Number, erase.Partition()!), new RunFailed("The link broke.", "Again.")]).PhoneNow;
+        var after = Fold([
+            .. before,
+            new StepStarted(erase.Number, erase.Title),
+            new PartitionErased(erase.Number, erase.Partition()!),
+            new RunFailed("The link broke.", "Again."),
+        ]).PhoneNow;
         Assert.DoesNotContain("erhaps erased", after);
         Assert.DoesNotContain("not erased", after);
     }
@@ -111,16 +130,27 @@ public class RunStateTests
     public void An_image_that_came_in_pieces_says_how_many_the_phone_took()
     {
         var system = Plan.Steps.First(step => step.Partition() == "system");
-        var state = Fold([new RunQueued("bench", "A"), new RunStarted("w"), new StepStarted(system.Number, system.Title), new PieceAccepted(system.Number, 1, 4, 10), new PieceAccepted(system.Number, 2, 4, 10)]);
+        var state = Fold([
+            new RunQueued("bench", "A"),
+            new RunStarted("w"),
+            new StepStarted(system.Number, system.Title),
+            new PieceAccepted(system.Number, 1, 4, 10),
+            new PieceAccepted(system.Number, 2, 4, 10),
+        ]);
         Assert.Contains("Written in part: system (2 of 4 pieces accepted).", state.PhoneNow);
-        Assert.Contains("Perhaps half written: system (2 of 4 pieces accepted).", state.After(new JournalEntry(99, Sample.Noon, new WriteAsked(system.Number, 3, 4))).PhoneNow);
+        Assert.Contains(
+            "Perhaps half written: system (2 of 4 pieces accepted).",
+            state.After(new JournalEntry(99, Sample.Noon, new WriteAsked(system.Number, 3, 4))).PhoneNow
+        );
     }
 
     [Fact]
     public void A_run_that_was_stopped_leaves_nothing_half_written_and_says_who_asked()
     {
         var radio = Plan.Steps.First(step => step.Partition() == "radio");
-        var events = Whole().TakeWhile(what => what is not StepStarted started || started.Step <= radio.Number).Append(new RunStopped("bench", "Read it again."));
+        var events = Whole()
+            .TakeWhile(what => what is not StepStarted started || started.Step <= radio.Number)
+            .Append(new RunStopped("bench", "Read it again."));
         var state = Fold(events);
         Assert.Equal((RunStatus.Stopped, true, false), (state.Status, state.Status.EndedEarly(), state.Status.IsOpen()));
         Assert.Contains("bench asked for it", state.WhatHappened);

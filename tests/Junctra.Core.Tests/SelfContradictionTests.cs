@@ -10,8 +10,17 @@ namespace Junctra.Core.Tests;
 public class SelfContradictionTests
 {
     private static readonly Phone Tern = Sample.Phone(
-        Sample.Fact(FactName.ModelCode, "TN63E"), Sample.Fact(FactName.Region, "WHM"), Sample.Fact(FactName.RollbackFloor, "5", FactSource.BootloaderScreen), Sample.Fact(FactName.Build, "TN63E.5.2606.WHM1", FactSource.Settings), Sample.Fact(FactName.LockState, "unlocked"),
-        Sample.Fact(FactName.Mode, "download"), Sample.Fact(FactName.StorageSize, "64"), Sample.Fact(FactName.RadioBuild, "TN63E-R-2606-N"), Sample.Fact(FactName.OsVersion, "15", FactSource.Settings), Sample.Fact(FactName.SecurityPatch, "2026-02", FactSource.Settings));
+        Sample.Fact(FactName.ModelCode, "TN63E"),
+        Sample.Fact(FactName.Region, "WHM"),
+        Sample.Fact(FactName.RollbackFloor, "5", FactSource.BootloaderScreen),
+        Sample.Fact(FactName.Build, "TN63E.5.2606.WHM1", FactSource.Settings),
+        Sample.Fact(FactName.LockState, "unlocked"),
+        Sample.Fact(FactName.Mode, "download"),
+        Sample.Fact(FactName.StorageSize, "64"),
+        Sample.Fact(FactName.RadioBuild, "TN63E-R-2606-N"),
+        Sample.Fact(FactName.OsVersion, "15", FactSource.Settings),
+        Sample.Fact(FactName.SecurityPatch, "2026-02", FactSource.Settings)
+    );
 
     private static RequirementLine Line(string line, string? within = null)
     {
@@ -23,13 +32,26 @@ public class SelfContradictionTests
     /// <summary>A four-part bundle as its maker sends it out: each part says of itself what it is.</summary>
     private static Package Bundle(params RequirementLine[] more) => Bundle(lines => lines.AddRange(more));
 
-    private static Package Bundle(Action<List<RequirementLine>> change, Func<PackageContents, PackageContents>? after = null, string fileName = "bundle.zip")
+    private static Package Bundle(
+        Action<List<RequirementLine>> change,
+        Func<PackageContents, PackageContents>? after = null,
+        string fileName = "bundle.zip"
+    )
     {
         var clean = Sample.Bundle("TN63E.5.2608.WHM2", keepPack: true).Contents;
         List<RequirementLine> lines = [];
         foreach (var part in new[] { "chain.tar", "system.tar", "radio.tar", "pack.tar" })
         {
-            string[] texts = ["require board=TN63E", "require chip=Merak Four", "require storage-gb=64", "build=TN63E.5.2608.WHM2", "region=WHM", "security-patch=2026-03", "os-version=15"];
+            string[] texts =
+            [
+                "require board=TN63E",
+                "require chip=Merak Four",
+                "require storage-gb=64",
+                "build=TN63E.5.2608.WHM2",
+                "region=WHM",
+                "security-patch=2026-03",
+                "os-version=15",
+            ];
             lines.AddRange(texts.Select(text => Line(text, part)));
         }
 
@@ -43,7 +65,14 @@ public class SelfContradictionTests
     private static MatchReport Match(Package package, MatchPolicy? policy = null) => Matcher.Match(Tern, package, Repo.Catalogue, policy);
 
     [Fact]
-    public void A_bundle_whose_parts_say_one_thing_is_go() => Assert.Equal((Verdict.Go, ""), (Match(Bundle()).Verdict, string.Join(" ", Match(Bundle()).Results.Where(result => result.Verdict > Verdict.Go).Select(result => result.Sentence))));
+    public void A_bundle_whose_parts_say_one_thing_is_go() =>
+        Assert.Equal(
+            (Verdict.Go, ""),
+            (
+                Match(Bundle()).Verdict,
+                string.Join(" ", Match(Bundle()).Results.Where(result => result.Verdict > Verdict.Go).Select(result => result.Sentence))
+            )
+        );
 
     // One statement of one part, changed.
     [Theory]
@@ -77,7 +106,8 @@ public class SelfContradictionTests
     [Theory]
     [InlineData("os-version=14")]
     [InlineData("security-patch=2026-01")]
-    public void A_version_that_is_told_in_two_ways_is_cleared_up_first(string line) => Assert.True(Match(Bundle(Line(line, "system.tar"))).Verdict >= Verdict.Ask);
+    public void A_version_that_is_told_in_two_ways_is_cleared_up_first(string line) =>
+        Assert.True(Match(Bundle(Line(line, "system.tar"))).Verdict >= Verdict.Ask);
 
     [Fact]
     public void Whatever_statement_of_whatever_part_is_changed_the_package_is_never_go()
@@ -90,7 +120,8 @@ public class SelfContradictionTests
             {
                 var package = Bundle(lines =>
                 {
-                    if (!lines[i].Values.SequenceEqual([other])) lines[i] = lines[i] with { Values = [other] };
+                    if (!lines[i].Values.SequenceEqual([other]))
+                        lines[i] = lines[i] with { Values = [other] };
                 });
                 Assert.True(Match(package).Verdict != Verdict.Go, $"{Bundle().Contents.Requirements[i]} changed to {other}");
             }
@@ -105,7 +136,9 @@ public class SelfContradictionTests
     {
         var report = Match(Bundle(Line(line)));
         Assert.True(report.Verdict >= Verdict.Ask);
-        Assert.Contains(report.Results, result => result.RuleId == "M10" && result.Verdict >= Verdict.Ask && result.Sentence.Contains(line.Split(' ')[1].Split('=')[0]));
+        Assert.Contains(report.Results, result =>
+            result.RuleId == "M10" && result.Verdict >= Verdict.Ask && result.Sentence.Contains(line.Split(' ')[1].Split('=')[0])
+        );
     }
 
     // A line of a name that is not known here, and whether its value is another phone's.
@@ -124,7 +157,8 @@ public class SelfContradictionTests
         {
             var report = Match(Bundle(Line(line, part)));
             Assert.Equal(isOfAnother ? Verdict.Ask : Verdict.Go, report.Verdict);
-            if (isOfAnother) Assert.Contains(line.Split('=')[1], report.Results.Single(result => result.RuleId == "M07").Sentence);
+            if (isOfAnother)
+                Assert.Contains(line.Split('=')[1], report.Results.Single(result => result.RuleId == "M07").Sentence);
         }
     }
 
@@ -135,7 +169,8 @@ public class SelfContradictionTests
     [InlineData("note=a pre release for testers")]
     public void A_pre_release_is_one_in_any_spelling_and_place(string line)
     {
-        foreach (var part in new[] { "system.tar", null }) Assert.Equal(Provenance.PreRelease, Bundle(Line("channel=stable"), Line(line, part)).Provenance);
+        foreach (var part in new[] { "system.tar", null })
+            Assert.Equal(Provenance.PreRelease, Bundle(Line("channel=stable"), Line(line, part)).Provenance);
     }
 
     [Theory]
@@ -145,14 +180,41 @@ public class SelfContradictionTests
     public void So_is_what_somebody_patched(string line)
     {
         Assert.Equal(Provenance.Patched, Bundle(Line(line, "system.tar")).Provenance);
-        Assert.Equal(Provenance.Patched, Bundle(_ => { }, contents => contents with { Members = [.. contents.Members.Select(member => member.Name == "boot.img" ? member with { Name = "boot-patched.img" } : member)] }).Provenance);
+        Assert.Equal(
+            Provenance.Patched,
+            Bundle(
+                _ => { },
+                contents =>
+                    contents with
+                    {
+                        Members =
+                        [
+                            .. contents.Members.Select(member =>
+                                member.Name == "boot.img" ? member with { Name = "boot-patched.img" } : member
+                            ),
+                        ],
+                    }
+            ).Provenance
+        );
         Assert.Equal(Provenance.Official, Bundle(Line("patched-by=none")).Provenance);
     }
 
     [Fact]
     public void Names_inside_that_carry_another_phone_are_a_stop_and_the_name_of_the_file_is_only_told()
     {
-        var inside = Bundle(_ => { }, contents => contents with { Members = [.. contents.Members.Select(member => member.Name == "system.img" ? member with { Name = "TN63W_system.img" } : member)] });
+        var inside = Bundle(
+            _ => { },
+            contents =>
+                contents with
+                {
+                    Members =
+                    [
+                        .. contents.Members.Select(member =>
+                            member.Name == "system.img" ? member with { Name = "TN63W_system.img" } : member
+                        ),
+                    ],
+                }
+        );
         Assert.Contains(inside.Findings, finding => finding.Weight == FindingWeight.Contradiction && finding.Text.Contains("TN63W"));
         var outside = Bundle(_ => { }, fileName: "TN63W_full.zip");
         Assert.Equal(Verdict.Go, Match(outside).Verdict);
@@ -168,18 +230,54 @@ public class SelfContradictionTests
     [InlineData("whm/regionpack.img", null, null)]
     public void A_name_inside_that_carries_another_region_is_a_stop(string name, string? line, string? named)
     {
-        var package = Bundle(lines => lines.AddRange(line is null ? [] : [Line(line)]), contents => contents with { Members = [.. contents.Members.Select(member => member.Name == "regionpack.img" ? member with { Name = name } : member)] });
-        if (named is null) Assert.DoesNotContain(package.Findings, finding => finding.Weight >= FindingWeight.Contradiction);
-        else Assert.Contains(package.Findings, finding => finding.Weight == FindingWeight.Contradiction && finding.Text.Contains(name) && finding.Text.Contains(named));
+        var package = Bundle(
+            lines => lines.AddRange(line is null ? [] : [Line(line)]),
+            contents =>
+                contents with
+                {
+                    Members =
+                    [
+                        .. contents.Members.Select(member => member.Name == "regionpack.img" ? member with { Name = name } : member),
+                    ],
+                }
+        );
+        if (named is null)
+            Assert.DoesNotContain(package.Findings, finding => finding.Weight >= FindingWeight.Contradiction);
+        else
+            Assert.Contains(package.Findings, finding =>
+                finding.Weight == FindingWeight.Contradiction && finding.Text.Contains(name) && finding.Text.Contains(named)
+            );
     }
 
     [Fact]
     public void Where_no_line_says_whose_it_is_its_names_are_held_against_each_other()
     {
-        PackageContents Silent(params string[] names) => new(100, Sample.Digest("file"), null, [.. names.Select((name, i) => Sample.Image("boot", name: name, offset: i * 512))], [], [], []);
-        foreach (var names in new[] { new[] { "TN63E/boot.img", "TN63W/system.img" }, ["region_WHM/regionpack.img", "region_SRV/radio.img"], ["TN63E.5.2608.WHM2/boot.img", "TN63E.5.2609.WHM2/radio.img"] })
-            Assert.Contains(PackageReader.Read("set.tar", Silent(names), Repo.Catalogue).Findings, finding => finding.Weight == FindingWeight.Contradiction && names.All(name => finding.Text.Contains(name) || finding.Text.Contains(name.Split('/')[0].Split('_')[^1])));
-        Assert.DoesNotContain(PackageReader.Read("set.tar", Silent("TN63E/boot.img", "TN63E/system.img"), Repo.Catalogue).Findings, finding => finding.Weight == FindingWeight.Contradiction);
+        PackageContents Silent(params string[] names) =>
+            new(
+                100,
+                Sample.Digest("file"),
+                null,
+                [.. names.Select((name, i) => Sample.Image("boot", name: name, offset: i * 512))],
+                [],
+                [],
+                []
+            );
+        foreach (
+            var names in new[]
+            {
+                new[] { "TN63E/boot.img", "TN63W/system.img" },
+                ["region_WHM/regionpack.img", "region_SRV/radio.img"],
+                ["TN63E.5.2608.WHM2/boot.img", "TN63E.5.2609.WHM2/radio.img"],
+            }
+        )
+            Assert.Contains(PackageReader.Read("set.tar", Silent(names), Repo.Catalogue).Findings, finding =>
+                finding.Weight == FindingWeight.Contradiction
+                && names.All(name => finding.Text.Contains(name) || finding.Text.Contains(name.Split('/')[0].Split('_')[^1]))
+            );
+        Assert.DoesNotContain(
+            PackageReader.Read("set.tar", Silent("TN63E/boot.img", "TN63E/system.img"), Repo.Catalogue).Findings,
+            finding => finding.Weight == FindingWeight.Contradiction
+        );
     }
 
     // What the beginning of the large partition's image says lies in it, how large it says that partition is, and what follows.
@@ -193,23 +291,67 @@ public class SelfContradictionTests
     public void What_lies_in_the_large_partition_is_held_against_the_model(string inside, int megabytes, FindingWeight? weight)
     {
         var layout = new DynamicLayout((long)megabytes << 20, [.. inside.Split(',').Select(name => new TableEntry(name, 1 << 20))]);
-        Package Of(string model, string build, string partition, string lines) => PackageReader.Read("set.tar", new PackageContents(100, Sample.Digest("file"), null,
-            [Sample.Image(partition) with { Image = Sample.Image(partition).Image! with { Inside = new ImageInside(Dynamic: layout) } }], [Line($"board={model}"), Line($"build={build}"), .. lines.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(line => Line(line))], [], []), Repo.Catalogue);
+        Package Of(string model, string build, string partition, string lines) =>
+            PackageReader.Read(
+                "set.tar",
+                new PackageContents(
+                    100,
+                    Sample.Digest("file"),
+                    null,
+                    [
+                        Sample.Image(partition) with
+                        {
+                            Image = Sample.Image(partition).Image! with { Inside = new ImageInside(Dynamic: layout) },
+                        },
+                    ],
+                    [
+                        Line($"board={model}"),
+                        Line($"build={build}"),
+                        .. lines.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(line => Line(line)),
+                    ],
+                    [],
+                    []
+                ),
+                Repo.Catalogue
+            );
         // A backup of this very phone is held against it like any other package.
         foreach (var lines in new[] { "", "backup-serial=HXC30441 taken=2026-02-14 system=stock" })
         {
-            var worst = Of("HX310", "HX310/16.26w20-1.r2", "super", lines).Findings.Where(finding => finding.Text.StartsWith("super.img", StringComparison.Ordinal)).Select(finding => (FindingWeight?)finding.Weight).Max();
+            var worst = Of("HX310", "HX310/16.26w20-1.r2", "super", lines)
+                .Findings.Where(finding => finding.Text.StartsWith("super.img", StringComparison.Ordinal))
+                .Select(finding => (FindingWeight?)finding.Weight)
+                .Max();
             Assert.Equal(weight, worst);
         }
 
         // A model without such a partition has no use for the image.
-        Assert.Contains(Of("HX204", "HX204/15.26w10-7.r3", "system", "").Findings, finding => finding.Weight == FindingWeight.Contradiction && finding.Text.Contains("partitions of its own"));
+        Assert.Contains(Of("HX204", "HX204/15.26w10-7.r3", "system", "").Findings, finding =>
+            finding.Weight == FindingWeight.Contradiction && finding.Text.Contains("partitions of its own")
+        );
     }
 
     [Fact]
     public void What_boot_headers_say_is_held_against_the_rest()
     {
-        Package With(BootHeader header) => Bundle(_ => { }, contents => contents with { Members = [.. contents.Members.Select(member => member.Name == "boot.img" ? member with { Image = member.Image! with { Inside = new ImageInside(Boot: header) } } : member)] });
+        Package With(BootHeader header) =>
+            Bundle(
+                _ => { },
+                contents =>
+                    contents with
+                    {
+                        Members =
+                        [
+                            .. contents.Members.Select(member =>
+                                member.Name == "boot.img"
+                                    ? member with
+                                    {
+                                        Image = member.Image! with { Inside = new ImageInside(Boot: header) },
+                                    }
+                                    : member
+                            ),
+                        ],
+                    }
+            );
         Assert.Equal(Verdict.Go, Match(With(new BootHeader(2, "15", "2026-03", "TN63E"))).Verdict);
         Assert.Equal(Verdict.Go, Match(With(new BootHeader(2, "15.0", "2026-03", "some board"))).Verdict);
         Assert.True(Match(With(new BootHeader(2, "14", "2026-03"))).Verdict >= Verdict.Ask);
@@ -227,15 +369,35 @@ public class SelfContradictionTests
         Assert.True(Matcher.Match(locked, package, Repo.Catalogue).Verdict >= Verdict.Ask);
         Assert.Equal(Verdict.Go, Matcher.Match(locked, Bundle(), Repo.Catalogue).Verdict);
         // An MD5 tells damage and no ill will: it proves nobody.
-        Assert.Equal(Provenance.Unknown, Bundle(_ => { }, contents => contents with { PublishedDigest = new string('0', 32), Others = new OtherDigests(Md5: new string('0', 32)) }).Provenance);
+        Assert.Equal(
+            Provenance.Unknown,
+            Bundle(
+                _ => { },
+                contents => contents with { PublishedDigest = new string('0', 32), Others = new OtherDigests(Md5: new string('0', 32)) }
+            ).Provenance
+        );
     }
 
     [Fact]
     public void A_card_update_of_unknown_origin_is_at_least_asked_about_on_a_locked_phone()
     {
         Package Update(bool published) => Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM", published);
-        Verdict On(string? state, bool published) => Matcher.Match(Sample.Phone([Sample.Fact(FactName.ModelCode, "OB17"), .. state is null ? Array.Empty<Fact>() : [Sample.Fact(FactName.LockState, state)]]), Update(published), Repo.Catalogue).Results.Single(result => result.RuleId == "M12").Verdict;
-        Assert.Equal((Verdict.Ask, Verdict.Ask, Verdict.Care, Verdict.Go), (On("locked", false), On(null, false), On("unlocked", false), On("locked", true)));
+        Verdict On(string? state, bool published) =>
+            Matcher
+                .Match(
+                    Sample.Phone([
+                        Sample.Fact(FactName.ModelCode, "OB17"),
+                        .. state is null ? Array.Empty<Fact>() : [Sample.Fact(FactName.LockState, state)],
+                    ]),
+                    Update(published),
+                    Repo.Catalogue
+                )
+                .Results.Single(result => result.RuleId == "M12")
+                .Verdict;
+        Assert.Equal(
+            (Verdict.Ask, Verdict.Ask, Verdict.Care, Verdict.Go),
+            (On("locked", false), On(null, false), On("unlocked", false), On("locked", true))
+        );
     }
 
     [Fact]
@@ -243,8 +405,18 @@ public class SelfContradictionTests
     {
         PackageMember delta = new(1, "patches/boot.delta", null, MemberKind.Image, 100, Sample.Digest("delta"));
         RequirementLine[] lines = [Line("post-build=OB17_2.6.118_r04_DNM"), Line("pre-build=OB17_2.6.112_r04_DNM")];
-        Package With(params ChecksumLine[] list) => PackageReader.Read("update.zip", new PackageContents(100, Sample.Digest("file"), null, [delta with { Kind = MemberKind.Stray }], lines, list, []), Repo.Catalogue);
-        Assert.Equal(Verdict.Go, new M07Intact().Judge(new MatchCase(Tern, With(new ChecksumLine(delta.Sha256, delta.Name)), Repo.Catalogue, MatchPolicy.Careful)).Verdict);
+        Package With(params ChecksumLine[] list) =>
+            PackageReader.Read(
+                "update.zip",
+                new PackageContents(100, Sample.Digest("file"), null, [delta with { Kind = MemberKind.Stray }], lines, list, []),
+                Repo.Catalogue
+            );
+        Assert.Equal(
+            Verdict.Go,
+            new M07Intact()
+                .Judge(new MatchCase(Tern, With(new ChecksumLine(delta.Sha256, delta.Name)), Repo.Catalogue, MatchPolicy.Careful))
+                .Verdict
+        );
         Assert.Equal(Verdict.Care, new M07Intact().Judge(new MatchCase(Tern, With(), Repo.Catalogue, MatchPolicy.Careful)).Verdict);
     }
 
@@ -255,15 +427,43 @@ public class SelfContradictionTests
     [InlineData("TN63E.5.2606.WHM1", true)]
     public void An_update_goes_from_a_build_of_the_same_phone(string from, bool contradicts)
     {
-        var package = PackageReader.Read("update.zip", new PackageContents(100, Sample.Digest("file"), null, [Sample.Image("boot")], [Line("device=OB17"), Line("post-build=OB17_2.6.118_r04_DNM"), Line($"pre-build={from}")], [], []), Repo.Catalogue);
-        Assert.Equal(contradicts, package.Findings.Any(finding => finding.Weight == FindingWeight.Contradiction && finding.Text.Contains("base build")));
+        var package = PackageReader.Read(
+            "update.zip",
+            new PackageContents(
+                100,
+                Sample.Digest("file"),
+                null,
+                [Sample.Image("boot")],
+                [Line("device=OB17"), Line("post-build=OB17_2.6.118_r04_DNM"), Line($"pre-build={from}")],
+                [],
+                []
+            ),
+            Repo.Catalogue
+        );
+        Assert.Equal(
+            contradicts,
+            package.Findings.Any(finding => finding.Weight == FindingWeight.Contradiction && finding.Text.Contains("base build"))
+        );
     }
 
     [Fact]
     public void User_data_beside_a_clean_pack_is_the_rare_fifth_part_and_no_clash()
     {
         PackageMember In(PackageMember member, string within, int number) => member with { Within = within, Number = number };
-        var package = Bundle(_ => { }, contents => contents with { Members = [.. contents.Members, In(Sample.Image("regionpack"), "clean.tar", 90), In(Sample.Image("userdata"), "clean.tar", 91), In(Sample.Image("userdata"), "user.tar", 92)] });
+        var package = Bundle(
+            _ => { },
+            contents =>
+                contents with
+                {
+                    Members =
+                    [
+                        .. contents.Members,
+                        In(Sample.Image("regionpack"), "clean.tar", 90),
+                        In(Sample.Image("userdata"), "clean.tar", 91),
+                        In(Sample.Image("userdata"), "user.tar", 92),
+                    ],
+                }
+        );
         Assert.DoesNotContain(package.Findings, finding => finding.Text.Contains("claim the partition"));
         Assert.Contains(package.Parts, part => part.Kind == PartKind.UserData);
     }

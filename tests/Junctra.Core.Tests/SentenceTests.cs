@@ -8,7 +8,10 @@ using Junctra.Testing;
 
 namespace Junctra.Core.Tests;
 
-/// <summary>What the rules can say: all of it listed, all of it reached, all of it readable; and schools that never make a verdict better by being stricter.</summary>
+/// <summary>
+/// What the rules can say: all of it listed, all of it reached, all of it readable; and schools that never make a verdict better by being
+/// stricter.
+/// </summary>
 public class SentenceTests
 {
     private static readonly (FactName Name, string[] Values)[] Facts =
@@ -20,7 +23,10 @@ public class SentenceTests
         (FactName.RegionGroup, ["north", "east"]),
         (FactName.RollbackFloor, ["3", "5", "6", "2"]),
         (FactName.BootloaderRevision, ["3", "5", "7"]),
-        (FactName.Build, ["TN63E.5.2606.WHM1", "TN63E.6.2640.WHM1", "gibberish", "OB17_2.6.112_r04_DNM", "HX204/15.26w10-7.r3", "TN41E.2.2610.WHM1"]),
+        (
+            FactName.Build,
+            ["TN63E.5.2606.WHM1", "TN63E.6.2640.WHM1", "gibberish", "OB17_2.6.112_r04_DNM", "HX204/15.26w10-7.r3", "TN41E.2.2610.WHM1"]
+        ),
         (FactName.OsVersion, ["2", "14", "15"]),
         (FactName.SecurityPatch, ["2026-03", "2026-09"]),
         (FactName.DeviceStatus, ["official", "custom"]),
@@ -42,20 +48,65 @@ public class SentenceTests
 
     private static readonly Package[] Packages =
     [
-        Sample.Set("TN63E", "TN63E.4.2536.WHM1"), Sample.Set("TN63E", "TN63E.5.2608.WHM2"), Sample.Set("TN63E", "TN63E.6.2630.WHM1", published: false), Sample.Set("TN63E", "TN63E.5.2609.SRV1"),
-        Sample.Set("TN63E", "TN63E.55.2608.WHM2"), Sample.Set("TN63W", "TN63W.6.2612.WHM1"), Sample.Set("TN63E", "TN63E.5.2608.WHM2", "version-bootloader=6"), Sample.Set("TN63E", "TN63E.5.2608.WHM2", "storage-gb=64"), Sample.Set("TN63E", "TN63E.5.2608.WHM2", "chip=Merak~Four chip=Dolan~Major"), Sample.Set("TN63E", "none", "os-version=14 security-patch=2026-03"),
-        Sample.Set("TN63E", "TN63E.5.2608.WHM2", "patched-by=root~manager~8.2", published: false, only: ["boot", "system"]), Sample.Set("TN63E", "TN63E.5.2608.WHM2", "patched-by=somebody", published: false, only: ["boot", "system"]),
-        Sample.Set("TN41E", "TN41E.2.2610.WHM1"), Sample.Set("TN41E", "TN41E.2.2624.SRV1"), Sample.Set("TN41K", "TN41K.2.2610.LNT1"), Sample.Set("HX204", "HX204/15.26w10-7.r3", "version-baseband=HX204-R-26w06"),
-        Sample.Set("HX204", "HX204/15.26w10-7.r3", "channel=preview"), Sample.Set("HX204", "none"), Sample.Set("HX204C", "HX204C/15.26w10-4.r3"), Sample.Set("HX204", "HX204/15.26w10-7.r3", only: ["boot", "nowhere"]),
-        Sample.Set("HX204", "HX204/15.26w10-7.r3", only: []), Sample.Set("", "HX204/15.26w10-7.r3", "version-bootloader=3"), Sample.Set("ZZ999", "none"), Sample.Set("", "none"),
-        Sample.Set("TRB62", "TRB62-N-14c-04-20260311", "version-baseband=TRB62-R-N-20260311"), Sample.Set("TRB62", "TRB62-E-14c-04-20260311", "version-baseband=TRB62-R-E-20260311"), Sample.Set("TRB62", "TRB62-N-14c-04-20260311"),
-        Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM"), Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM pre-build=OB17_2.6.112_r04_DNM", only: []),
-        Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM pre-build=OB17_2.6.112_r04_DNM", published: false, only: []),
-        Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=stock"), Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 system=stock"),
-        Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=modified", only: ["boot"]), Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14"),
-        Sample.Set("OB17", "OB17_2.6.118_r04_DNM", only: ["recovery"]), Sample.Set("OB17", "OB17_2.6.118_r04_DNM", only: ["boot"]),
-        PackageReader.Read("cut.tar", Sample.Set("TN63E", "TN63E.5.2608.WHM2").Contents with { Findings = [new PackageFinding(FindingWeight.Fatal, "The file is cut off.")] }, Repo.Catalogue),
-        PackageReader.Read("locked.zip", Sample.Set("TN63E", "TN63E.5.2608.WHM2").Contents with { IsLocked = true, Members = [] }, Repo.Catalogue),
+        Sample.Set("TN63E", "TN63E.4.2536.WHM1"),
+        Sample.Set("TN63E", "TN63E.5.2608.WHM2"),
+        Sample.Set("TN63E", "TN63E.6.2630.WHM1", published: false),
+        Sample.Set("TN63E", "TN63E.5.2609.SRV1"),
+        Sample.Set("TN63E", "TN63E.55.2608.WHM2"),
+        Sample.Set("TN63W", "TN63W.6.2612.WHM1"),
+        Sample.Set("TN63E", "TN63E.5.2608.WHM2", "version-bootloader=6"),
+        Sample.Set("TN63E", "TN63E.5.2608.WHM2", "storage-gb=64"),
+        Sample.Set("TN63E", "TN63E.5.2608.WHM2", "chip=Merak~Four chip=Dolan~Major"),
+        Sample.Set("TN63E", "none", "os-version=14 security-patch=2026-03"),
+        Sample.Set("TN63E", "TN63E.5.2608.WHM2", "patched-by=root~manager~8.2", published: false, only: ["boot", "system"]),
+        Sample.Set("TN63E", "TN63E.5.2608.WHM2", "patched-by=somebody", published: false, only: ["boot", "system"]),
+        Sample.Set("TN41E", "TN41E.2.2610.WHM1"),
+        Sample.Set("TN41E", "TN41E.2.2624.SRV1"),
+        Sample.Set("TN41K", "TN41K.2.2610.LNT1"),
+        Sample.Set("HX204", "HX204/15.26w10-7.r3", "version-baseband=HX204-R-26w06"),
+        Sample.Set("HX204", "HX204/15.26w10-7.r3", "channel=preview"),
+        Sample.Set("HX204", "none"),
+        Sample.Set("HX204C", "HX204C/15.26w10-4.r3"),
+        Sample.Set("HX204", "HX204/15.26w10-7.r3", only: ["boot", "nowhere"]),
+        Sample.Set("HX204", "HX204/15.26w10-7.r3", only: []),
+        Sample.Set("", "HX204/15.26w10-7.r3", "version-bootloader=3"),
+        Sample.Set("ZZ999", "none"),
+        Sample.Set("", "none"),
+        Sample.Set("TRB62", "TRB62-N-14c-04-20260311", "version-baseband=TRB62-R-N-20260311"),
+        Sample.Set("TRB62", "TRB62-E-14c-04-20260311", "version-baseband=TRB62-R-E-20260311"),
+        Sample.Set("TRB62", "TRB62-N-14c-04-20260311"),
+        Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM"),
+        Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM pre-build=OB17_2.6.112_r04_DNM", only: []),
+        Sample.Set(
+            "OB17",
+            "OB17_2.6.118_r04_DNM",
+            "post-build=OB17_2.6.118_r04_DNM pre-build=OB17_2.6.112_r04_DNM",
+            published: false,
+            only: []
+        ),
+        Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=stock"),
+        Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 system=stock"),
+        Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14 system=modified", only: ["boot"]),
+        Sample.Set("OB17", "OB17_2.6.112_r04_DNM", "backup-serial=OBF20117 taken=2026-02-14"),
+        Sample.Set("OB17", "OB17_2.6.118_r04_DNM", only: ["recovery"]),
+        Sample.Set("OB17", "OB17_2.6.118_r04_DNM", only: ["boot"]),
+        PackageReader.Read(
+            "cut.tar",
+            Sample.Set("TN63E", "TN63E.5.2608.WHM2").Contents with
+            {
+                Findings = [new PackageFinding(FindingWeight.Fatal, "The file is cut off.")],
+            },
+            Repo.Catalogue
+        ),
+        PackageReader.Read(
+            "locked.zip",
+            Sample.Set("TN63E", "TN63E.5.2608.WHM2").Contents with
+            {
+                IsLocked = true,
+                Members = [],
+            },
+            Repo.Catalogue
+        ),
     ];
 
     private static (Phone Phone, Package Package, MatchPolicy Policy) Case(Random random)
@@ -64,16 +115,54 @@ public class SentenceTests
         foreach (var (name, values) in Facts)
         {
             // Seldom nothing is known of it, sometimes two sources disagree.
-            var claims = random.Next(10) switch { < 4 => 0, < 9 => 1, _ => 2 };
-            for (var i = 0; i < claims; i++) facts.Add(Sample.Fact(name, values[random.Next(values.Length)], random.Next(3) switch { 0 => FactSource.Label, 1 => FactSource.Link, _ => FactSource.Settings }));
+            var claims = random.Next(10) switch
+            {
+                < 4 => 0,
+                < 9 => 1,
+                _ => 2,
+            };
+            for (var i = 0; i < claims; i++)
+                facts.Add(
+                    Sample.Fact(
+                        name,
+                        values[random.Next(values.Length)],
+                        random.Next(3) switch
+                        {
+                            0 => FactSource.Label,
+                            1 => FactSource.Link,
+                            _ => FactSource.Settings,
+                        }
+                    )
+                );
         }
 
-        T Any<T>() where T : struct, Enum => Enum.GetValues<T>()[random.Next(Enum.GetValues<T>().Length)];
-        string[] wishes = ["none", "newest", "exactly TN63E.5.2608.WHM2", "exactly 15", "not-above TN63E.5.2608.WHM2", "not-above 14", "same-revision", "exactly OB17_2.6.118_r04_DNM", "not-above HX204/15.26w10-7.r3"];
-        return (new Phone(facts), Packages[random.Next(Packages.Length)], new MatchPolicy(Any<RegionSchool>(), random.Next(2) == 0)
-        {
-            Revision = Any<RevisionSchool>(), Origin = Any<OriginSchool>(), Digests = Any<DigestSchool>(), Goal = Any<JobGoal>(), Wish = GoalWords.ReadWish(wishes[random.Next(wishes.Length)])!, NeedsBoardRescue = random.Next(4) == 0,
-        });
+        T Any<T>()
+            where T : struct, Enum => Enum.GetValues<T>()[random.Next(Enum.GetValues<T>().Length)];
+        string[] wishes =
+        [
+            "none",
+            "newest",
+            "exactly TN63E.5.2608.WHM2",
+            "exactly 15",
+            "not-above TN63E.5.2608.WHM2",
+            "not-above 14",
+            "same-revision",
+            "exactly OB17_2.6.118_r04_DNM",
+            "not-above HX204/15.26w10-7.r3",
+        ];
+        return (
+            new Phone(facts),
+            Packages[random.Next(Packages.Length)],
+            new MatchPolicy(Any<RegionSchool>(), random.Next(2) == 0)
+            {
+                Revision = Any<RevisionSchool>(),
+                Origin = Any<OriginSchool>(),
+                Digests = Any<DigestSchool>(),
+                Goal = Any<JobGoal>(),
+                Wish = GoalWords.ReadWish(wishes[random.Next(wishes.Length)])!,
+                NeedsBoardRescue = random.Next(4) == 0,
+            }
+        );
     }
 
     [Fact]
@@ -84,7 +173,8 @@ public class SentenceTests
         {
             var (phone, package, policy) = Case(random);
             var c = new MatchCase(phone, package, Repo.Catalogue, policy, around);
-            foreach (var rule in Matcher.Rules) reached.Add(rule.Judge(c).Said);
+            foreach (var rule in Matcher.Rules)
+                reached.Add(rule.Judge(c).Said);
         }
 
         // And those that need a catalogue, a library or an earlier write of their own.
@@ -95,31 +185,53 @@ public class SentenceTests
             reached.Add(said);
         }
 
-        var missing = Matcher.Rules.SelectMany(rule => rule.Sentences.Select(said => (rule.Id, said))).Where(row => !reached.Contains(row.said)).Select(row => $"{row.Id} {row.said.Text}");
+        var missing = Matcher
+            .Rules.SelectMany(rule => rule.Sentences.Select(said => (rule.Id, said)))
+            .Where(row => !reached.Contains(row.said))
+            .Select(row => $"{row.Id} {row.said.Text}");
         Assert.Equal("", string.Join("\n", missing));
         Assert.All(Judging.Shared, said => Assert.Contains(said, reached));
         Assert.True(reached.IsSubsetOf(Matcher.Rules.SelectMany(rule => rule.Sentences).Concat(Judging.Shared)));
     }
 
     [Fact]
-    public void No_rule_keeps_a_sentence_to_itself() => Assert.All(Matcher.Rules, rule =>
-        Assert.Equal(rule.GetType().GetFields(BindingFlags.NonPublic | BindingFlags.Static).Where(field => field.FieldType == typeof(RuleSentence)).Select(field => (RuleSentence)field.GetValue(null)!).ToHashSet(), rule.Sentences.ToHashSet()));
+    public void No_rule_keeps_a_sentence_to_itself() =>
+        Assert.All(Matcher.Rules, rule =>
+            Assert.Equal(
+                rule.GetType()
+                    .GetFields(BindingFlags.NonPublic | BindingFlags.Static)
+                    .Where(field => field.FieldType == typeof(RuleSentence))
+                    .Select(field => (RuleSentence)field.GetValue(null)!)
+                    .ToHashSet(),
+                rule.Sentences.ToHashSet()
+            )
+        );
 
     [Fact]
     public void Every_sentence_reads_as_one() => Assert.All(Matcher.Rules.SelectMany(rule => rule.Sentences).Concat(Judging.Shared), said =>
-    {
-        Assert.Matches("^([A-Z“]|\\{)", said.Text);
-        Assert.Matches("[.}]$", said.Text);
-        Assert.DoesNotContain("  ", said.Text);
-        // Nothing is asked for without a way to it, and care always costs something.
-        if (said.Verdict == Verdict.Ask) Assert.Matches(@"\{how\}|\{remedies\}|\b(Ask|Read|Add|Put|Try|Find out|Say|Do not write|Look into|Take it|What it shows)\b", said.Text);
-        if (said.Verdict == Verdict.Care) Assert.NotEmpty(said.Costs);
-        if (said.Verdict is Verdict.Go or Verdict.Stop) Assert.Empty(said.Costs);
-    });
+        {
+            Assert.Matches("^([A-Z“]|\\{)", said.Text);
+            Assert.Matches("[.}]$", said.Text);
+            Assert.DoesNotContain("  ", said.Text);
+            // Nothing is asked for without a way to it, and care always costs something.
+            if (said.Verdict == Verdict.Ask)
+                Assert.Matches(
+                    @"\{how\}|\{remedies\}|\b(Ask|Read|Add|Put|Try|Find out|Say|Do not write|Look into|Take it|What it shows)\b",
+                    said.Text
+                );
+            if (said.Verdict == Verdict.Care)
+                Assert.NotEmpty(said.Costs);
+            if (said.Verdict is Verdict.Go or Verdict.Stop)
+                Assert.Empty(said.Costs);
+        });
 
     [Fact]
     public void The_page_of_sentences_in_the_docs_is_as_the_rules_are() =>
-        Assert.Equal(RuleReference.Markdown(), File.ReadAllText(Path.Combine(Repo.Root, "docs", "match-rules.md")), ignoreLineEndingDifferences: true);
+        Assert.Equal(
+            RuleReference.Markdown(),
+            File.ReadAllText(Path.Combine(Repo.Root, "docs", "match-rules.md")),
+            ignoreLineEndingDifferences: true
+        );
 
     [Fact]
     public void A_stricter_school_never_makes_anything_better_and_touches_its_own_rule_alone()
@@ -136,8 +248,10 @@ public class SentenceTests
                     var other = c with { Policy = question.Apply(policy, stricter) };
                     foreach (var rule in Matcher.Rules)
                     {
-                        if (rule.Id == question.RuleId) Assert.True(rule.Judge(other).Verdict >= rule.Judge(c).Verdict);
-                        else Assert.True(rule.Judge(other).IsAs(rule.Judge(c)));
+                        if (rule.Id == question.RuleId)
+                            Assert.True(rule.Judge(other).Verdict >= rule.Judge(c).Verdict);
+                        else
+                            Assert.True(rule.Judge(other).IsAs(rule.Judge(c)));
                     }
                 }
             }
@@ -154,7 +268,9 @@ public class SentenceTests
             var c = new MatchCase(phone, package, Repo.Catalogue, policy, around);
             foreach (var rule in Matcher.Rules)
             {
-                var named = new Phone(phone.All.Where(fact => rule.Needs.Contains(fact.Name) || fact.Name.IsPartitionSize && rule is M10Fits));
+                var named = new Phone(
+                    phone.All.Where(fact => rule.Needs.Contains(fact.Name) || fact.Name.IsPartitionSize && rule is M10Fits)
+                );
                 Assert.Equal(rule.Judge(c).Verdict, rule.Judge(c with { Phone = named }).Verdict);
             }
         }
@@ -167,9 +283,13 @@ public class SentenceTests
         for (var i = 0; i < 500; i++)
         {
             var (phone, package, policy) = Case(random);
-            if (Matcher.Match(phone, package, Repo.Catalogue, policy, around).Verdict != Verdict.Stop) continue;
+            if (Matcher.Match(phone, package, Repo.Catalogue, policy, around).Verdict != Verdict.Stop)
+                continue;
             foreach (var name in phone.Names.ToList())
-                Assert.NotEqual(Verdict.Go, Matcher.Match(new Phone(phone.All.Where(fact => fact.Name != name)), package, Repo.Catalogue, policy, around).Verdict);
+                Assert.NotEqual(
+                    Verdict.Go,
+                    Matcher.Match(new Phone(phone.All.Where(fact => fact.Name != name)), package, Repo.Catalogue, policy, around).Verdict
+                );
         }
     }
 
@@ -180,8 +300,17 @@ public class SentenceTests
         for (var i = 0; i < 4_000; i++)
         {
             var (phone, package, policy) = Case(random);
-            if (phone[FactName.ModelCode].Values.Select(Repo.Catalogue.MakerOf).ToList() is var makers && makers.Count > 0 && makers.All(maker => maker is { HasRollbackFuses: false })) continue;
-            var bound = new Phone(phone.All.Where(fact => fact.Name != FactName.RollbackFloor).Append(Sample.Fact(FactName.RollbackFloor, "3", FactSource.Label)));
+            if (
+                phone[FactName.ModelCode].Values.Select(Repo.Catalogue.MakerOf).ToList() is var makers
+                && makers.Count > 0
+                && makers.All(maker => maker is { HasRollbackFuses: false })
+            )
+                continue;
+            var bound = new Phone(
+                phone
+                    .All.Where(fact => fact.Name != FactName.RollbackFloor)
+                    .Append(Sample.Fact(FactName.RollbackFloor, "3", FactSource.Label))
+            );
             Assert.True(Matcher.Match(bound, package, Repo.Catalogue, policy).Verdict >= Verdict.Ask);
         }
     }
@@ -191,15 +320,38 @@ public class SentenceTests
     [InlineData("origin", "TN63E.5.2608.WHM2", false, "M08")]
     [InlineData("digests", "TN63E.5.2608.WHM2", false, "M07")]
     [InlineData("region", "TN63E.5.2609.SRV1", true, "M06")]
-    public void Every_verdict_that_depends_on_a_school_names_it_and_what_the_others_say(string id, string build, bool published, string rule)
+    public void Every_verdict_that_depends_on_a_school_names_it_and_what_the_others_say(
+        string id,
+        string build,
+        bool published,
+        string rule
+    )
     {
         var question = Schools.Find(id)!;
-        var phone = Sample.Phone(Sample.Fact(FactName.ModelCode, "TN63E"), Sample.Fact(FactName.Region, "WHM"), Sample.Fact(FactName.RollbackFloor, "5"));
-        var strict = Matcher.Match(phone, Sample.Set("TN63E", build, published: published), Repo.Catalogue, question.Apply(MatchPolicy.Careful, question.Choices[0])).Results.Single(result => result.RuleId == rule);
+        var phone = Sample.Phone(
+            Sample.Fact(FactName.ModelCode, "TN63E"),
+            Sample.Fact(FactName.Region, "WHM"),
+            Sample.Fact(FactName.RollbackFloor, "5")
+        );
+        var strict = Matcher
+            .Match(
+                phone,
+                Sample.Set("TN63E", build, published: published),
+                Repo.Catalogue,
+                question.Apply(MatchPolicy.Careful, question.Choices[0])
+            )
+            .Results.Single(result => result.RuleId == rule);
         Assert.Equal(Verdict.Stop, strict.Verdict);
         Assert.Contains($"Stopped by shop rule: {question.Choices[0].Label}", strict.Sentence);
         Assert.Contains(strict.OtherSchools!, other => other.Verdict == Verdict.Care && other.Question == question.Title);
-        var mild = Matcher.Match(phone, Sample.Set("TN63E", build, published: published), Repo.Catalogue, question.Apply(MatchPolicy.Careful, question.Choices[^1])).Results.Single(result => result.RuleId == rule);
+        var mild = Matcher
+            .Match(
+                phone,
+                Sample.Set("TN63E", build, published: published),
+                Repo.Catalogue,
+                question.Apply(MatchPolicy.Careful, question.Choices[^1])
+            )
+            .Results.Single(result => result.RuleId == rule);
         Assert.Equal(Verdict.Care, mild.Verdict);
         Assert.Equal(question.Choices[^1].Label, mild.School);
         Assert.NotEmpty(mild.Consequences!);
@@ -209,7 +361,9 @@ public class SentenceTests
     [Fact]
     public void A_sentence_takes_a_value_for_each_of_its_names_and_no_more()
     {
-        var said = RuleSentence.Care("From {floor} to {revision}, and {floor} never again.").Costing(ConsequenceKind.OneWayRevision, "To {revision}.");
+        var said = RuleSentence
+            .Care("From {floor} to {revision}, and {floor} never again.")
+            .Costing(ConsequenceKind.OneWayRevision, "To {revision}.");
         Assert.Equal("From 5 to 6, and 5 never again.", said.With(5, 6).Sentence);
         Assert.Equal("To 6.", said.With(5, 6).Consequences.Single().Text);
         Assert.Throws<ArgumentException>(() => said.With(5));

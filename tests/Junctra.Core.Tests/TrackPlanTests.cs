@@ -13,7 +13,9 @@ public class TrackPlanTests
     public static TheoryData<string, double> Models()
     {
         var data = new TheoryData<string, double>();
-        foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models) foreach (var width in new[] { 500.0, 700, 980 }) data.Add(model.Code, width);
+        foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
+        foreach (var width in new[] { 500.0, 700, 980 })
+            data.Add(model.Code, width);
         return data;
     }
 
@@ -30,9 +32,15 @@ public class TrackPlanTests
         private bool Level => Y1 == Y2;
 
         private static bool Cuts(Line level, Line upright) =>
-            Math.Min(level.X1, level.X2) < upright.X1 - 1 && upright.X1 + 1 < Math.Max(level.X1, level.X2) && Math.Min(upright.Y1, upright.Y2) < level.Y1 - 1 && level.Y1 + 1 < Math.Max(upright.Y1, upright.Y2);
+            Math.Min(level.X1, level.X2) < upright.X1 - 1
+            && upright.X1 + 1 < Math.Max(level.X1, level.X2)
+            && Math.Min(upright.Y1, upright.Y2) < level.Y1 - 1
+            && level.Y1 + 1 < Math.Max(upright.Y1, upright.Y2);
 
-        public bool Runs(Box box) => Level ? box.Top < Y1 && Y1 < box.Bottom && Math.Min(X1, X2) < box.Right && box.Left < Math.Max(X1, X2) : box.Left < X1 && X1 < box.Right && Math.Min(Y1, Y2) < box.Bottom && box.Top < Math.Max(Y1, Y2);
+        public bool Runs(Box box) =>
+            Level
+                ? box.Top < Y1 && Y1 < box.Bottom && Math.Min(X1, X2) < box.Right && box.Left < Math.Max(X1, X2)
+                : box.Left < X1 && X1 < box.Right && Math.Min(Y1, Y2) < box.Bottom && box.Top < Math.Max(Y1, Y2);
     }
 
     [Theory, MemberData(nameof(Models))]
@@ -42,22 +50,46 @@ public class TrackPlanTests
         foreach (var from in Enum.GetValues<PhoneMode>())
         foreach (var to in Enum.GetValues<PhoneMode>())
         {
-            if (Router.Find(Sample.Phone(), model, from, to, OtherCatalogue.WithAllKeyFamilies).Best is not { } route) continue;
+            if (Router.Find(Sample.Phone(), model, from, to, OtherCatalogue.WithAllKeyFamilies).Best is not { } route)
+                continue;
             var plan = TrackPlan.Of(route, width);
             var where = $"{code} {from.Id()} to {to.Id()} at {width}";
-            var boxes = plan.Nodes.Select(node => new Box(node.X - TrackPlan.Radius, node.Y - TrackPlan.Radius, node.X + TrackPlan.Radius, node.Y + TrackPlan.Radius, node.Mode.Id()))
+            var boxes = plan
+                .Nodes.Select(node => new Box(
+                    node.X - TrackPlan.Radius,
+                    node.Y - TrackPlan.Radius,
+                    node.X + TrackPlan.Radius,
+                    node.Y + TrackPlan.Radius,
+                    node.Mode.Id()
+                ))
                 .Concat(plan.Nodes.SelectMany(node => node.Lines.Select((text, i) => Text(node.X, TrackPlan.LabelY(node, i), text))))
-                .Concat(plan.Ways.Where(way => way.Label.Length > 0).Select(way => Text(way.LabelX, way.LabelY, way.Label))).ToList();
+                .Concat(plan.Ways.Where(way => way.Label.Length > 0).Select(way => Text(way.LabelX, way.LabelY, way.Label)))
+                .ToList();
             for (var i = 0; i < boxes.Count; i++)
             {
-                Assert.True(boxes[i].Left >= 0 && boxes[i].Right <= plan.Width && boxes[i].Top >= 0 && boxes[i].Bottom <= plan.Height, $"{where}: {boxes[i].What} leaves the drawing");
-                for (var j = i + 1; j < boxes.Count; j++) Assert.False(boxes[i].Hits(boxes[j]), $"{where}: {boxes[i].What} lies on {boxes[j].What}");
+                Assert.True(
+                    boxes[i].Left >= 0 && boxes[i].Right <= plan.Width && boxes[i].Top >= 0 && boxes[i].Bottom <= plan.Height,
+                    $"{where}: {boxes[i].What} leaves the drawing"
+                );
+                for (var j = i + 1; j < boxes.Count; j++)
+                    Assert.False(boxes[i].Hits(boxes[j]), $"{where}: {boxes[i].What} lies on {boxes[j].What}");
             }
 
-            var lines = plan.Ways.SelectMany(way => new[] { new Line(way.FromX, way.FromY, way.ToX, way.FromY, way.Way.From, way.Way.To), new Line(way.ToX, way.FromY, way.ToX, way.ToY, way.Way.From, way.Way.To) }).Where(line => line.X1 != line.X2 || line.Y1 != line.Y2).ToList();
+            var lines = plan
+                .Ways.SelectMany(way =>
+                    new[]
+                    {
+                        new Line(way.FromX, way.FromY, way.ToX, way.FromY, way.Way.From, way.Way.To),
+                        new Line(way.ToX, way.FromY, way.ToX, way.ToY, way.Way.From, way.Way.To),
+                    }
+                )
+                .Where(line => line.X1 != line.X2 || line.Y1 != line.Y2)
+                .ToList();
             foreach (var line in lines)
             {
-                Assert.All(lines, other => Assert.False(line.Crosses(other), $"{where}: the way from {line.From.Id()} crosses the one from {other.From.Id()}"));
+                Assert.All(lines, other =>
+                    Assert.False(line.Crosses(other), $"{where}: the way from {line.From.Id()} crosses the one from {other.From.Id()}")
+                );
                 foreach (var box in boxes.Where(box => box.What != line.From.Id() && box.What != line.To.Id()))
                     Assert.False(line.Runs(box), $"{where}: the way from {line.From.Id()} runs through {box.What}");
             }
@@ -67,7 +99,15 @@ public class TrackPlanTests
     [Fact]
     public void TheRouteIsOneStraightLineFromLeftToRight()
     {
-        var route = Router.Find(Sample.Phone(), OtherCatalogue.WithAllKeyFamilies.Model("TN63E")!, PhoneMode.BootLoop, PhoneMode.Download, OtherCatalogue.WithAllKeyFamilies).Best!;
+        var route = Router
+            .Find(
+                Sample.Phone(),
+                OtherCatalogue.WithAllKeyFamilies.Model("TN63E")!,
+                PhoneMode.BootLoop,
+                PhoneMode.Download,
+                OtherCatalogue.WithAllKeyFamilies
+            )
+            .Best!;
         var plan = TrackPlan.Of(route, 700);
         var line = plan.Nodes.Where(node => node.OnRoute).OrderBy(node => node.X).ToList();
         Assert.Equal([PhoneMode.BootLoop, PhoneMode.WarningScreen, PhoneMode.Download], line.Select(node => node.Mode));
@@ -85,7 +125,9 @@ public class TrackPlanTests
     public void EveryScoreOfEveryModelIsDrawnWithoutOverlap()
     {
         foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
-        foreach (var way in WayCompiler.Of(model, OtherCatalogue.WithAllKeyFamilies, PhoneMode.System).Where(way => way.Score.Bars.Count > 0))
+        foreach (
+            var way in WayCompiler.Of(model, OtherCatalogue.WithAllKeyFamilies, PhoneMode.System).Where(way => way.Score.Bars.Count > 0)
+        )
         foreach (var width in new[] { 400.0, 640, 900 })
         {
             var family = OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(model);
@@ -93,12 +135,18 @@ public class TrackPlanTests
             Assert.Equal(way.Score.Bars.Select(bar => bar.StaveId).Distinct().Count(), layout.Staves.Count);
             Assert.All(layout.Bars, bar => Assert.InRange(bar.X + bar.Width, layout.Left, width));
             Assert.All(layout.Whiskers, whisker => Assert.InRange(whisker.X + whisker.Width, layout.Left, width));
-            var labels = layout.Bars.Where(bar => bar is { LabelInside: false, Label.Length: > 0 }).Select(bar => (Y: bar.Y, From: bar.X + bar.Width + 8, To: bar.X + bar.Width + 8 + bar.Label.Length * 7.2)).ToList();
-            Assert.All(labels, label => Assert.DoesNotContain(layout.Bars, bar => bar.Y == label.Y && bar.X < label.To && bar.X + bar.Width > label.From));
+            var labels = layout
+                .Bars.Where(bar => bar is { LabelInside: false, Label.Length: > 0 })
+                .Select(bar => (Y: bar.Y, From: bar.X + bar.Width + 8, To: bar.X + bar.Width + 8 + bar.Label.Length * 7.2))
+                .ToList();
+            Assert.All(labels, label =>
+                Assert.DoesNotContain(layout.Bars, bar => bar.Y == label.Y && bar.X < label.To && bar.X + bar.Width > label.From)
+            );
             foreach (var row in layout.Marks.GroupBy(mark => mark.LabelY))
             {
                 var marks = row.OrderBy(mark => mark.LabelX).ToList();
-                for (var i = 1; i < marks.Count; i++) Assert.True(marks[i].LabelX - marks[i - 1].LabelX >= (marks[i].Label.Length + marks[i - 1].Label.Length) * 3.8);
+                for (var i = 1; i < marks.Count; i++)
+                    Assert.True(marks[i].LabelX - marks[i - 1].LabelX >= (marks[i].Label.Length + marks[i - 1].Label.Length) * 3.8);
             }
         }
     }
@@ -121,17 +169,28 @@ public class TrackPlanTests
     [Fact]
     public void KeysLieWhereTheFamilyHasThemAndNamesDoNotOverlap()
     {
-        foreach (var family in OtherCatalogue.WithAllKeyFamilies.Models.Select(OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf).DistinctBy(family => family.Id))
+        foreach (
+            var family in OtherCatalogue
+                .WithAllKeyFamilies.Models.Select(OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf)
+                .DistinctBy(family => family.Id)
+        )
         foreach (var left in new[] { true, false })
         {
             var sketch = PhoneSketch.Of(family, left);
             Assert.Equal(family.Staves.Count(stave => stave.Side is not (KeySide.Back or KeySide.None)), sketch.Parts.Count);
-            Assert.All(sketch.Parts.Where(part => part.Stave.Side == KeySide.Left), part => Assert.True(part.X + part.Width <= sketch.Body.X + 2));
-            Assert.All(sketch.Parts.Where(part => part.Stave.Side == KeySide.Right), part => Assert.True(part.X >= sketch.Body.X + sketch.Body.W - 2));
+            Assert.All(sketch.Parts.Where(part => part.Stave.Side == KeySide.Left), part =>
+                Assert.True(part.X + part.Width <= sketch.Body.X + 2)
+            );
+            Assert.All(sketch.Parts.Where(part => part.Stave.Side == KeySide.Right), part =>
+                Assert.True(part.X >= sketch.Body.X + sketch.Body.W - 2)
+            );
             foreach (var side in sketch.Parts.GroupBy(part => part.Anchor))
             {
                 var names = side.OrderBy(part => part.LabelY).ToList();
-                for (var i = 1; i < names.Count; i++) Assert.True(names[i].Stave.Side != names[i - 1].Stave.Side || names[i].LabelY - names[i - 1].LabelY >= 2 * LetterHeight);
+                for (var i = 1; i < names.Count; i++)
+                    Assert.True(
+                        names[i].Stave.Side != names[i - 1].Stave.Side || names[i].LabelY - names[i - 1].LabelY >= 2 * LetterHeight
+                    );
             }
 
             var power = sketch.Parts.First(part => part.Stave.Id == "power");

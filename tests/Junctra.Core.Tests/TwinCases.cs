@@ -12,11 +12,13 @@ internal static class TwinCases
 
     public static PhoneTwin Of(string code) => new(Repo.Catalogue.Model(code)!, Repo.Catalogue);
 
-    public static TwinState Born(string code, PhoneMode mode, TwinNature? nature = null) => TwinFactory.In(Repo.Catalogue.Model(code)!, mode, nature ?? new TwinNature());
+    public static TwinState Born(string code, PhoneMode mode, TwinNature? nature = null) =>
+        TwinFactory.In(Repo.Catalogue.Model(code)!, mode, nature ?? new TwinNature());
 
     public static TwinState Rest(PhoneTwin twin, TwinState state) => twin.Run(state, Hands.UntilRest(twin, state));
 
-    public static TwinState Seconds(PhoneTwin twin, TwinState state, double seconds) => twin.Next(state, new TimePasses((long)(seconds * 1000)));
+    public static TwinState Seconds(PhoneTwin twin, TwinState state, double seconds) =>
+        twin.Next(state, new TimePasses((long)(seconds * 1000)));
 
     public static TwinState Start(PhoneTwin twin, TwinState state)
     {
@@ -31,7 +33,8 @@ internal static class TwinCases
         var entries = twin.ScreenOf(state).Entries;
         var at = entries.ToList().FindIndex(entry => entry.Label == label);
         Assert.True(at >= 0, $"“{label}” is not among {string.Join(", ", entries.Select(entry => entry.Label))}");
-        for (var i = 0; i < at; i++) state = twin.Run(state, [new KeyDown("volume-down"), new TimePasses(100), new KeyUp("volume-down")]);
+        for (var i = 0; i < at; i++)
+            state = twin.Run(state, [new KeyDown("volume-down"), new TimePasses(100), new KeyUp("volume-down")]);
         var select = twin.Family.Behaviour.SelectKey;
         return twin.Run(state, [new KeyDown(select), new TimePasses(100), new KeyUp(select)]);
     }

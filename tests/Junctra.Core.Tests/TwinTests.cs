@@ -23,7 +23,16 @@ public class TwinTests
     public void AfterAWipeItStartsIntoTheSetUpAndAsksForTheAccountThatWasSignedIn()
     {
         var twin = Of("HX204");
-        var state = Born("HX204", PhoneMode.Fastboot, new TwinNature { Unlocked = true, Account = "ferry", Computer = Computer });
+        var state = Born(
+            "HX204",
+            PhoneMode.Fastboot,
+            new TwinNature
+            {
+                Unlocked = true,
+                Account = "ferry",
+                Computer = Computer,
+            }
+        );
         state = twin.Next(state, new ErasePart("userdata"));
         var restarted = twin.Next(state, new Command("reboot"));
         var soon = Seconds(twin, restarted, 60);
@@ -62,7 +71,10 @@ public class TwinTests
         var later = Seconds(twin, state, 600);
         Assert.Equal(PhoneMode.BootLoop, later.Mode);
         Assert.True(later.Loops > 20);
-        Assert.Equal(PhoneStage.SetupWizard, Rest(twin, later with { Data = null, Stage = PhoneStage.Dark, StageSinceMs = later.NowMs, Loops = 0 }).Stage);
+        Assert.Equal(
+            PhoneStage.SetupWizard,
+            Rest(twin, later with { Data = null, Stage = PhoneStage.Dark, StageSinceMs = later.NowMs, Loops = 0 }).Stage
+        );
     }
 
     [Fact]
@@ -82,7 +94,8 @@ public class TwinTests
         state = state with { Data = state.Data! with { Build = "older" } };
         state = twin.Next(state, new KeyDown("power"));
         state = twin.Next(Seconds(twin, state, 1.6), new KeyUp("power"));
-        while (state.Stage != PhoneStage.Optimising) state = Seconds(twin, state, 1);
+        while (state.Stage != PhoneStage.Optimising)
+            state = Seconds(twin, state, 1);
         Assert.Contains("of 40", twin.ScreenOf(Seconds(twin, state, 10)).Lines[0]);
         Assert.Equal(PhoneStage.System, Rest(twin, state).Stage);
     }
@@ -146,7 +159,9 @@ public class TwinTests
         var state = Start(twin, Born("TN63E", PhoneMode.Off, new TwinNature { System = SoftwareKind.Custom, Unlocked = true }));
         Assert.True(state.Tripped);
         Assert.Contains("modified", twin.ScreenOf(Seconds(twin, twin.Next(state, new Choose("update-check")), 6)).Lines[^1]);
-        Assert.False(Start(Of("HX204"), Born("HX204", PhoneMode.Off, new TwinNature { System = SoftwareKind.Custom, Unlocked = true })).Tripped);
+        Assert.False(
+            Start(Of("HX204"), Born("HX204", PhoneMode.Off, new TwinNature { System = SoftwareKind.Custom, Unlocked = true })).Tripped
+        );
     }
 
     [Fact]
@@ -160,7 +175,10 @@ public class TwinTests
         var screen = twin.ScreenOf(state);
         Assert.Equal((PhoneStage.LockChange, "Lock the bootloader?"), (screen.Stage, screen.Title));
         Assert.Contains("Locking erases everything on the phone.", screen.Lines);
-        Assert.Equal(PhoneMode.System, Hands.Play(twin, state, twin.Family.Recipes.First(recipe => recipe.Id == "leave-lock-change"), Computer).End.Mode);
+        Assert.Equal(
+            PhoneMode.System,
+            Hands.Play(twin, state, twin.Family.Recipes.First(recipe => recipe.Id == "leave-lock-change"), Computer).End.Mode
+        );
         state = twin.Run(state, [new KeyDown("volume-up"), new TimePasses(300), new KeyUp("volume-up")]);
         state = Rest(twin, state);
         Assert.False(state.Unlocked);
@@ -193,7 +211,11 @@ public class TwinTests
         var locked = Choose(twin, state, "Yes, change it");
         Assert.NotNull(locked.Data);
         Assert.Equal(PhoneMode.System, Rest(twin, locked).Mode);
-        var trap = Choose(Of("HX204"), Born("HX204", PhoneMode.LockChange, new TwinNature { Unlocked = true, System = SoftwareKind.Custom }), "Yes, change it");
+        var trap = Choose(
+            Of("HX204"),
+            Born("HX204", PhoneMode.LockChange, new TwinNature { Unlocked = true, System = SoftwareKind.Custom }),
+            "Yes, change it"
+        );
         Assert.Null(trap.Data);
         Assert.Equal(PhoneStage.Unverified, Rest(Of("HX204"), trap).Stage);
     }

@@ -19,7 +19,8 @@ public class TwinWriteTests
     [InlineData("HX310", PhoneMode.RecoveryCommands, true, "bootloader", "not written here")]
     public void WhatThePhoneRefuses(string code, PhoneMode mode, bool unlocked, string partition, string why)
     {
-        var refused = Of(code).WhyRefused(Born(code, mode, new TwinNature { Unlocked = unlocked, Computer = Computer }), partition, Custom, 1);
+        var refused = Of(code)
+            .WhyRefused(Born(code, mode, new TwinNature { Unlocked = unlocked, Computer = Computer }), partition, Custom, 1);
         Assert.Contains(why, refused);
     }
 
@@ -27,8 +28,18 @@ public class TwinWriteTests
     public void ABootChainBelowTheFloorIsRefusedAndANewerOneRaisesItWhenItStarts()
     {
         var twin = Of("HX204");
-        var state = Born("HX204", PhoneMode.Fastboot, new TwinNature { Unlocked = true, Revision = 3, Computer = Computer });
-        TwinPart Chain(int revision, string model = "HX204") => new($"chain {revision}", SoftwareKind.Stock) { Model = model, Revision = revision };
+        var state = Born(
+            "HX204",
+            PhoneMode.Fastboot,
+            new TwinNature
+            {
+                Unlocked = true,
+                Revision = 3,
+                Computer = Computer,
+            }
+        );
+        TwinPart Chain(int revision, string model = "HX204") =>
+            new($"chain {revision}", SoftwareKind.Stock) { Model = model, Revision = revision };
         Assert.Contains("below the floor 3", twin.WhyRefused(state, "bootloader", Chain(2), 1));
         Assert.Contains("not for this model", twin.WhyRefused(state, "bootloader", Chain(4, "HX204C"), 1));
         Assert.Contains("holds", twin.WhyRefused(state, "bootloader", Chain(4), 5 << 20));
@@ -36,7 +47,14 @@ public class TwinWriteTests
         Assert.Equal(3, written.Floor);
         Assert.Equal(4, Rest(twin, twin.Next(written, new Command("reboot-bootloader"))).Floor);
         var old = Of("OB17");
-        Assert.Null(old.WhyRefused(Born("OB17", PhoneMode.Fastboot, new TwinNature { Unlocked = true, Revision = 3 }), "bootchain", Chain(2, "OB17"), 1));
+        Assert.Null(
+            old.WhyRefused(
+                Born("OB17", PhoneMode.Fastboot, new TwinNature { Unlocked = true, Revision = 3 }),
+                "bootchain",
+                Chain(2, "OB17"),
+                1
+            )
+        );
     }
 
     [Fact]
@@ -60,7 +78,10 @@ public class TwinWriteTests
         Assert.Equal(PhoneStage.RecoveryCommands, state.Stage);
         state = twin.Next(state, new WritePart("product", new TwinPart("new product", SoftwareKind.Stock), 1));
         Assert.Equal(("new product", "stock/super/product"), (state.Parts["product_a"].Content, state.Parts["product_b"].Content));
-        Assert.Equal("new product", twin.Next(state, new WritePart("product_b", new TwinPart("new product", SoftwareKind.Stock), 1)).Parts["product_b"].Content);
+        Assert.Equal(
+            "new product",
+            twin.Next(state, new WritePart("product_b", new TwinPart("new product", SoftwareKind.Stock), 1)).Parts["product_b"].Content
+        );
     }
 
     [Fact]
@@ -119,17 +140,29 @@ public class TwinWriteTests
     public void StockRecoveryTakesAnUpdateFromTheCardOnlyUnderItsNameInItsPlaceAndWhole()
     {
         var twin = Of("OB17");
-        var update = new TwinPart("OB17_2.7.001", SoftwareKind.Stock) { Model = "OB17", Build = "OB17_2.7.001_r04_DNM", Os = 14 };
-        var state = Born("OB17", PhoneMode.StockRecovery);
-        foreach (var (file, taken) in new[]
+        var update = new TwinPart("OB17_2.7.001", SoftwareKind.Stock)
         {
-            (new CardFile("fell-update.zip", true, update), true), (new CardFile("fell-update.zip.zip", true, update), false), (new CardFile("fell-update.zip", false, update), false),
-            (new CardFile("fell-update.zip", true, null), false), (new CardFile("fell-update.zip", true, update with { Kind = SoftwareKind.Custom }), false), (new CardFile("fell-update.zip", true, update with { Model = "HX204" }), false),
-        })
+            Model = "OB17",
+            Build = "OB17_2.7.001_r04_DNM",
+            Os = 14,
+        };
+        var state = Born("OB17", PhoneMode.StockRecovery);
+        foreach (
+            var (file, taken) in new[]
+            {
+                (new CardFile("fell-update.zip", true, update), true),
+                (new CardFile("fell-update.zip.zip", true, update), false),
+                (new CardFile("fell-update.zip", false, update), false),
+                (new CardFile("fell-update.zip", true, null), false),
+                (new CardFile("fell-update.zip", true, update with { Kind = SoftwareKind.Custom }), false),
+                (new CardFile("fell-update.zip", true, update with { Model = "HX204" }), false),
+            }
+        )
         {
             var chosen = Choose(twin, twin.Next(state, new CardPutIn([file])), "Put in an update from the card");
             Assert.Equal(taken ? PhoneStage.UpdateRunning : PhoneStage.StockRecovery, chosen.Stage);
-            if (!taken) continue;
+            if (!taken)
+                continue;
             var end = Rest(twin, chosen);
             Assert.Equal(PhoneStage.System, end.Stage);
             Assert.Equal("OB17_2.7.001_r04_DNM", end.Data!.Build);

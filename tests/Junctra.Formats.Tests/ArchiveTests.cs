@@ -17,18 +17,27 @@ public sealed class ArchiveTests : IDisposable
 
     private static string Digest(byte[] bytes) => Convert.ToHexStringLower(SHA256.HashData(bytes));
 
-    private static readonly Gen<(string Name, byte[] Bytes)[]> Members = Gen.Select(Gen.Int[1, 90_000], Gen.Int, (size, seed) => Packs.Noise(size, seed)).Array[1, 5]
+    private static readonly Gen<(string Name, byte[] Bytes)[]> Members = Gen.Select(Gen.Int[1, 90_000], Gen.Int, (size, seed) =>
+            Packs.Noise(size, seed)
+        )
+        .Array[1, 5]
         .Select(images => images.Select((bytes, i) => ($"folder/part{i}.img", bytes)).ToArray());
 
     private static readonly string LongName = string.Join('/', Enumerable.Repeat("a-folder-with-a-long-name", 8)) + "/boot.img";
 
-    private static async Task AssertReadsBackAsync(byte[] file, IEnumerable<(string Name, byte[] Bytes)> members, Wrapping wrapping = Wrapping.None)
+    private static async Task AssertReadsBackAsync(
+        byte[] file,
+        IEnumerable<(string Name, byte[] Bytes)> members,
+        Wrapping wrapping = Wrapping.None
+    )
     {
         var contents = await Packs.InspectAsync(file);
         Assert.Empty(contents.Findings);
         Assert.Equal((file.Length, Digest(file)), ((int)contents.SizeBytes, contents.Sha256));
-        Assert.Equal(members.Select(m => (m.Name, m.Bytes.Length, Digest(m.Bytes), wrapping)),
-            contents.Members.Where(m => m.Image is not null).Select(m => (m.Name, (int)m.Image!.Bytes, m.Image.Sha256, m.Image.Wrapping)));
+        Assert.Equal(
+            members.Select(m => (m.Name, m.Bytes.Length, Digest(m.Bytes), wrapping)),
+            contents.Members.Where(m => m.Image is not null).Select(m => (m.Name, (int)m.Image!.Bytes, m.Image.Sha256, m.Image.Wrapping))
+        );
     }
 
     [Theory]
@@ -36,14 +45,21 @@ public sealed class ArchiveTests : IDisposable
     [InlineData(TarEntryFormat.Ustar)]
     [InlineData(TarEntryFormat.Pax)]
     [InlineData(TarEntryFormat.Gnu)]
-    public Task A_tar_of_every_kind_reads_back(TarEntryFormat format) => Members.SampleAsync(async members =>
-    {
-        var file = Packs.Tar(format, members);
-        await AssertReadsBackAsync(file, members);
-        // Where a member is said to lie, it lies.
-        foreach (var member in (await Packs.InspectAsync(file)).Members)
-            Assert.Equal(member.Image!.Sha256, Digest(file[(int)member.Image.Offset!.Value..(int)(member.Image.Offset.Value + member.Image.Bytes)]));
-    }, iter: 25);
+    public Task A_tar_of_every_kind_reads_back(TarEntryFormat format) =>
+        Members.SampleAsync(
+            async members =>
+            {
+                var file = Packs.Tar(format, members);
+                await AssertReadsBackAsync(file, members);
+                // Where a member is said to lie, it lies.
+                foreach (var member in (await Packs.InspectAsync(file)).Members)
+                    Assert.Equal(
+                        member.Image!.Sha256,
+                        Digest(file[(int)member.Image.Offset!.Value..(int)(member.Image.Offset.Value + member.Image.Bytes)])
+                    );
+            },
+            iter: 25
+        );
 
     [Theory]
     [InlineData(CompressionLevel.NoCompression)]
@@ -52,38 +68,73 @@ public sealed class ArchiveTests : IDisposable
         Members.SampleAsync(members => AssertReadsBackAsync(Packs.Zip(level, members), members), iter: 25);
 
     [Fact]
-    public Task Wrapped_images_read_back() => Members.SampleAsync(async members =>
-    {
-        await AssertReadsBackAsync(Packs.Tar(TarEntryFormat.Pax, [.. members.Select(m => (m.Name + ".gz", Packs.Gzip(m.Bytes)))]), members.Select(m => (m.Name + ".gz", m.Bytes)), Wrapping.Gzip);
-        await AssertReadsBackAsync(Packs.Tar(TarEntryFormat.Pax, [.. members.Select(m => (m.Name + ".lz4", Packs.Lz4(m.Bytes)))]), members.Select(m => (m.Name + ".lz4", m.Bytes)), Wrapping.Lz4);
-    }, iter: 25);
-
-    [Fact]
-    public Task A_wrapped_archive_reads_back_as_the_archive() => Members.SampleAsync(async members =>
-    {
-        await AssertReadsBackAsync(Packs.Gzip(Packs.Tar(TarEntryFormat.Gnu, members)), members);
-        await AssertReadsBackAsync(Packs.Lz4(Packs.Tar(TarEntryFormat.Ustar, members)), members);
-        await AssertReadsBackAsync(Packs.Gzip(Packs.Zip(CompressionLevel.Fastest, members)), members);
-    }, iter: 15);
-
-    [Fact]
-    public Task Archives_in_archives_read_back_and_leave_nothing_behind() => Members.SampleAsync(async members =>
-    {
-        byte[][] inner = [Packs.Zip(CompressionLevel.Fastest, members), Packs.Tar(TarEntryFormat.Pax, members), Packs.Gzip(Packs.Tar(TarEntryFormat.Pax, members))];
-        foreach (var archive in inner)
-        {
-            foreach (var outer in new[] { Packs.Tar(TarEntryFormat.Pax, ("images", archive)), Packs.Zip(CompressionLevel.Fastest, ("images", archive)) })
+    public Task Wrapped_images_read_back() =>
+        Members.SampleAsync(
+            async members =>
             {
-                await AssertReadsBackAsync(outer, members.Select(m => ("images/" + m.Name, m.Bytes)));
-                var contents = await Packs.InspectAsync(outer);
-                Assert.Equal(("images", MemberKind.Archive, Digest(archive)), (contents.Members[0].Name, contents.Members[0].Kind, contents.Members[0].Sha256));
-                Assert.All(contents.Members.Skip(1), member => Assert.Equal("images", member.Within));
-            }
-        }
+                await AssertReadsBackAsync(
+                    Packs.Tar(TarEntryFormat.Pax, [.. members.Select(m => (m.Name + ".gz", Packs.Gzip(m.Bytes)))]),
+                    members.Select(m => (m.Name + ".gz", m.Bytes)),
+                    Wrapping.Gzip
+                );
+                await AssertReadsBackAsync(
+                    Packs.Tar(TarEntryFormat.Pax, [.. members.Select(m => (m.Name + ".lz4", Packs.Lz4(m.Bytes)))]),
+                    members.Select(m => (m.Name + ".lz4", m.Bytes)),
+                    Wrapping.Lz4
+                );
+            },
+            iter: 25
+        );
 
-        // What other programs keep beside it is not ours.
-        Assert.Empty(Directory.EnumerateFiles(Path.GetTempPath(), $"junctra-walk-{Environment.ProcessId}-*"));
-    }, iter: 10, threads: 1);
+    [Fact]
+    public Task A_wrapped_archive_reads_back_as_the_archive() =>
+        Members.SampleAsync(
+            async members =>
+            {
+                await AssertReadsBackAsync(Packs.Gzip(Packs.Tar(TarEntryFormat.Gnu, members)), members);
+                await AssertReadsBackAsync(Packs.Lz4(Packs.Tar(TarEntryFormat.Ustar, members)), members);
+                await AssertReadsBackAsync(Packs.Gzip(Packs.Zip(CompressionLevel.Fastest, members)), members);
+            },
+            iter: 15
+        );
+
+    [Fact]
+    public Task Archives_in_archives_read_back_and_leave_nothing_behind() =>
+        Members.SampleAsync(
+            async members =>
+            {
+                byte[][] inner =
+                [
+                    Packs.Zip(CompressionLevel.Fastest, members),
+                    Packs.Tar(TarEntryFormat.Pax, members),
+                    Packs.Gzip(Packs.Tar(TarEntryFormat.Pax, members)),
+                ];
+                foreach (var archive in inner)
+                {
+                    foreach (
+                        var outer in new[]
+                        {
+                            Packs.Tar(TarEntryFormat.Pax, ("images", archive)),
+                            Packs.Zip(CompressionLevel.Fastest, ("images", archive)),
+                        }
+                    )
+                    {
+                        await AssertReadsBackAsync(outer, members.Select(m => ("images/" + m.Name, m.Bytes)));
+                        var contents = await Packs.InspectAsync(outer);
+                        Assert.Equal(
+                            ("images", MemberKind.Archive, Digest(archive)),
+                            (contents.Members[0].Name, contents.Members[0].Kind, contents.Members[0].Sha256)
+                        );
+                        Assert.All(contents.Members.Skip(1), member => Assert.Equal("images", member.Within));
+                    }
+                }
+
+                // What other programs keep beside it is not ours.
+                Assert.Empty(Directory.EnumerateFiles(Path.GetTempPath(), $"junctra-walk-{Environment.ProcessId}-*"));
+            },
+            iter: 10,
+            threads: 1
+        );
 
     [Theory]
     [InlineData("tar --format=v7 -cf out.tar a")]
@@ -147,19 +198,33 @@ public sealed class ArchiveTests : IDisposable
     public async Task Images_unpack_to_what_was_found()
     {
         (string Name, byte[] Bytes)[] members = [("boot.img", Packs.Noise(90_000)), ("radio.img", Packs.Noise(50_000, 3))];
-        foreach (var file in new[]
+        foreach (
+            var file in new[]
+            {
+                Packs.Zip(CompressionLevel.Fastest, members),
+                Packs.Gzip(Packs.Tar(TarEntryFormat.Gnu, members)),
+                Packs.Tar(TarEntryFormat.Pax, ("images.zip", Packs.Zip(CompressionLevel.Fastest, members))),
+                Packs.Tar(TarEntryFormat.Pax, [.. members.Select(m => (m.Name + ".lz4", Packs.Lz4(m.Bytes)))]),
+            }
+        )
         {
-            Packs.Zip(CompressionLevel.Fastest, members), Packs.Gzip(Packs.Tar(TarEntryFormat.Gnu, members)),
-            Packs.Tar(TarEntryFormat.Pax, ("images.zip", Packs.Zip(CompressionLevel.Fastest, members))), Packs.Tar(TarEntryFormat.Pax, [.. members.Select(m => (m.Name + ".lz4", Packs.Lz4(m.Bytes)))]),
-        })
-        {
-            var images = (await Packs.InspectAsync(file)).Members.Where(member => member.Image is not null).ToDictionary(member => member, _ => (Stream)new MemoryStream());
+            var images = (await Packs.InspectAsync(file))
+                .Members.Where(member => member.Image is not null)
+                .ToDictionary(member => member, _ => (Stream)new MemoryStream());
             await PackageUnpacker.UnpackAsync(() => new MemoryStream(file, writable: false), images);
-            Assert.Equal(members.Select(m => Digest(m.Bytes)).Order(), images.Values.Select(stream => Digest(((MemoryStream)stream).ToArray())).Order());
+            Assert.Equal(
+                members.Select(m => Digest(m.Bytes)).Order(),
+                images.Values.Select(stream => Digest(((MemoryStream)stream).ToArray())).Order()
+            );
 
             var other = images.Keys.First();
-            var wrong = new Dictionary<PackageMember, Stream> { [other with { Image = other.Image! with { Sha256 = Digest([1]) } }] = new MemoryStream() };
-            await Assert.ThrowsAsync<InvalidDataException>(() => PackageUnpacker.UnpackAsync(() => new MemoryStream(file, writable: false), wrong));
+            var wrong = new Dictionary<PackageMember, Stream>
+            {
+                [other with { Image = other.Image! with { Sha256 = Digest([1]) } }] = new MemoryStream(),
+            };
+            await Assert.ThrowsAsync<InvalidDataException>(() =>
+                PackageUnpacker.UnpackAsync(() => new MemoryStream(file, writable: false), wrong)
+            );
         }
     }
 }

@@ -19,7 +19,8 @@ public sealed class CatalogueTests : IDisposable
         return Assert.Throws<CatalogueException>(() => CatalogueReader.Read(folder)).Problems[0];
     }
 
-    private int LineOf(string file, string what) => File.ReadLines(Path.Combine(Repo.CatalogueFolder, file)).TakeWhile(line => !line.Contains(what)).Count() + 1;
+    private int LineOf(string file, string what) =>
+        File.ReadLines(Path.Combine(Repo.CatalogueFolder, file)).TakeWhile(line => !line.Contains(what)).Count() + 1;
 
     [Fact]
     public void The_catalogue_that_ships_is_in_order()
@@ -83,20 +84,35 @@ public sealed class CatalogueTests : IDisposable
     [InlineData("key-families/bootloader-menu.yaml", "to: menu + 0.8", "to: menu - 0.8", "such as menu + 0.5")]
     [InlineData("key-families/bootloader-menu.yaml", "shows: fastboot", "shows: fastbot", "must be one of")]
     [InlineData("key-families/bootloader-menu.yaml", "late-shows: system", "late-shows: sistem", "must be one of")]
-    [InlineData("key-families/bootloader-menu.yaml", "fails: { chance: 0.15, to: start }", "fails: { chance: 1.5, to: start }", "from 0 to 0.9")]
+    [InlineData(
+        "key-families/bootloader-menu.yaml",
+        "fails: { chance: 0.15, to: start }",
+        "fails: { chance: 1.5, to: start }",
+        "from 0 to 0.9"
+    )]
     [InlineData("key-families/bootloader-menu.yaml", "dark: 2.5", "dark: 0", "from 0.1")]
     [InlineData("key-families/bootloader-menu.yaml", "select-key: power", "select-key: home", "not among the family's staves")]
     [InlineData("key-families/bootloader-menu.yaml", "id: recovery, label: Recovery", "id: start, label: Recovery", "2 times")]
     [InlineData("key-families/two-keys-and-cable.yaml", "fact: unlock-permission", "fact: permission", "no fact")]
     [InlineData("common-ways.yaml", "when: root", "when: rooted", "must be one of")]
     [InlineData("common-ways.yaml", "does: wipe-data", "does: wipe-dat", "must be one of")]
-    [InlineData("common-ways.yaml", "to: write-mode, minutes: 0.3, fails: 0.03", "to: writemode, minutes: 0.3, fails: 0.03", "must be recovery, write-mode, start")]
+    [InlineData(
+        "common-ways.yaml",
+        "to: write-mode, minutes: 0.3, fails: 0.03",
+        "to: writemode, minutes: 0.3, fails: 0.03",
+        "must be recovery, write-mode, start"
+    )]
     [InlineData("common-ways.yaml", "id: debugging-recovery", "id: debugging-restart", "2 times")]
     [InlineData("link-doctor.yaml", "chances: { unauthorised: 0.75 }", "chances: { unauthorized: 0.75 }", "no sign of this file")]
     [InlineData("link-doctor.yaml", "chances: { unauthorised: 0.75 }", "chances: { unauthorised: 75 }", "from 0.001 to 0.999")]
     [InlineData("link-doctor.yaml", "id: wrong-mode, label", "id: wrongmode, label", "wrong-mode is missing")]
     [InlineData("link-doctor.yaml", "about: cable", "about: wire", "must be one of")]
-    [InlineData("makers/hadrel.yaml", "slotted-partitions: [boot, overlay, verify]", "slotted-partitions: [boot, overlay, verfy]", "not in the layout")]
+    [InlineData(
+        "makers/hadrel.yaml",
+        "slotted-partitions: [boot, overlay, verify]",
+        "slotted-partitions: [boot, overlay, verfy]",
+        "not in the layout"
+    )]
     public void A_mistake_is_named_with_its_file(string file, string what, string with, string word)
     {
         var problem = Break(file, what, with);
@@ -107,19 +123,25 @@ public sealed class CatalogueTests : IDisposable
     [Fact]
     public void A_grammar_that_reads_another_makers_builds_is_named()
     {
-        File.WriteAllText(Path.Combine(folder, "makers/other.yaml"), """
+        File.WriteAllText(
+            Path.Combine(folder, "makers/other.yaml"),
+            """
             maker: Other
             grammar: { example: "AB123/1", pattern: '^(?<model>[A-Z0-9]{5})/(?<rest>.*)$', order: [] }
             link-variables: {}
             models: []
-            """);
-        Assert.Contains(Assert.Throws<CatalogueException>(() => CatalogueReader.Read(folder)).Problems, problem => problem.Text.Contains("The grammar of Other also reads HX204/15.26w10-7.r3"));
+            """
+        );
+        Assert.Contains(Assert.Throws<CatalogueException>(() => CatalogueReader.Read(folder)).Problems, problem =>
+            problem.Text.Contains("The grammar of Other also reads HX204/15.26w10-7.r3")
+        );
     }
 
     [Theory]
     [InlineData("triage.yaml", "toll: look", "toll: nothing")]
     [InlineData("makers/hadrel.yaml", "format: '{model}/", "format: '{modell}/")]
-    public void The_mistake_of_a_key_is_named_with_that_keys_line(string file, string what, string with) => Assert.Equal(LineOf(file, what), Break(file, what, with).Line);
+    public void The_mistake_of_a_key_is_named_with_that_keys_line(string file, string what, string with) =>
+        Assert.Equal(LineOf(file, what), Break(file, what, with).Line);
 
     [Fact]
     public void A_mistake_is_named_with_its_line() =>

@@ -28,7 +28,15 @@ public class DemoPackageTests
     [InlineData("fell-backup-from-the-web.tar", PackageKind.BackupSet, "OB17", "DNM", 4, DataFate.Replaced, Wholeness.Listed)]
     [InlineData("recovery.img", PackageKind.SingleImage, null, null, null, DataFate.Kept, Wholeness.Unproven)]
     [InlineData("cairn-two-26w20.tar", PackageKind.FactorySet, "HX310", null, 2, DataFate.Choice, Wholeness.AsPublished)]
-    public async Task Each_is_what_it_is(string file, PackageKind kind, string? model, string? region, int? revision, DataFate data, Wholeness whole)
+    public async Task Each_is_what_it_is(
+        string file,
+        PackageKind kind,
+        string? model,
+        string? region,
+        int? revision,
+        DataFate data,
+        Wholeness whole
+    )
     {
         var package = await DemoLibrary.ReadAnyAsync(file);
         Assert.Equal(kind, package.Kind);
@@ -44,7 +52,10 @@ public class DemoPackageTests
     public async Task The_two_region_packs_of_a_bundle_are_told_apart_by_what_they_hold()
     {
         var package = await DemoLibrary.ReadAnyAsync("TN63E_WHM_r5_full.zip");
-        Assert.Equal([PartKind.BootChain, PartKind.System, PartKind.Radio, PartKind.KeepDataPack, PartKind.CleanPack], package.Parts.Select(part => part.Kind));
+        Assert.Equal(
+            [PartKind.BootChain, PartKind.System, PartKind.Radio, PartKind.KeepDataPack, PartKind.CleanPack],
+            package.Parts.Select(part => part.Kind)
+        );
         Assert.Equal(["regionpack", "userdata"], package.Parts[^1].Images.Select(image => image.Partition));
     }
 
@@ -77,13 +88,18 @@ public class DemoPackageTests
     {
         var package = await DemoLibrary.ReadAnyAsync("cairn-two-26w20.tar");
         var inside = package.Image("super")!.Body.Inside!.Dynamic!;
-        Assert.Equal([("system_a", 40L << 20), ("system_b", 0), ("product_a", 16 << 20), ("product_b", 0)], inside.Entries.Select(entry => (entry.Name, entry.SizeBytes)));
+        Assert.Equal(
+            [("system_a", 40L << 20), ("system_b", 0), ("product_a", 16 << 20), ("product_b", 0)],
+            inside.Entries.Select(entry => (entry.Name, entry.SizeBytes))
+        );
     }
 
     [Fact]
     public async Task OS_and_patch_are_read_from_the_boot_header()
     {
         var package = await DemoLibrary.ReadAnyAsync("tern4-26w10.tar");
-        Assert.Contains(package.Statements, said => said.Fact == FactName.OsVersion && said is { Value: "11", Where: "boot header of boot.img" });
+        Assert.Contains(package.Statements, said =>
+            said.Fact == FactName.OsVersion && said is { Value: "11", Where: "boot header of boot.img" }
+        );
     }
 }

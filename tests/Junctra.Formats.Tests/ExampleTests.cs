@@ -31,7 +31,10 @@ public class ExampleTests
     public void A_policy_of_its_own_goes_before_the_phones()
     {
         var policy = PhoneFileReader.ReadPolicy(PathOf("policy-strict.yaml"), MatchPolicy.Careful with { DataMayGo = true });
-        Assert.Equal((RevisionSchool.Never, OriginSchool.Official, DigestSchool.Refuse, JobGoal.Update, false), (policy.Revision, policy.Origin, policy.Digests, policy.Goal, policy.DataMayGo));
+        Assert.Equal(
+            (RevisionSchool.Never, OriginSchool.Official, DigestSchool.Refuse, JobGoal.Update, false),
+            (policy.Revision, policy.Origin, policy.Digests, policy.Goal, policy.DataMayGo)
+        );
         Assert.Equal(new VersionWish(WishKind.NotAbove, "15"), policy.Wish);
     }
 
@@ -63,20 +66,36 @@ public class ExampleTests
     public void A_build_in_a_request_tells_what_its_grammar_reads()
     {
         List<string> mistakes = [];
-        var (phone, _, _) = new MatchRequest([new ClaimRequest("build", "TN63E.5.2608.WHM2", "settings")]).Read(Repo.Catalogue, MatchPolicy.Careful, Sample.Noon, mistakes);
-        Assert.Equal(("TN63E", "WHM", FactSource.Settings), (phone[FactName.ModelCode].Value, phone[FactName.Region].Value, phone[FactName.Region].Best!.Source));
+        var (phone, _, _) = new MatchRequest([new ClaimRequest("build", "TN63E.5.2608.WHM2", "settings")]).Read(
+            Repo.Catalogue,
+            MatchPolicy.Careful,
+            Sample.Noon,
+            mistakes
+        );
+        Assert.Equal(
+            ("TN63E", "WHM", FactSource.Settings),
+            (phone[FactName.ModelCode].Value, phone[FactName.Region].Value, phone[FactName.Region].Best!.Source)
+        );
     }
 
     [Theory]
     [InlineData("older: sometimes", "older is sometimes")]
-    [InlineData("loaders:\n  - { chip: Dolan Major, highest-revision: 5 }\n  - { chip: Dolan Major, highest-revision: 6 }", "2 emergency loaders")]
+    [InlineData(
+        "loaders:\n  - { chip: Dolan Major, highest-revision: 5 }\n  - { chip: Dolan Major, highest-revision: 6 }",
+        "2 emergency loaders"
+    )]
     [InlineData("loaders:\n  - { chip: Dolan Major, highest-revision: 1000 }", "highest-revision")]
     public void What_a_maker_says_of_radios_and_loaders_is_checked(string text, string problem)
     {
         var folder = OtherCatalogue.Write();
         var hadrel = Path.Combine(folder, "makers", "hadrel.yaml");
         var lines = File.ReadAllText(hadrel);
-        File.WriteAllText(hadrel, text.StartsWith("older", StringComparison.Ordinal) ? lines.Replace("older: care", text) : lines.Replace("loaders:\n  - { chip: Dolan Major, highest-revision: 5 }", text));
+        File.WriteAllText(
+            hadrel,
+            text.StartsWith("older", StringComparison.Ordinal)
+                ? lines.Replace("older: care", text)
+                : lines.Replace("loaders:\n  - { chip: Dolan Major, highest-revision: 5 }", text)
+        );
         Assert.Contains(problem, Assert.Throws<CatalogueException>(() => CatalogueReader.Read(folder)).Message);
         Directory.Delete(folder, true);
     }

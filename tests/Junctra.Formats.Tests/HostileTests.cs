@@ -17,7 +17,20 @@ public class HostileTests
     private static readonly byte[] Text = Encoding.UTF8.GetBytes("require board=HX204\nrequire version-bootloader=3\n");
 
     /// <summary>One of each way of packing; every byte of each is covered by a checksum somewhere.</summary>
-    public static TheoryData<string> Shapes => ["zip", "zip in tar", "zip in zip", "gzip in tar", "lz4 in tar", "tar in gzip", "tar in lz4", "tar in tar", "zip in gzip", "zstandard in tar", "tar in zstandard"];
+    public static TheoryData<string> Shapes =>
+        [
+            "zip",
+            "zip in tar",
+            "zip in zip",
+            "gzip in tar",
+            "lz4 in tar",
+            "tar in gzip",
+            "tar in lz4",
+            "tar in tar",
+            "zip in gzip",
+            "zstandard in tar",
+            "tar in zstandard",
+        ];
 
     private static byte[] Shape(string name)
     {
@@ -45,7 +58,9 @@ public class HostileTests
         var contents = await Packs.InspectAsync(Shape(shape));
         Assert.False(contents.IsRefused());
         Assert.Equal(["require board=HX204"], contents.Requirements.Take(1).Select(line => $"require {line.Name}={line.Values[0]}"));
-        Assert.Single(contents.Members, member => member.Image?.Sha256 == Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(Boot)));
+        Assert.Single(contents.Members, member =>
+            member.Image?.Sha256 == Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(Boot))
+        );
     }
 
     [Theory]
@@ -53,13 +68,21 @@ public class HostileTests
     public Task Cut_anywhere_it_is_refused_or_its_image_is_gone(string shape)
     {
         var whole = Shape(shape);
-        return Gen.Int[0, whole.Length - 1].SampleAsync(async length =>
-        {
-            var contents = await Packs.InspectAsync(whole[..length]);
-            // A TAR cut after its last member lacks nothing but its end mark.
-            Assert.True(contents.IsRefused() || contents.Members.Any(member => member.Image?.Bytes == Boot.Length) && shape.EndsWith("tar", StringComparison.Ordinal));
-            Assert.True(contents.IsRefused() || length > whole.Length - 10_500);
-        }, iter: 60);
+        return Gen.Int[0, whole.Length - 1]
+            .SampleAsync(
+                async length =>
+                {
+                    var contents = await Packs.InspectAsync(whole[..length]);
+                    // A TAR cut after its last member lacks nothing but its end mark.
+                    Assert.True(
+                        contents.IsRefused()
+                            || contents.Members.Any(member => member.Image?.Bytes == Boot.Length)
+                                && shape.EndsWith("tar", StringComparison.Ordinal)
+                    );
+                    Assert.True(contents.IsRefused() || length > whole.Length - 10_500);
+                },
+                iter: 60
+            );
     }
 
     [Theory]
@@ -68,14 +91,23 @@ public class HostileTests
     {
         var whole = Shape(shape);
         var good = Convert.ToHexStringLower(System.Security.Cryptography.SHA256.HashData(Boot));
-        return Gen.Select(Gen.Int[0, whole.Length - 1], Gen.Byte[1, 255]).SampleAsync(async (at, by) =>
-        {
-            var changed = whole.ToArray();
-            changed[at] ^= by;
-            var contents = await Packs.InspectAsync(changed);
-            // Where the archive has a checksum of the image, a changed image is refused; a plain TAR has none but that of its headers.
-            if (shape != "tar in tar" && contents.Members.Any(member => member.Image is { } image && image.Sha256 != good && image.Bytes == Boot.Length)) Assert.True(contents.IsRefused());
-        }, iter: 150);
+        return Gen.Select(Gen.Int[0, whole.Length - 1], Gen.Byte[1, 255])
+            .SampleAsync(
+                async (at, by) =>
+                {
+                    var changed = whole.ToArray();
+                    changed[at] ^= by;
+                    var contents = await Packs.InspectAsync(changed);
+                    // Where the archive has a checksum of the image, a changed image is refused; a plain TAR has none but that of its
+                    // headers.
+                    if (
+                        shape != "tar in tar"
+                        && contents.Members.Any(member => member.Image is { } image && image.Sha256 != good && image.Bytes == Boot.Length)
+                    )
+                        Assert.True(contents.IsRefused());
+                },
+                iter: 150
+            );
     }
 
     [Fact]
@@ -100,11 +132,15 @@ public class HostileTests
     public async Task A_zip_with_a_list_of_its_members_that_fills_the_memory_is_a_trap()
     {
         var many = Packs.Zip(CompressionLevel.NoCompression, [.. Enumerable.Range(0, 5000).Select(i => ($"{i}", (byte[])[1]))]);
-        Assert.Contains((await Packs.InspectAsync(many)).Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("more than 4096 members"));
+        Assert.Contains((await Packs.InspectAsync(many)).Findings, finding =>
+            finding.Weight == FindingWeight.Fatal && finding.Text.Contains("more than 4096 members")
+        );
         // The list is as long as it is, whatever its own count says.
         var zip = Packs.Zip(CompressionLevel.NoCompression, ("boot.img", Boot));
         byte[] padded = [.. zip[..^22], .. new byte[17 << 20], .. zip[^22..]];
-        Assert.Contains((await Packs.InspectAsync(padded)).Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("list of its members"));
+        Assert.Contains((await Packs.InspectAsync(padded)).Findings, finding =>
+            finding.Weight == FindingWeight.Fatal && finding.Text.Contains("list of its members")
+        );
     }
 
     [Fact]
@@ -122,7 +158,13 @@ public class HostileTests
     [Fact]
     public async Task A_locked_zip_a_link_and_a_climbing_name_are_named()
     {
-        var zip = Packs.Zip(CompressionLevel.Fastest, ("../../boot.img", Boot), ("a\\..\\radio.img", Boot), ("link.img", "boot.img"u8.ToArray()), ("secret.img", Boot));
+        var zip = Packs.Zip(
+            CompressionLevel.Fastest,
+            ("../../boot.img", Boot),
+            ("a\\..\\radio.img", Boot),
+            ("link.img", "boot.img"u8.ToArray()),
+            ("secret.img", Boot)
+        );
         var text = Encoding.Latin1.GetString(zip);
         var list = BinaryPrimitives.ReadInt32LittleEndian(zip.AsSpan(zip.Length - 22 + 16));
         // In the list: the flag for a password, and the rights of a link.
@@ -132,7 +174,10 @@ public class HostileTests
         var contents = await Packs.InspectAsync(zip);
         Assert.Contains(contents.Findings, finding => finding.Text == "secret.img is locked with a password.");
         Assert.Contains(contents.Findings, finding => finding.Text == "link.img is a link; it is ignored.");
-        Assert.Equal(2, contents.Findings.Count(finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("leave the archive's folder")));
+        Assert.Equal(
+            2,
+            contents.Findings.Count(finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("leave the archive's folder"))
+        );
     }
 
     [Fact]
@@ -144,8 +189,12 @@ public class HostileTests
         // Packed twice, the same zeros take next to nothing.
         var bomb = Packs.Zip(CompressionLevel.Optimal, ("inner.tar.gz", file));
         Assert.InRange(bomb.Length, 0, 20_000);
-        Assert.Contains((await Packs.InspectAsync(bomb)).Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("a trap"));
-        Assert.Contains((await Packs.InspectAsync(file, InspectionLimits.Default with { MaxUnpackedBytes = 1 << 20 })).Findings, finding => finding.Text.Contains("a trap"));
+        Assert.Contains((await Packs.InspectAsync(bomb)).Findings, finding =>
+            finding.Weight == FindingWeight.Fatal && finding.Text.Contains("a trap")
+        );
+        Assert.Contains((await Packs.InspectAsync(file, InspectionLimits.Default with { MaxUnpackedBytes = 1 << 20 })).Findings, finding =>
+            finding.Text.Contains("a trap")
+        );
     }
 
     [Theory]
@@ -157,12 +206,16 @@ public class HostileTests
     {
         var header = new byte[512];
         "PaxHeader"u8.CopyTo(header);
-        Encoding.ASCII.GetBytes($"0000644\00000000\00000000\0{Convert.ToString(1_500_000_000, 8)}\000000000000\0        {type}").CopyTo(header, 100);
+        Encoding
+            .ASCII.GetBytes($"0000644\00000000\00000000\0{Convert.ToString(1_500_000_000, 8)}\000000000000\0        {type}")
+            .CopyTo(header, 100);
         "ustar\000"u8.CopyTo(header.AsSpan(257));
         Encoding.ASCII.GetBytes(Convert.ToString(header.Sum(b => b), 8).PadLeft(6, '0') + "\0 ").CopyTo(header, 148);
         byte[] file = [.. header, .. new byte[8 << 20]];
         foreach (var shape in new[] { file, Packs.Gzip(file), Packs.Zip(CompressionLevel.Fastest, ("set.tar", file)) })
-            Assert.Contains((await Packs.InspectAsync(shape)).Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("a header in it is longer"));
+            Assert.Contains((await Packs.InspectAsync(shape)).Findings, finding =>
+                finding.Weight == FindingWeight.Fatal && finding.Text.Contains("a header in it is longer")
+            );
     }
 
     [Fact]
@@ -178,7 +231,9 @@ public class HostileTests
         var record = $"14 size={Boot.Length}\n";
         var extended = new byte[1024];
         "PaxHeader"u8.CopyTo(extended);
-        Encoding.ASCII.GetBytes($"0000644\00000000\00000000\0{Convert.ToString(record.Length, 8).PadLeft(11, '0')}\000000000000\0        x").CopyTo(extended, 100);
+        Encoding
+            .ASCII.GetBytes($"0000644\00000000\00000000\0{Convert.ToString(record.Length, 8).PadLeft(11, '0')}\000000000000\0        x")
+            .CopyTo(extended, 100);
         "ustar\000"u8.CopyTo(extended.AsSpan(257));
         Encoding.ASCII.GetBytes(Convert.ToString(extended[..512].Sum(b => b), 8).PadLeft(6, '0') + "\0 ").CopyTo(extended, 148);
         Encoding.ASCII.GetBytes(record).CopyTo(extended, 512);
@@ -190,7 +245,8 @@ public class HostileTests
     public async Task Archives_are_followed_so_deep_and_no_deeper()
     {
         var archive = Packs.Zip(CompressionLevel.Fastest, ("boot.img", Boot));
-        for (var depth = 1; depth < 3; depth++) archive = Packs.Zip(CompressionLevel.Fastest, ($"{depth}.zip", archive));
+        for (var depth = 1; depth < 3; depth++)
+            archive = Packs.Zip(CompressionLevel.Fastest, ($"{depth}.zip", archive));
         Assert.False((await Packs.InspectAsync(archive)).IsRefused());
         var deeper = await Packs.InspectAsync(Packs.Zip(CompressionLevel.Fastest, ("outer.zip", archive)));
         Assert.Contains(deeper.Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("3 deep"));
@@ -223,45 +279,92 @@ public class HostileTests
         {
             var contents = await Packs.InspectAsync(whole[..length]);
             var images = Images(contents);
-            // What holds no image is never written. A TAR cut after its last member lacks nothing but its end mark, and what it holds is what it held.
+            // What holds no image is never written. A TAR cut after its last member lacks nothing but its end mark, and what it holds is
+            // what it held.
             Assert.True(contents.IsRefused() || images.Count == 0 || images.SequenceEqual(all), $"{shape} cut at {length}");
         }
     }
 
     [Fact]
     public async Task A_name_that_is_there_twice_is_a_finding() =>
-        Assert.True((await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("requirements.txt", Text), ("boot.img", Boot), ("boot.img", Boot)))).IsRefused());
+        Assert.True(
+            (
+                await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("requirements.txt", Text), ("boot.img", Boot), ("boot.img", Boot)))
+            ).IsRefused()
+        );
 
     [Fact]
     public async Task An_image_packed_twice_is_named() =>
-        Assert.Contains((await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img.gz", Packs.Gzip(Packs.Gzip(Boot)))))).Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("its name does not go with"));
+        Assert.Contains(
+            (await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img.gz", Packs.Gzip(Packs.Gzip(Boot)))))).Findings,
+            finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("its name does not go with")
+        );
 
     [Fact]
-    public Task A_wrapped_image_that_was_cut_before_it_was_packed_is_refused() => Gen.Select(Gen.Bool, Gen.Int[1, 60_000]).SampleAsync(async (gzip, less) =>
-    {
-        var wrapped = gzip ? Packs.Gzip(Boot) : Packs.Lz4(Boot);
-        var contents = await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img.packed", wrapped[..Math.Max(20, wrapped.Length - less)]), ("radio.img", Boot)));
-        Assert.True(contents.IsRefused());
-        Assert.Contains(contents.Members, member => member.Name == "radio.img");
-    }, iter: 60);
+    public Task A_wrapped_image_that_was_cut_before_it_was_packed_is_refused() =>
+        Gen.Select(Gen.Bool, Gen.Int[1, 60_000])
+            .SampleAsync(
+                async (gzip, less) =>
+                {
+                    var wrapped = gzip ? Packs.Gzip(Boot) : Packs.Lz4(Boot);
+                    var contents = await Packs.InspectAsync(
+                        Packs.Tar(
+                            TarEntryFormat.Pax,
+                            ("boot.img.packed", wrapped[..Math.Max(20, wrapped.Length - less)]),
+                            ("radio.img", Boot)
+                        )
+                    );
+                    Assert.True(contents.IsRefused());
+                    Assert.Contains(contents.Members, member => member.Name == "radio.img");
+                },
+                iter: 60
+            );
 
-    /// <summary>Several members in a row, zeros after the last, and a cut, a changed byte or something strange anywhere among them.</summary>
+    /// <summary>
+    /// Several members in a row, zeros after the last, and a cut, a changed byte or something strange anywhere among them.
+    /// </summary>
     [Fact]
-    public Task Gzip_members_and_padding_are_taken_whole_or_not_at_all() => Gen.Select(Gen.Int[1, 4], Gen.Int[0, 20], Gen.Int[0, 2], Gen.Int).SampleAsync(async (members, zeros, harm, seed) =>
-    {
-        var random = new Random(seed);
-        // Zeros in plenty: a checksum or a length then ends with some of its own.
-        var pieces = Enumerable.Range(0, members).Select(_ => Boot[..random.Next(1, 300)].Select(value => random.Next(3) == 0 ? (byte)0 : value).ToArray()).ToList();
-        byte[] packed = [.. pieces.SelectMany(Packs.Gzip)];
-        packed = harm switch { 1 => packed[..random.Next(20, packed.Length)], 2 => [.. packed, (byte)random.Next(1, 256), .. new byte[random.Next(0, 3)]], _ => packed };
-        var contents = await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img.gz", [.. packed, .. new byte[zeros]]), ("radio.img", Boot)));
-        // A cut may fall between two members, and then what is left is whole, if another; and zeros may stand in for those that were cut off.
-        byte[] all = [.. pieces.SelectMany(piece => piece)];
-        var image = contents.Members.FirstOrDefault(member => member.Name == "boot.img.gz")?.Image;
-        if (harm == 0) Assert.Equal(Convert.ToHexStringLower(SHA256.HashData(all)), image?.Sha256);
-        else if (harm == 2) Assert.True(contents.IsRefused());
-        else if (image is not null && !contents.IsRefused()) Assert.Contains(image.Sha256, Enumerable.Range(1, members).Select(count => Convert.ToHexStringLower(SHA256.HashData([.. pieces.Take(count).SelectMany(piece => piece)]))));
-    }, iter: 400);
+    public Task Gzip_members_and_padding_are_taken_whole_or_not_at_all() =>
+        Gen.Select(Gen.Int[1, 4], Gen.Int[0, 20], Gen.Int[0, 2], Gen.Int)
+            .SampleAsync(
+                async (members, zeros, harm, seed) =>
+                {
+                    var random = new Random(seed);
+                    // Zeros in plenty: a checksum or a length then ends with some of its own.
+                    var pieces = Enumerable
+                        .Range(0, members)
+                        .Select(_ => Boot[..random.Next(1, 300)].Select(value => random.Next(3) == 0 ? (byte)0 : value).ToArray())
+                        .ToList();
+                    byte[] packed = [.. pieces.SelectMany(Packs.Gzip)];
+                    packed = harm switch
+                    {
+                        1 => packed[..random.Next(20, packed.Length)],
+                        2 => [.. packed, (byte)random.Next(1, 256), .. new byte[random.Next(0, 3)]],
+                        _ => packed,
+                    };
+                    var contents = await Packs.InspectAsync(
+                        Packs.Tar(TarEntryFormat.Pax, ("boot.img.gz", [.. packed, .. new byte[zeros]]), ("radio.img", Boot))
+                    );
+                    // A cut may fall between two members, and then what is left is whole, if another; and zeros may stand in for those that
+                    // were cut off.
+                    byte[] all = [.. pieces.SelectMany(piece => piece)];
+                    var image = contents.Members.FirstOrDefault(member => member.Name == "boot.img.gz")?.Image;
+                    if (harm == 0)
+                        Assert.Equal(Convert.ToHexStringLower(SHA256.HashData(all)), image?.Sha256);
+                    else if (harm == 2)
+                        Assert.True(contents.IsRefused());
+                    else if (image is not null && !contents.IsRefused())
+                        Assert.Contains(
+                            image.Sha256,
+                            Enumerable
+                                .Range(1, members)
+                                .Select(count =>
+                                    Convert.ToHexStringLower(SHA256.HashData([.. pieces.Take(count).SelectMany(piece => piece)]))
+                                )
+                        );
+                },
+                iter: 400
+            );
 
     [Fact]
     public async Task Bytes_after_a_gzip_stream_are_not_passed_over() =>
@@ -270,8 +373,13 @@ public class HostileTests
     [Theory]
     [InlineData("zip")]
     [InlineData("tar")]
-    public async Task An_archive_without_files_is_named(string kind) => Assert.Contains(
-        (await Packs.InspectAsync(kind == "zip" ? Packs.Zip(CompressionLevel.Fastest) : Packs.Tar(TarEntryFormat.Pax, ("empty", [])))).Findings, finding => finding.Text.Contains("holds no file"));
+    public async Task An_archive_without_files_is_named(string kind) =>
+        Assert.Contains(
+            (
+                await Packs.InspectAsync(kind == "zip" ? Packs.Zip(CompressionLevel.Fastest) : Packs.Tar(TarEntryFormat.Pax, ("empty", [])))
+            ).Findings,
+            finding => finding.Text.Contains("holds no file")
+        );
 
     [Fact]
     public async Task A_single_image_is_no_package()
@@ -287,7 +395,9 @@ public class HostileTests
         var zip = Packs.Zip(CompressionLevel.NoCompression, ("boot.img", Boot), ("radio.img", Packs.Noise(50_000, 3)));
         zip[20_000] ^= 1;
         var contents = await Packs.InspectAsync(zip);
-        Assert.Contains(contents.Findings, finding => finding.Text.StartsWith("boot.img is damaged. Its bytes are not those", StringComparison.Ordinal));
+        Assert.Contains(contents.Findings, finding =>
+            finding.Text.StartsWith("boot.img is damaged. Its bytes are not those", StringComparison.Ordinal)
+        );
         Assert.Contains(contents.Members, member => member.Name == "radio.img");
     }
 
@@ -297,7 +407,9 @@ public class HostileTests
         using var cancel = new CancellationTokenSource();
         var file = Packs.Tar(TarEntryFormat.Pax, [.. Enumerable.Range(0, 40).Select(i => ($"{i}.img", Packs.Noise(1 << 20, i)))]);
         var progress = new Tell(_ => cancel.Cancel());
-        await Assert.ThrowsAnyAsync<OperationCanceledException>(() => PackageInspector.InspectAsync(() => new MemoryStream(file, false), progress: progress, cancel: cancel.Token));
+        await Assert.ThrowsAnyAsync<OperationCanceledException>(() =>
+            PackageInspector.InspectAsync(() => new MemoryStream(file, false), progress: progress, cancel: cancel.Token)
+        );
     }
 
     private sealed class Tell(Action<long> tell) : IProgress<long>
@@ -316,7 +428,8 @@ public sealed class LibraryFolderTests : IDisposable
     [Fact]
     public void Packages_lists_and_what_still_arrives_are_told_apart()
     {
-        foreach (var name in new[] { "b.zip", "a.tar", ".hidden", "c.zip.partial", "d.download" }) File.WriteAllText(Path.Combine(folder, name), "x");
+        foreach (var name in new[] { "b.zip", "a.tar", ".hidden", "c.zip.partial", "d.download" })
+            File.WriteAllText(Path.Combine(folder, name), "x");
         var digest = new string('a', 64);
         File.WriteAllText(Path.Combine(folder, "SHA256SUMS"), $"{digest}  ./b.zip\n");
         File.WriteAllText(Path.Combine(folder, "a.tar.sha256"), $"{digest} *a.tar\n");
@@ -332,23 +445,40 @@ public sealed class LibraryFolderTests : IDisposable
     [InlineData("/mnt/shared/set.tar", null)]
     [InlineData("/mnt/share/local/set.tar", null)]
     [InlineData("/set.tar", null)]
-    public void A_network_path_is_told_by_its_mount(string path, string? expected) => Assert.Equal(expected, FilePlace.NetworkOf(path,
-    [
-        "/dev/sda1 / ext4 rw 0 0", "host:/share /mnt/share nfs4 rw 0 0", "//host/my /mnt/my\\040share cifs rw 0 0", "/dev/sdb1 /mnt/share/local ext4 rw 0 0", "odd",
-    ]));
+    public void A_network_path_is_told_by_its_mount(string path, string? expected) =>
+        Assert.Equal(
+            expected,
+            FilePlace.NetworkOf(
+                path,
+                [
+                    "/dev/sda1 / ext4 rw 0 0",
+                    "host:/share /mnt/share nfs4 rw 0 0",
+                    "//host/my /mnt/my\\040share cifs rw 0 0",
+                    "/dev/sdb1 /mnt/share/local ext4 rw 0 0",
+                    "odd",
+                ]
+            )
+        );
 
     [Fact]
     public async Task A_file_that_grows_while_it_is_read_is_still_arriving()
     {
         var path = Path.Combine(folder, "set.tar");
-        await File.WriteAllBytesAsync(path, Packs.Tar(TarEntryFormat.Pax, [.. Enumerable.Range(0, 30).Select(i => ($"{i}.img", Packs.Noise(1 << 20, i)))]));
+        await File.WriteAllBytesAsync(
+            path,
+            Packs.Tar(TarEntryFormat.Pax, [.. Enumerable.Range(0, 30).Select(i => ($"{i}.img", Packs.Noise(1 << 20, i)))])
+        );
         var grown = false;
-        var contents = await PackageInspector.InspectFileAsync(path, progress: new Grow(() =>
-        {
-            if (grown) return;
-            grown = true;
-            File.AppendAllText(path, "more");
-        }));
+        var contents = await PackageInspector.InspectFileAsync(
+            path,
+            progress: new Grow(() =>
+            {
+                if (grown)
+                    return;
+                grown = true;
+                File.AppendAllText(path, "more");
+            })
+        );
         Assert.True(grown);
         Assert.Contains(contents.Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("still arriving"));
     }

@@ -10,8 +10,22 @@ namespace Junctra.Formats.Tests;
 /// <summary>What the beginning of an image says: written and read back the same, cut or changed always refused.</summary>
 public class ImageHeaderTests
 {
-    private static readonly Gen<BootHeader> Headers = Gen.Select(Gen.Int[0, 4], Gen.Int[1, 127], Gen.Int[0, 127], Gen.Int[0, 127], Gen.Int[2001, 2127], Gen.Int[1, 12],
-        (version, a, b, c, year, month) => new BootHeader(version, c > 0 ? $"{a}.{b}.{c}" : b > 0 ? $"{a}.{b}" : $"{a}", $"{year}-{month:00}"));
+    private static readonly Gen<BootHeader> Headers = Gen.Select(
+        Gen.Int[0, 4],
+        Gen.Int[1, 127],
+        Gen.Int[0, 127],
+        Gen.Int[0, 127],
+        Gen.Int[2001, 2127],
+        Gen.Int[1, 12],
+        (version, a, b, c, year, month) =>
+            new BootHeader(
+                version,
+                c > 0 ? $"{a}.{b}.{c}"
+                    : b > 0 ? $"{a}.{b}"
+                    : $"{a}",
+                $"{year}-{month:00}"
+            )
+    );
 
     [Fact]
     public void Boot_headers_of_every_version_read_back_the_same() =>
@@ -56,24 +70,36 @@ public class ImageHeaderTests
     }
 
     [Fact]
-    public void Random_headers_end_in_a_reading_or_a_refusal() => Gen.Byte.Array[0, 5000].Sample(bytes =>
-    {
-        byte[][] starts = [[.. "ANDROID!"u8, .. bytes], [.. new byte[512], .. "EFI PART"u8, .. bytes], [.. new byte[4096], .. "gDla"u8, .. bytes, .. new byte[20_000]]];
-        foreach (var start in starts)
-        {
-            try
+    public void Random_headers_end_in_a_reading_or_a_refusal() =>
+        Gen
+            .Byte.Array[0, 5000]
+            .Sample(bytes =>
             {
-                if (BootHeaderReader.IsBoot(start)) BootHeaderReader.Read(start, start.Length);
-                else if (PartitionTableReader.BlockOf(start) is { } block) PartitionTableReader.Read(start, block);
-                else DynamicLayoutReader.Read(start);
-            }
-            catch (ImageFormatException)
-            {
-            }
-        }
-    });
+                byte[][] starts =
+                [
+                    [.. "ANDROID!"u8, .. bytes],
+                    [.. new byte[512], .. "EFI PART"u8, .. bytes],
+                    [.. new byte[4096], .. "gDla"u8, .. bytes, .. new byte[20_000]],
+                ];
+                foreach (var start in starts)
+                {
+                    try
+                    {
+                        if (BootHeaderReader.IsBoot(start))
+                            BootHeaderReader.Read(start, start.Length);
+                        else if (PartitionTableReader.BlockOf(start) is { } block)
+                            PartitionTableReader.Read(start, block);
+                        else
+                            DynamicLayoutReader.Read(start);
+                    }
+                    catch (ImageFormatException) { }
+                }
+            });
 
-    private static readonly PartitionTable Table = new(512, [new("bootchain", 4 << 20), new("system", 96 << 20), new("userdata", 1L << 40)]);
+    private static readonly PartitionTable Table = new(
+        512,
+        [new("bootchain", 4 << 20), new("system", 96 << 20), new("userdata", 1L << 40)]
+    );
 
     [Theory]
     [InlineData(512)]
@@ -90,18 +116,24 @@ public class ImageHeaderTests
     {
         var whole = PartitionTableWriter.Write(Table);
         // The header, and the entries in use; the checksums cover nothing else that is read.
-        Gen.Select(Gen.Int[512 + 8, 512 + 91], Gen.Int[1024, 1024 + 3 * 128 - 1], Gen.Int[0, 7]).Sample((inHeader, inEntries, bit) =>
-        {
-            foreach (var at in new[] { inHeader, inEntries })
-            {
-                var changed = (byte[])whole.Clone();
-                changed[at] ^= (byte)(1 << bit);
-                Assert.Throws<ImageFormatException>(() => PartitionTableReader.Read(changed, 512));
-            }
-        });
+        Gen.Select(Gen.Int[512 + 8, 512 + 91], Gen.Int[1024, 1024 + 3 * 128 - 1], Gen.Int[0, 7])
+            .Sample(
+                (inHeader, inEntries, bit) =>
+                {
+                    foreach (var at in new[] { inHeader, inEntries })
+                    {
+                        var changed = (byte[])whole.Clone();
+                        changed[at] ^= (byte)(1 << bit);
+                        Assert.Throws<ImageFormatException>(() => PartitionTableReader.Read(changed, 512));
+                    }
+                }
+            );
     }
 
-    private static readonly DynamicLayout Dynamic = new(512 << 20, [new("system_a", 40 << 20), new("system_b", 0), new("apps_a", 16 << 20)]);
+    private static readonly DynamicLayout Dynamic = new(
+        512 << 20,
+        [new("system_a", 40 << 20), new("system_b", 0), new("apps_a", 16 << 20)]
+    );
 
     [Fact]
     public void Partitions_inside_one_image_read_back_the_same()
@@ -116,33 +148,47 @@ public class ImageHeaderTests
     {
         var whole = DynamicLayoutWriter.Write(Dynamic);
         var tables = 3 * 52 + 2 * 24 + 48 + 64;
-        Gen.Select(Gen.Int[4096 + 4, 4096 + 51], Gen.Int[12_288, 12_288 + 128 + tables - 1], Gen.Int[0, 7]).Sample((inGeometry, inMetadata, bit) =>
-        {
-            foreach (var at in new[] { inGeometry, inMetadata })
-            {
-                var changed = (byte[])whole.Clone();
-                changed[at] ^= (byte)(1 << bit);
-                Assert.Throws<ImageFormatException>(() => DynamicLayoutReader.Read(changed));
-            }
-        });
+        Gen.Select(Gen.Int[4096 + 4, 4096 + 51], Gen.Int[12_288, 12_288 + 128 + tables - 1], Gen.Int[0, 7])
+            .Sample(
+                (inGeometry, inMetadata, bit) =>
+                {
+                    foreach (var at in new[] { inGeometry, inMetadata })
+                    {
+                        var changed = (byte[])whole.Clone();
+                        changed[at] ^= (byte)(1 << bit);
+                        Assert.Throws<ImageFormatException>(() => DynamicLayoutReader.Read(changed));
+                    }
+                }
+            );
     }
 
     [Fact]
     public void Headers_cut_anywhere_are_refused()
     {
         var (table, dynamic) = (PartitionTableWriter.Write(Table), DynamicLayoutWriter.Write(Dynamic));
-        Gen.Select(Gen.Int[520, table.Length - 1], Gen.Int[4100, 12_288 + 128 + 315]).Sample((t, d) =>
-        {
-            Assert.Throws<ImageFormatException>(() => PartitionTableReader.Read(table.AsSpan(0, t), 512));
-            Assert.Throws<ImageFormatException>(() => DynamicLayoutReader.Read(dynamic.AsSpan(0, d)));
-        });
+        Gen.Select(Gen.Int[520, table.Length - 1], Gen.Int[4100, 12_288 + 128 + 315])
+            .Sample(
+                (t, d) =>
+                {
+                    Assert.Throws<ImageFormatException>(() => PartitionTableReader.Read(table.AsSpan(0, t), 512));
+                    Assert.Throws<ImageFormatException>(() => DynamicLayoutReader.Read(dynamic.AsSpan(0, d)));
+                }
+            );
     }
 
     [Fact]
     public async Task An_image_is_known_by_its_beginning_whatever_it_is_wrapped_in()
     {
         byte[] boot = [.. BootHeaderWriter.Page(new BootHeader(4, "15", "2026-08"), 4096, 4096), .. Packs.Noise(3 * 4096)];
-        foreach (var (wrapped, ending) in new[] { (boot, ""), (Packs.Gzip(boot), ".gz"), (Packs.Lz4(boot), ".lz4"), (Packs.Zstandard(boot), ".zst") })
+        foreach (
+            var (wrapped, ending) in new[]
+            {
+                (boot, ""),
+                (Packs.Gzip(boot), ".gz"),
+                (Packs.Lz4(boot), ".lz4"),
+                (Packs.Zstandard(boot), ".zst"),
+            }
+        )
         {
             var inTar = await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img" + ending, wrapped)));
             var alone = await Packs.InspectAsync(wrapped);
@@ -159,6 +205,9 @@ public class ImageHeaderTests
     {
         byte[] boot = [.. BootHeaderWriter.Page(new BootHeader(4, "15", "2026-08"), 1 << 30, 4096), .. Packs.Noise(3 * 4096)];
         var contents = await Packs.InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img", boot)));
-        Assert.Contains(contents.Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.StartsWith("boot.img has a boot header that claims", StringComparison.Ordinal));
+        Assert.Contains(contents.Findings, finding =>
+            finding.Weight == FindingWeight.Fatal
+            && finding.Text.StartsWith("boot.img has a boot header that claims", StringComparison.Ordinal)
+        );
     }
 }

@@ -12,17 +12,20 @@ namespace Junctra.Formats.Tests;
 
 public class InspectorTests
 {
-    private static Task<PackageContents> InspectAsync(byte[] file, InspectionLimits? limits = null) => PackageInspector.InspectAsync(() => new MemoryStream(file, writable: false), limits: limits);
+    private static Task<PackageContents> InspectAsync(byte[] file, InspectionLimits? limits = null) =>
+        PackageInspector.InspectAsync(() => new MemoryStream(file, writable: false), limits: limits);
 
     private static async Task<byte[]> TarAsync(params TarEntry[] entries)
     {
         var output = new MemoryStream();
         await using (var tar = new TarWriter(output, leaveOpen: true))
-            foreach (var entry in entries) await tar.WriteEntryAsync(entry);
+            foreach (var entry in entries)
+                await tar.WriteEntryAsync(entry);
         return output.ToArray();
     }
 
-    private static PaxTarEntry File(string name, byte[] bytes) => new(TarEntryType.RegularFile, name) { DataStream = new MemoryStream(bytes) };
+    private static PaxTarEntry File(string name, byte[] bytes) =>
+        new(TarEntryType.RegularFile, name) { DataStream = new MemoryStream(bytes) };
 
     private static byte[] Noise(int bytes) => [.. Enumerable.Range(0, bytes).Select(i => (byte)(i * 7))];
 
@@ -42,7 +45,10 @@ public class InspectorTests
         Assert.Equal([revision], package.Revisions);
         Assert.Equal(7, package.Images.Count);
         Assert.All(package.Images, image => Assert.Equal(DigestState.Matches, image.Digest));
-        Assert.Equal(file.EndsWith("full.zip", StringComparison.Ordinal) ? ["It is called .zip and is a TAR: what is inside counts."] : [], package.Findings.Select(finding => finding.Text));
+        Assert.Equal(
+            file.EndsWith("full.zip", StringComparison.Ordinal) ? ["It is called .zip and is a TAR: what is inside counts."] : [],
+            package.Findings.Select(finding => finding.Text)
+        );
         Assert.InRange(package.Contents.SizeBytes, 8_000_000, 32_000_000);
     }
 
@@ -62,8 +68,15 @@ public class InspectorTests
         Assert.Equal((await RunAsync("sha256sum", path)).Split(' ')[0], package.Id);
         foreach (var member in package.Contents.Members)
         {
-            var digest = await RunAsync("bash", "-c", $"tar xOf '{path}' '{member.Name}' | sha256sum; tail -c +{(member.Image?.Offset ?? 0) + 1} '{path}' 2>/dev/null | head -c {member.PackedBytes} | sha256sum");
-            Assert.Equal(member.Image is null ? [member.Sha256] : [member.Sha256, member.Image.Sha256], digest.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => line[..64]).Take(member.Image is null ? 1 : 2));
+            var digest = await RunAsync(
+                "bash",
+                "-c",
+                $"tar xOf '{path}' '{member.Name}' | sha256sum; tail -c +{(member.Image?.Offset ?? 0) + 1} '{path}' 2>/dev/null | head -c {member.PackedBytes} | sha256sum"
+            );
+            Assert.Equal(
+                member.Image is null ? [member.Sha256] : [member.Sha256, member.Image.Sha256],
+                digest.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => line[..64]).Take(member.Image is null ? 1 : 2)
+            );
         }
     }
 
@@ -90,31 +103,48 @@ public class InspectorTests
     [Fact]
     public async Task A_file_cut_anywhere_ends_in_a_finding()
     {
-        var whole = await TarAsync(File("requirements.txt", "require board=HX204\n"u8.ToArray()), File("boot.img", Noise(70_000)), File("system.img", Noise(200_000)));
-        await Gen.Int[0, whole.Length - 1100].SampleAsync(async length =>
-        {
-            var contents = await InspectAsync(whole[..length]);
-            Assert.Equal(length, contents.SizeBytes);
-            // Cut right between two members, an archive without end marks looks whole; its checksum list then tells.
-            Assert.True(contents.Findings.Any(f => f.Weight == FindingWeight.Fatal) || contents.Members.Count < 3);
-        }, iter: 60);
+        var whole = await TarAsync(
+            File("requirements.txt", "require board=HX204\n"u8.ToArray()),
+            File("boot.img", Noise(70_000)),
+            File("system.img", Noise(200_000))
+        );
+        await Gen.Int[0, whole.Length - 1100]
+            .SampleAsync(
+                async length =>
+                {
+                    var contents = await InspectAsync(whole[..length]);
+                    Assert.Equal(length, contents.SizeBytes);
+                    // Cut right between two members, an archive without end marks looks whole; its checksum list then tells.
+                    Assert.True(contents.Findings.Any(f => f.Weight == FindingWeight.Fatal) || contents.Members.Count < 3);
+                },
+                iter: 60
+            );
     }
 
     [Fact]
-    public Task Noise_is_no_archive_and_no_exception() => Gen.Byte.Array[0, 3000].SampleAsync(async bytes =>
-    {
-        var contents = await InspectAsync(bytes);
-        Assert.Contains(contents.Findings, f => f.Weight == FindingWeight.Fatal);
-        Assert.Equal(Convert.ToHexStringLower(SHA256.HashData(bytes)), contents.Sha256);
-    }, iter: 200);
+    public Task Noise_is_no_archive_and_no_exception() =>
+        Gen
+            .Byte.Array[0, 3000]
+            .SampleAsync(
+                async bytes =>
+                {
+                    var contents = await InspectAsync(bytes);
+                    Assert.Contains(contents.Findings, f => f.Weight == FindingWeight.Fatal);
+                    Assert.Equal(Convert.ToHexStringLower(SHA256.HashData(bytes)), contents.Sha256);
+                },
+                iter: 200
+            );
 
     [Fact]
     public async Task Links_devices_and_climbing_names_are_named_and_ignored()
     {
-        var contents = await InspectAsync(await TarAsync(
-            new PaxTarEntry(TarEntryType.SymbolicLink, "system.img") { LinkName = "/etc/passwd" },
-            new PaxTarEntry(TarEntryType.Fifo, "pipe"),
-            File("../../boot.img", Noise(100_000))));
+        var contents = await InspectAsync(
+            await TarAsync(
+                new PaxTarEntry(TarEntryType.SymbolicLink, "system.img") { LinkName = "/etc/passwd" },
+                new PaxTarEntry(TarEntryType.Fifo, "pipe"),
+                File("../../boot.img", Noise(100_000))
+            )
+        );
         Assert.Contains(contents.Findings, f => f.Text.Contains("link"));
         Assert.Contains(contents.Findings, f => f.Text.Contains("pipe"));
         Assert.Contains(contents.Findings, f => f.Text.Contains("leave the archive"));
@@ -154,7 +184,9 @@ public class InspectorTests
     [Fact]
     public async Task Stray_files_are_listed_and_ignored()
     {
-        var contents = await InspectAsync(await TarAsync(File("read me first.txt", "Thank you."u8.ToArray()), File("boot.img", Noise(100_000))));
+        var contents = await InspectAsync(
+            await TarAsync(File("read me first.txt", "Thank you."u8.ToArray()), File("boot.img", Noise(100_000)))
+        );
         Assert.Equal(MemberKind.Stray, contents.Members[0].Kind);
         Assert.Single(PackageReader.Read("x", contents, Repo.Catalogue).Images);
     }
@@ -163,20 +195,27 @@ public class InspectorTests
     public async Task Two_images_for_one_partition_are_fatal()
     {
         var contents = await InspectAsync(await TarAsync(File("a/boot.img", Noise(100_000)), File("b/boot.img", Noise(90_000))));
-        Assert.Contains(PackageReader.Read("x", contents, Repo.Catalogue).Findings, f => f.Weight == FindingWeight.Fatal && f.Text.Contains("boot"));
+        Assert.Contains(PackageReader.Read("x", contents, Repo.Catalogue).Findings, f =>
+            f.Weight == FindingWeight.Fatal && f.Text.Contains("boot")
+        );
     }
 
     [Fact]
     public async Task A_board_that_contradicts_the_build_is_fatal()
     {
-        var contents = await InspectAsync(await TarAsync(File("r", "require board=HX204C\nbuild=HX204/15.26w10-7.r3\n"u8.ToArray()), File("boot.img", Noise(100_000))));
-        Assert.Contains(PackageReader.Read("x", contents, Repo.Catalogue).Findings, f => f.Weight == FindingWeight.Contradiction && f.Text.Contains("HX204 (build string)"));
+        var contents = await InspectAsync(
+            await TarAsync(File("r", "require board=HX204C\nbuild=HX204/15.26w10-7.r3\n"u8.ToArray()), File("boot.img", Noise(100_000)))
+        );
+        Assert.Contains(PackageReader.Read("x", contents, Repo.Catalogue).Findings, f =>
+            f.Weight == FindingWeight.Contradiction && f.Text.Contains("HX204 (build string)")
+        );
     }
 
     private static async Task<string> RunAsync(string program, params string[] args)
     {
         var start = new ProcessStartInfo(program) { RedirectStandardOutput = true };
-        foreach (var arg in args) start.ArgumentList.Add(arg);
+        foreach (var arg in args)
+            start.ArgumentList.Add(arg);
         using var process = Process.Start(start)!;
         var output = await process.StandardOutput.ReadToEndAsync();
         await process.WaitForExitAsync();

@@ -44,7 +44,11 @@ public class LockAndListTests
         var file = Packs.LockedZip("boot.img", Boot, "quay 7");
         var member = Assert.Single((await InspectAsync(file, "quay 7")).Members);
         var copy = new MemoryStream();
-        await PackageUnpacker.UnpackAsync(() => new MemoryStream(file, writable: false), new Dictionary<PackageMember, Stream> { [member] = copy }, "quay 7");
+        await PackageUnpacker.UnpackAsync(
+            () => new MemoryStream(file, writable: false),
+            new Dictionary<PackageMember, Stream> { [member] = copy },
+            "quay 7"
+        );
         Assert.Equal(Boot, copy.ToArray());
     }
 
@@ -55,8 +59,16 @@ public class LockAndListTests
     {
         var list = Encoding.UTF8.GetBytes($"{Md5(Boot)}  boot.img\n");
         var packed = (byte[])Boot.Clone();
-        if (isDamaged) packed[20_000] ^= 1;
-        var contents = await InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("MD5SUMS", list), ("boot.img.gz", Packs.Gzip(packed)), ("requirements.txt", "require board=HX204\n"u8.ToArray())));
+        if (isDamaged)
+            packed[20_000] ^= 1;
+        var contents = await InspectAsync(
+            Packs.Tar(
+                TarEntryFormat.Pax,
+                ("MD5SUMS", list),
+                ("boot.img.gz", Packs.Gzip(packed)),
+                ("requirements.txt", "require board=HX204\n"u8.ToArray())
+            )
+        );
         var package = PackageReader.Read("x.tar", contents, Repo.Catalogue);
         Assert.Equal(isDamaged ? DigestState.Differs : DigestState.Matches, Assert.Single(package.Images).Digest);
         Assert.Equal(isDamaged, package.IsDamaged);
@@ -81,18 +93,24 @@ public class LockAndListTests
     [Fact]
     public async Task A_frame_that_asks_for_too_much_memory_is_refused()
     {
-        var contents = await InspectAsync(Packs.Tar(TarEntryFormat.Pax, ("boot.img.zst", Packs.Zstandard(Packs.Noise(140 << 20), 1, windowLog: 28))));
+        var contents = await InspectAsync(
+            Packs.Tar(TarEntryFormat.Pax, ("boot.img.zst", Packs.Zstandard(Packs.Noise(140 << 20), 1, windowLog: 28)))
+        );
         Assert.True(contents.IsRefused());
     }
 
     [Fact]
     public async Task Two_members_of_one_name_are_a_finding()
     {
-        var contents = await InspectAsync(Packs.Zip(System.IO.Compression.CompressionLevel.Fastest, ("boot.img", Boot), ("boot.img", Packs.Noise(30_000, 8))));
+        var contents = await InspectAsync(
+            Packs.Zip(System.IO.Compression.CompressionLevel.Fastest, ("boot.img", Boot), ("boot.img", Packs.Noise(30_000, 8)))
+        );
         Assert.Contains(contents.Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("twice"));
     }
 
-    /// <summary>Each way of packing, mutated at seeded places: whatever comes out, no exception and no image that claims a digest it has not.</summary>
+    /// <summary>
+    /// Each way of packing, mutated at seeded places: whatever comes out, no exception and no image that claims a digest it has not.
+    /// </summary>
     [Theory]
     [InlineData("tar")]
     [InlineData("zip")]
@@ -115,7 +133,11 @@ public class LockAndListTests
             "zstandard" => Packs.Zstandard(Packs.Tar(TarEntryFormat.Ustar, members)),
             "sparse" => await SparseAsync(noise),
             "locked" => Packs.LockedZip("boot.img", noise, "quay 7"),
-            _ => Packs.Zip(System.IO.Compression.CompressionLevel.Fastest, ("a.tar", Packs.Tar(TarEntryFormat.Ustar, members)), ("b.tar", Packs.Tar(TarEntryFormat.Ustar, ("regionpack.img.gz", Packs.Gzip(noise))))),
+            _ => Packs.Zip(
+                System.IO.Compression.CompressionLevel.Fastest,
+                ("a.tar", Packs.Tar(TarEntryFormat.Ustar, members)),
+                ("b.tar", Packs.Tar(TarEntryFormat.Ustar, ("regionpack.img.gz", Packs.Gzip(noise))))
+            ),
         };
         var random = new Random(20_261_126);
         for (var round = 0; round < 250; round++)
@@ -124,10 +146,17 @@ public class LockAndListTests
             for (var n = random.Next(1, 6); n > 0; n--)
             {
                 var at = random.Next(changed.Length);
-                changed[at] = random.Next(4) switch { 0 => 0xFF, 1 => 0, 2 => (byte)(changed[at] ^ 1 << random.Next(8)), _ => (byte)random.Next(256) };
+                changed[at] = random.Next(4) switch
+                {
+                    0 => 0xFF,
+                    1 => 0,
+                    2 => (byte)(changed[at] ^ 1 << random.Next(8)),
+                    _ => (byte)random.Next(256),
+                };
             }
 
-            if (random.Next(5) == 0) changed = changed[..random.Next(changed.Length)];
+            if (random.Next(5) == 0)
+                changed = changed[..random.Next(changed.Length)];
             var contents = await InspectAsync(changed, format == "locked" ? "quay 7" : null);
             Assert.Equal(Convert.ToHexStringLower(SHA256.HashData(changed)), contents.Sha256);
             Assert.NotNull(PackageReader.Read("x", contents, Repo.Catalogue));

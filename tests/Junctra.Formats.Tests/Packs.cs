@@ -15,7 +15,8 @@ internal static class Packs
     {
         var noise = new byte[bytes];
         new Random(seed).NextBytes(noise);
-        if (bytes > 0) noise[0] = 0xEE;
+        if (bytes > 0)
+            noise[0] = 0xEE;
         return noise;
     }
 
@@ -64,21 +65,28 @@ internal static class Packs
     public static byte[] Gzip(byte[] bytes)
     {
         var output = new MemoryStream();
-        using (var gzip = new GZipStream(output, CompressionLevel.Fastest, leaveOpen: true)) gzip.Write(bytes);
+        using (var gzip = new GZipStream(output, CompressionLevel.Fastest, leaveOpen: true))
+            gzip.Write(bytes);
         return output.ToArray();
     }
 
     public static byte[] Lz4(byte[] bytes)
     {
         var output = new MemoryStream();
-        using (var lz4 = LZ4Stream.Encode(output, new LZ4EncoderSettings { ContentChecksum = true }, leaveOpen: true)) lz4.Write(bytes);
+        using (var lz4 = LZ4Stream.Encode(output, new LZ4EncoderSettings { ContentChecksum = true }, leaveOpen: true))
+            lz4.Write(bytes);
         return output.ToArray();
     }
 
     /// <summary>Runs a line of the shell in a folder, which must end well.</summary>
     public static async Task<string> ShellAsync(string folder, string line)
     {
-        var start = new ProcessStartInfo("bash") { RedirectStandardOutput = true, WorkingDirectory = folder, ArgumentList = { "-c", "set -eo pipefail; " + line } };
+        var start = new ProcessStartInfo("bash")
+        {
+            RedirectStandardOutput = true,
+            WorkingDirectory = folder,
+            ArgumentList = { "-c", "set -eo pipefail; " + line },
+        };
         using var process = Process.Start(start)!;
         var output = await process.StandardOutput.ReadToEndAsync();
         await process.WaitForExitAsync();
@@ -92,7 +100,8 @@ internal static class Packs
         using (var zstd = new ZstdSharp.CompressionStream(output, level, leaveOpen: true))
         {
             zstd.SetParameter(ZstdSharp.Unsafe.ZSTD_cParameter.ZSTD_c_checksumFlag, 1);
-            if (windowLog is { } log) zstd.SetParameter(ZstdSharp.Unsafe.ZSTD_cParameter.ZSTD_c_windowLog, log);
+            if (windowLog is { } log)
+                zstd.SetParameter(ZstdSharp.Unsafe.ZSTD_cParameter.ZSTD_c_windowLog, log);
             zstd.Write(bytes);
         }
 
@@ -103,7 +112,8 @@ internal static class Packs
     public static byte[] LockedZip(string name, byte[] bytes, string password)
     {
         uint[] keys = [0x12345678, 0x23456789, 0x34567890];
-        foreach (var c in password) Update((byte)c);
+        foreach (var c in password)
+            Update((byte)c);
         var crc = System.IO.Hashing.Crc32.HashToUInt32(bytes);
         byte[] plain = [.. Noise(11, 3), (byte)(crc >> 24), .. bytes];
         var locked = new byte[plain.Length];
@@ -165,7 +175,8 @@ internal static class Packs
         static uint Step(uint crc, byte value)
         {
             crc ^= value;
-            for (var i = 0; i < 8; i++) crc = crc >> 1 ^ ((crc & 1) != 0 ? 0xEDB88320 : 0);
+            for (var i = 0; i < 8; i++)
+                crc = crc >> 1 ^ ((crc & 1) != 0 ? 0xEDB88320 : 0);
             return crc;
         }
     }

@@ -14,15 +14,20 @@ public class SparseTests
     private sealed record Run(SparseChunkKind Kind, uint Blocks, uint Value);
 
     private static readonly Gen<Run[]> Runs = Gen.Select(
-        Gen.OneOf(SparseChunkKind.Raw, SparseChunkKind.Fill, SparseChunkKind.DontCare, SparseChunkKind.Crc32), Gen.UInt[1, 40], Gen.UInt,
-        (kind, blocks, value) => new Run(kind, kind == SparseChunkKind.Crc32 ? 0 : blocks, value)).Array[1, 12];
+        Gen.OneOf(SparseChunkKind.Raw, SparseChunkKind.Fill, SparseChunkKind.DontCare, SparseChunkKind.Crc32),
+        Gen.UInt[1, 40],
+        Gen.UInt,
+        (kind, blocks, value) => new Run(kind, kind == SparseChunkKind.Crc32 ? 0 : blocks, value)
+    ).Array[1, 12];
 
     private static byte[] DataOf(Run run)
     {
         var data = new byte[run.Blocks * BlockSize];
-        if (run.Kind == SparseChunkKind.Raw) new Random((int)run.Value).NextBytes(data);
+        if (run.Kind == SparseChunkKind.Raw)
+            new Random((int)run.Value).NextBytes(data);
         if (run.Kind == SparseChunkKind.Fill)
-            for (var i = 0; i < data.Length; i += 4) BinaryPrimitives.WriteUInt32LittleEndian(data.AsSpan(i), run.Value);
+            for (var i = 0; i < data.Length; i += 4)
+                BinaryPrimitives.WriteUInt32LittleEndian(data.AsSpan(i), run.Value);
         return data;
     }
 
@@ -42,9 +47,15 @@ public class SparseTests
                     await writer.BeginRawAsync(run.Blocks);
                     await output.WriteAsync(DataOf(run));
                     break;
-                case SparseChunkKind.Fill: await writer.FillAsync(run.Blocks, run.Value); break;
-                case SparseChunkKind.DontCare: await writer.DontCareAsync(run.Blocks); break;
-                default: await writer.CrcAsync(crc.GetCurrentHashAsUInt32()); break;
+                case SparseChunkKind.Fill:
+                    await writer.FillAsync(run.Blocks, run.Value);
+                    break;
+                case SparseChunkKind.DontCare:
+                    await writer.DontCareAsync(run.Blocks);
+                    break;
+                default:
+                    await writer.CrcAsync(crc.GetCurrentHashAsUInt32());
+                    break;
             }
 
             crc.Append(DataOf(run));
@@ -60,35 +71,41 @@ public class SparseTests
         var target = onto ?? new byte[reader.Header.ExpandedBytes];
         await reader.ReadAllAsync(null, (chunk, part, offset) =>
         {
-            if (chunk.Kind != SparseChunkKind.DontCare) part.CopyTo(target.AsMemory((int)offset));
+            if (chunk.Kind != SparseChunkKind.DontCare)
+                part.CopyTo(target.AsMemory((int)offset));
             return ValueTask.CompletedTask;
         });
         return target;
     }
 
     [Fact]
-    public Task What_is_written_reads_back_the_same() => Runs.SampleAsync(async runs => Assert.Equal(Expand(runs), await ReadAsync(await WriteAsync(runs))));
+    public Task What_is_written_reads_back_the_same() =>
+        Runs.SampleAsync(async runs => Assert.Equal(Expand(runs), await ReadAsync(await WriteAsync(runs))));
 
     [Fact]
-    public Task Pieces_keep_to_the_limit_and_together_write_the_whole_image() => Gen.Select(Runs, Gen.Int[200, 3000]).SampleAsync(async (runs, most) =>
-    {
-        var image = await WriteAsync(runs);
-        var source = new MemoryStream(image);
-        var pieces = await SparsePieces.PlanAsync(source, ImageFormat.Sparse, image.Length, most);
-        var expected = Enumerable.Repeat((byte)0xEE, Expand(runs).Length).ToArray();
-        await ReadAsync(image, expected);
-        var target = Enumerable.Repeat((byte)0xEE, expected.Length).ToArray();
-        foreach (var piece in pieces)
-        {
-            var sent = new MemoryStream();
-            await SparsePieces.WriteAsync(piece, source, sent);
-            Assert.Equal(piece.Bytes, sent.Length);
-            Assert.True(sent.Length <= Math.Max(most, piece.IsWhole ? image.Length : 0));
-            await ReadAsync(sent.ToArray(), target);
-        }
+    public Task Pieces_keep_to_the_limit_and_together_write_the_whole_image() =>
+        Gen.Select(Runs, Gen.Int[200, 3000])
+            .SampleAsync(
+                async (runs, most) =>
+                {
+                    var image = await WriteAsync(runs);
+                    var source = new MemoryStream(image);
+                    var pieces = await SparsePieces.PlanAsync(source, ImageFormat.Sparse, image.Length, most);
+                    var expected = Enumerable.Repeat((byte)0xEE, Expand(runs).Length).ToArray();
+                    await ReadAsync(image, expected);
+                    var target = Enumerable.Repeat((byte)0xEE, expected.Length).ToArray();
+                    foreach (var piece in pieces)
+                    {
+                        var sent = new MemoryStream();
+                        await SparsePieces.WriteAsync(piece, source, sent);
+                        Assert.Equal(piece.Bytes, sent.Length);
+                        Assert.True(sent.Length <= Math.Max(most, piece.IsWhole ? image.Length : 0));
+                        await ReadAsync(sent.ToArray(), target);
+                    }
 
-        Assert.Equal(expected, target);
-    });
+                    Assert.Equal(expected, target);
+                }
+            );
 
     [Theory]
     [InlineData(1, 8192)]
@@ -103,7 +120,8 @@ public class SparseTests
         var source = new MemoryStream(image);
         var pieces = await SparsePieces.PlanAsync(source, ImageFormat.Raw, bytes, most);
         Assert.Equal(bytes <= most, pieces is [{ IsWhole: true }]);
-        if (bytes <= most) return;
+        if (bytes <= most)
+            return;
         var target = new byte[(bytes + 4095) / 4096 * 4096];
         foreach (var piece in pieces)
         {
@@ -119,25 +137,46 @@ public class SparseTests
 
     [Fact]
     public async Task A_phone_that_takes_too_little_is_named() =>
-        await Assert.ThrowsAsync<InvalidDataException>(async () => await SparsePieces.PlanAsync(new MemoryStream(new byte[9000]), ImageFormat.Raw, 9000, 4096));
+        await Assert.ThrowsAsync<InvalidDataException>(async () =>
+            await SparsePieces.PlanAsync(new MemoryStream(new byte[9000]), ImageFormat.Raw, 9000, 4096)
+        );
 
     [Fact]
-    public Task A_cut_image_never_reads_as_whole() => Gen.Select(Runs, Gen.Double[0, 0.999]).SampleAsync(async (runs, share) =>
-    {
-        var image = await WriteAsync(runs);
-        var error = await Record.ExceptionAsync(() => ReadAsync(image[..(int)(image.Length * share)]));
-        Assert.True(error is EndOfStreamException or InvalidDataException, error?.ToString() ?? "no error");
-    });
+    public Task A_cut_image_never_reads_as_whole() =>
+        Gen.Select(Runs, Gen.Double[0, 0.999])
+            .SampleAsync(
+                async (runs, share) =>
+                {
+                    var image = await WriteAsync(runs);
+                    var error = await Record.ExceptionAsync(() => ReadAsync(image[..(int)(image.Length * share)]));
+                    Assert.True(error is EndOfStreamException or InvalidDataException, error?.ToString() ?? "no error");
+                }
+            );
 
     [Fact]
-    public Task A_flipped_bit_in_the_data_is_noticed_by_the_checksum() => Gen.Select(Runs.Where(r => r.Any(x => x.Kind == SparseChunkKind.Raw)), Gen.Int[0, 7]).SampleAsync(async (runs, bit) =>
-    {
-        var image = await WriteAsync(runs);
-        var first = Array.FindIndex(runs, r => r.Kind == SparseChunkKind.Raw);
-        var at = 28 + runs.Take(first).Sum(r => 12 + (r.Kind == SparseChunkKind.Raw ? (int)(r.Blocks * BlockSize) : r.Kind == SparseChunkKind.DontCare ? 0 : 4)) + 12;
-        image[at] ^= (byte)(1 << bit);
-        await Assert.ThrowsAsync<SparseFormatException>(() => ReadAsync(image));
-    });
+    public Task A_flipped_bit_in_the_data_is_noticed_by_the_checksum() =>
+        Gen.Select(Runs.Where(r => r.Any(x => x.Kind == SparseChunkKind.Raw)), Gen.Int[0, 7])
+            .SampleAsync(
+                async (runs, bit) =>
+                {
+                    var image = await WriteAsync(runs);
+                    var first = Array.FindIndex(runs, r => r.Kind == SparseChunkKind.Raw);
+                    var at =
+                        28
+                        + runs.Take(first)
+                            .Sum(r =>
+                                12
+                                + (
+                                    r.Kind == SparseChunkKind.Raw ? (int)(r.Blocks * BlockSize)
+                                    : r.Kind == SparseChunkKind.DontCare ? 0
+                                    : 4
+                                )
+                            )
+                        + 12;
+                    image[at] ^= (byte)(1 << bit);
+                    await Assert.ThrowsAsync<SparseFormatException>(() => ReadAsync(image));
+                }
+            );
 
     [Theory]
     [InlineData(4, 2, "version")]

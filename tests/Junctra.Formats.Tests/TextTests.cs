@@ -10,17 +10,24 @@ public class TextTests
     private static readonly Gen<string> Word = Gen.Char.AlphaNumeric.Array[1, 8].Select(c => new string(c));
 
     [Fact]
-    public void Requirement_lines_read_back_the_same() => Gen.Select(Word, Word.Array[1, 4], Gen.Bool, (n, v, r) => new RequirementLine(n, v, r)).Array[1, 6]
-        .Where(lines => lines.Any(l => l.IsRequired)).Sample(lines =>
-        {
-            var read = RequirementText.Read(RequirementText.Write(lines))!;
-            Assert.Equal(lines.Select(l => (l.Name, string.Join('|', l.Values), l.IsRequired)), read.Lines.Select(l => (l.Name, string.Join('|', l.Values), l.IsRequired)));
-        });
+    public void Requirement_lines_read_back_the_same() =>
+        Gen.Select(Word, Word.Array[1, 4], Gen.Bool, (n, v, r) => new RequirementLine(n, v, r))
+            .Array[1, 6]
+            .Where(lines => lines.Any(l => l.IsRequired))
+            .Sample(lines =>
+            {
+                var read = RequirementText.Read(RequirementText.Write(lines))!;
+                Assert.Equal(
+                    lines.Select(l => (l.Name, string.Join('|', l.Values), l.IsRequired)),
+                    read.Lines.Select(l => (l.Name, string.Join('|', l.Values), l.IsRequired))
+                );
+            });
 
     [Theory]
     [InlineData("require board=HX204|HX204C\r\n# a remark\r\n\r\nbuild=HX204/15.26w10-7.r3\r\n", 2)]
     [InlineData("require board = HX204", 1)]
-    public void Requirement_lines_are_read_as_people_write_them(string text, int lines) => Assert.Equal(lines, RequirementText.Read(text)!.Lines.Count);
+    public void Requirement_lines_are_read_as_people_write_them(string text, int lines) =>
+        Assert.Equal(lines, RequirementText.Read(text)!.Lines.Count);
 
     [Theory]
     [InlineData("")]
@@ -31,9 +38,11 @@ public class TextTests
     public void What_is_no_requirement_text_is_not_read(string text) => Assert.Null(RequirementText.Read(text));
 
     [Fact]
-    public void Checksum_lists_read_back_the_same_whatever_the_names() => Gen.Select(Gen.Byte.Array[32], Gen.String[1, 12], (d, n) => new ChecksumLine(Convert.ToHexStringLower(d), n))
-        .Array[1, 5].Where(lines => lines.All(l => !l.FileName.Contains('\0') && l.FileName == l.FileName.Trim())).Sample(lines =>
-            Assert.Equal(lines, ChecksumText.Read(ChecksumText.Write(lines))!.Lines));
+    public void Checksum_lists_read_back_the_same_whatever_the_names() =>
+        Gen.Select(Gen.Byte.Array[32], Gen.String[1, 12], (d, n) => new ChecksumLine(Convert.ToHexStringLower(d), n))
+            .Array[1, 5]
+            .Where(lines => lines.All(l => !l.FileName.Contains('\0') && l.FileName == l.FileName.Trim()))
+            .Sample(lines => Assert.Equal(lines, ChecksumText.Read(ChecksumText.Write(lines))!.Lines));
 
     [Theory]
     [InlineData("not a list")]

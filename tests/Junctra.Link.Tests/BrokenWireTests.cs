@@ -15,23 +15,33 @@ public sealed class BrokenWireTests(PhoneBench bench) : WriteBench(bench)
         var random = new Random(41);
         for (var i = 0; i < 12; i++)
         {
-            await Until.TrueAsync(async () => await Phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "boot-loop", "the phone has come to rest");
-            if (await Phones.ModeAsync("A") != "fastboot") await Phones.DoAsync("A", "hold-menu-keys");
+            await Until.TrueAsync(
+                async () => await Phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "boot-loop",
+                "the phone has come to rest"
+            );
+            if (await Phones.ModeAsync("A") != "fastboot")
+                await Phones.DoAsync("A", "hold-menu-keys");
             var (plan, package) = await PlanAsync(Phones.A, "cairn-stock-26w10.tar");
             await using var wire = new TcpProxy("127.0.0.1", Phones.A.Port);
             // A whole write is answered in about 1,400 bytes.
             wire.CutAfter(random.Next(0, 1300));
             var before = (await Phones.AcceptedAsync("A")).Count;
             var state = await WriteAsync(plan, package, new LinkAddress("127.0.0.1", wire.Port), clocks: Short);
-            if (!wire.IsCut) continue;
+            if (!wire.IsCut)
+                continue;
             Assert.Equal(RunStatus.Failed, state.Status);
             Assert.NotEmpty(state.Next!);
             var told = Journalled(plan);
-            await Until.TrueAsync(async () => (await Phones.AcceptedAsync("A")).Count - before is var count && (count == told.Count || count == told.Count + 1), "the phone has finished what it was told");
+            await Until.TrueAsync(
+                async () =>
+                    (await Phones.AcceptedAsync("A")).Count - before is var count && (count == told.Count || count == told.Count + 1),
+                "the phone has finished what it was told"
+            );
             var accepted = (await Phones.AcceptedAsync("A")).Skip(before).ToList();
             Assert.Equal(told, accepted.Take(told.Count));
             // An answer that never arrived leaves one act in doubt, and the journal names its image as perhaps half written.
-            if (accepted.Count > told.Count) Assert.EndsWith(" " + state.Step!.Partition()!, accepted[^1]);
+            if (accepted.Count > told.Count)
+                Assert.EndsWith(" " + state.Step!.Partition()!, accepted[^1]);
         }
     }
 
@@ -43,7 +53,8 @@ public sealed class BrokenWireTests(PhoneBench bench) : WriteBench(bench)
         var (plan, package) = await PlanAsync(Phones.A, "cairn-stock-26w10.tar");
         var state = await WriteAsync(plan, package, Phones.A, atEvent: async what =>
         {
-            if (what is ImageAccepted { Partition: "boot" }) await Phones.KillAsync();
+            if (what is ImageAccepted { Partition: "boot" })
+                await Phones.KillAsync();
         });
         Assert.Equal(RunStatus.Failed, state.Status);
         Assert.Equal(["boot", "bootloader", "radio"], state.Accepted.Keys.Order());
@@ -58,7 +69,16 @@ public sealed class BrokenWireTests(PhoneBench bench) : WriteBench(bench)
     {
         var (plan, package) = await PlanAsync(Phones.A, "cairn-stock-26w10.tar");
         await Phones.FaultAsync("A", new { commitMilliseconds = 5500 });
-        var state = await WriteAsync(plan, package, Phones.A, clocks: Clocks with { Transfer = TimeSpan.FromSeconds(4), Answer = TimeSpan.FromSeconds(5) });
+        var state = await WriteAsync(
+            plan,
+            package,
+            Phones.A,
+            clocks: Clocks with
+            {
+                Transfer = TimeSpan.FromSeconds(4),
+                Answer = TimeSpan.FromSeconds(5),
+            }
+        );
         Assert.Equal(RunStatus.Finished, state.Status);
     }
 
@@ -84,7 +104,8 @@ public sealed class BrokenWireTests(PhoneBench bench) : WriteBench(bench)
         TcpProxy? second = null;
         var state = await WriteAsync(plan, package, new LinkAddress("127.0.0.1", port), atEvent: async what =>
         {
-            if (what is not RestartAsked || second is not null) return;
+            if (what is not RestartAsked || second is not null)
+                return;
             await first.DisposeAsync();
             second = new TcpProxy("127.0.0.1", Phones.B.Port, port);
         });

@@ -1,8 +1,8 @@
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
-using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Core.Twin;
 using Junctra.Link.Running;
@@ -27,7 +27,10 @@ public class BundleWriteTests(PhoneBench bench) : WriteBench(bench)
 
     private async Task IntoDownloadAsync()
     {
-        await Until.TrueAsync(async () => await Phones.DoAsync("H", "into/download") == System.Net.HttpStatusCode.OK, "hands have brought it into download mode");
+        await Until.TrueAsync(
+            async () => await Phones.DoAsync("H", "into/download") == System.Net.HttpStatusCode.OK,
+            "hands have brought it into download mode"
+        );
         await Until.TrueAsync(async () => await Phones.ModeAsync("H") == "download", "the phone is in download mode");
     }
 
@@ -73,7 +76,9 @@ public class BundleWriteTests(PhoneBench bench) : WriteBench(bench)
     // A few in every run of the suite; all of them with JUNCTRA_ALL_CUTS=1.
     public static TheoryData<int> Cuts => [.. Enumerable.Range(0, Environment.GetEnvironmentVariable("JUNCTRA_ALL_CUTS") == "1" ? 20 : 4)];
 
-    /// <summary>Wherever the cable comes out: the journal is what the phone says, and what is left is no worse than the rehearsal said.</summary>
+    /// <summary>
+    /// Wherever the cable comes out: the journal is what the phone says, and what is left is no worse than the rehearsal said.
+    /// </summary>
     [Theory]
     [MemberData(nameof(Cuts))]
     public async Task Wherever_it_breaks_the_journal_is_exact_and_the_phone_no_worse_than_rehearsed(int cut)
@@ -87,11 +92,15 @@ public class BundleWriteTests(PhoneBench bench) : WriteBench(bench)
         Assert.Equal(told, await Phones.AcceptedAsync("H"));
         await Phones.EventsAsync("H", new ForcedRestart());
         await Until.TrueAsync(async () => await Phones.ModeAsync("H") is not "starting", "the phone has come to rest");
-        if (await Phones.ModeAsync("H") == "emergency") Assert.True(plan.RiskOf(state.Step, state.At).IsNoReturn);
+        if (await Phones.ModeAsync("H") == "emergency")
+            Assert.True(plan.RiskOf(state.Step, state.At).IsNoReturn);
         else
         {
             await IntoDownloadAsync();
-            Assert.Equal(RunStatus.Finished, (await SendAsync(Planned.Plan(new Phone((await ReadAsync(Phones.H)).Facts), package, false), package)).Status);
+            Assert.Equal(
+                RunStatus.Finished,
+                (await SendAsync(Planned.Plan(new Phone((await ReadAsync(Phones.H)).Facts), package, false), package)).Status
+            );
         }
     }
 
@@ -104,7 +113,15 @@ public class BundleWriteTests(PhoneBench bench) : WriteBench(bench)
     {
         var (plan, package) = await ReadyAsync(false);
         await Phones.FaultAsync("H", System.Text.Json.Nodes.JsonNode.Parse(faults)!);
-        var state = await SendAsync(plan, package, clocks: Clocks with { Transfer = TimeSpan.FromSeconds(2), Answer = TimeSpan.FromSeconds(5) });
+        var state = await SendAsync(
+            plan,
+            package,
+            clocks: Clocks with
+            {
+                Transfer = TimeSpan.FromSeconds(2),
+                Answer = TimeSpan.FromSeconds(5),
+            }
+        );
         Assert.Equal(RunStatus.Failed, state.Status);
         Assert.Contains(reason, state.WhatHappened);
         Assert.False(state.HasTouchedPhone && !Journal.OfType<WriteAsked>().Any());
@@ -122,7 +139,10 @@ public class BundleWriteTests(PhoneBench bench) : WriteBench(bench)
     [Fact]
     public async Task A_plan_for_hands_is_let_go_of_at_every_step_and_goes_on_by_their_word()
     {
-        var phone = Sample.Phone(Sample.Fact(FactName.ModelCode, "HX204", FactSource.Label), Sample.Fact(FactName.Mode, "boot-loop", FactSource.Customer));
+        var phone = Sample.Phone(
+            Sample.Fact(FactName.ModelCode, "HX204", FactSource.Label),
+            Sample.Fact(FactName.Mode, "boot-loop", FactSource.Customer)
+        );
         var plan = new Core.Plans.Paths.WipeOnly().Compile(new(phone, null, true, Repo.Catalogue)).Plan!;
         var journal = new List<RunEvent>();
         IReadOnlyList<JournalEntry> Entries() => [.. journal.Select((what, i) => new JournalEntry(i + 1, Sample.Noon, what))];
@@ -137,16 +157,29 @@ public class BundleWriteTests(PhoneBench bench) : WriteBench(bench)
             state = RunState.Of(plan, Entries());
             Assert.Equal((RunStatus.Waiting, step.Number, PhoneMode.Off), (state.Status, state.Step?.Number, state.HandsFrom));
             var order = HandsOrder.Of(state, phone, Repo.Catalogue.Model("HX204")!, Repo.Catalogue)!;
-            journal.Add(new HandsSaid(step.Number, "bench", (order.Choices.FirstOrDefault(choice => choice.Done) ?? new(PhoneMode.StockRecovery, "", true)).Shows.Id(), true));
+            journal.Add(
+                new HandsSaid(
+                    step.Number,
+                    "bench",
+                    (order.Choices.FirstOrDefault(choice => choice.Done) ?? new(PhoneMode.StockRecovery, "", true)).Shows.Id(),
+                    true
+                )
+            );
         }
 
         await GoOnAsync();
         Assert.Equal(RunStatus.Finished, RunState.Of(plan, Entries()).Status);
 
-        Task GoOnAsync() => new PlanWriter(Repo.Catalogue, Clocks, what =>
-        {
-            journal.Add(what);
-            return ValueTask.CompletedTask;
-        }, TimeProvider.System).RunAsync(new WriteOrder(plan, null, null, null) { Before = Entries() });
+        Task GoOnAsync() =>
+            new PlanWriter(
+                Repo.Catalogue,
+                Clocks,
+                what =>
+                {
+                    journal.Add(what);
+                    return ValueTask.CompletedTask;
+                },
+                TimeProvider.System
+            ).RunAsync(new WriteOrder(plan, null, null, null) { Before = Entries() });
     }
 }

@@ -13,22 +13,37 @@ public sealed class FaultTests(PhoneBench bench) : WriteBench(bench)
     /// <summary>The program dies at this event: nothing more is written down, nor sent.</summary>
     private sealed class DeathException : Exception;
 
-    private async Task<(RunState State, Plan Plan)> WriteAsync(object? faults = null, int dieAtEvent = int.MaxValue, Func<RunEvent, Task>? atEvent = null)
+    private async Task<(RunState State, Plan Plan)> WriteAsync(
+        object? faults = null,
+        int dieAtEvent = int.MaxValue,
+        Func<RunEvent, Task>? atEvent = null
+    )
     {
         var (plan, package) = await PlanAsync(Phones.A, "cairn-stock-26w10.tar");
-        if (faults is not null) await Phones.FaultAsync("A", faults);
+        if (faults is not null)
+            await Phones.FaultAsync("A", faults);
         try
         {
-            return (await WriteAsync(plan, package, Phones.A, async what =>
-            {
-                if (Journal.Count > dieAtEvent)
-                {
-                    Journal.RemoveAt(Journal.Count - 1);
-                    throw new DeathException();
-                }
+            return (
+                await WriteAsync(
+                    plan,
+                    package,
+                    Phones.A,
+                    async what =>
+                    {
+                        if (Journal.Count > dieAtEvent)
+                        {
+                            Journal.RemoveAt(Journal.Count - 1);
+                            throw new DeathException();
+                        }
 
-                if (atEvent is not null) await atEvent(what);
-            }, clocks: Impatient), plan);
+                        if (atEvent is not null)
+                            await atEvent(what);
+                    },
+                    clocks: Impatient
+                ),
+                plan
+            );
         }
         catch (DeathException)
         {
@@ -40,7 +55,8 @@ public sealed class FaultTests(PhoneBench bench) : WriteBench(bench)
     private async Task BackToBootloaderAsync()
     {
         await Phones.FaultAsync("A", new { });
-        if (await Phones.ModeAsync("A") != "fastboot") await Phones.DoAsync("A", "hold-menu-keys");
+        if (await Phones.ModeAsync("A") != "fastboot")
+            await Phones.DoAsync("A", "hold-menu-keys");
         await Until.TrueAsync(async () => await Phones.ModeAsync("A") == "fastboot", "the phone is in its bootloader");
     }
 
@@ -53,7 +69,10 @@ public sealed class FaultTests(PhoneBench bench) : WriteBench(bench)
         var random = new Random(20260903);
         for (var i = 0; i < 30; i++)
         {
-            await Until.TrueAsync(async () => await Phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "boot-loop", "the phone has come to rest");
+            await Until.TrueAsync(
+                async () => await Phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "boot-loop",
+                "the phone has come to rest"
+            );
             await BackToBootloaderAsync();
             var before = (await Phones.AcceptedAsync("A")).Count;
             var (state, plan) = await WriteAsync(dieAtEvent: random.Next(1, events));
@@ -62,7 +81,8 @@ public sealed class FaultTests(PhoneBench bench) : WriteBench(bench)
             Assert.Equal(told, accepted.Take(told.Count));
             Assert.InRange(accepted.Count - told.Count, 0, 1);
             // The one act that may be missing is that of the step which the journal says was begun.
-            if (accepted.Count > told.Count) Assert.EndsWith(" " + state.Step!.Partition()!, accepted[^1]);
+            if (accepted.Count > told.Count)
+                Assert.EndsWith(" " + state.Step!.Partition()!, accepted[^1]);
         }
     }
 
@@ -105,7 +125,9 @@ public sealed class FaultTests(PhoneBench bench) : WriteBench(bench)
     public async Task A_failure_after_the_last_image_never_says_that_nothing_was_written()
     {
         // The restart command is answered with nonsense, after everything was accepted.
-        var (state, _) = await WriteAsync(dieAtEvent: int.MaxValue, atEvent: what => what is PartitionErased ? Phones.FaultAsync("A", new { answerWith = "MAYBE" }) : Task.CompletedTask);
+        var (state, _) = await WriteAsync(dieAtEvent: int.MaxValue, atEvent: what =>
+            what is PartitionErased ? Phones.FaultAsync("A", new { answerWith = "MAYBE" }) : Task.CompletedTask
+        );
         Assert.Equal(RunStatus.Failed, state.Status);
         Assert.Equal(7, state.Accepted.Count);
         Assert.DoesNotContain("Nothing was written", state.Next);

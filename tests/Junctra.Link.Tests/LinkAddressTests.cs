@@ -26,8 +26,14 @@ public sealed class LinkAddressTests
     [Fact]
     public async Task Every_address_of_this_computer_leads_here()
     {
-        var own = NetworkInterface.GetAllNetworkInterfaces().SelectMany(card => card.GetIPProperties().UnicastAddresses).Select(one => one.Address).Where(address => address.AddressFamily == AddressFamily.InterNetwork).ToList();
+        var own = NetworkInterface
+            .GetAllNetworkInterfaces()
+            .SelectMany(card => card.GetIPProperties().UnicastAddresses)
+            .Select(one => one.Address)
+            .Where(address => address.AddressFamily == AddressFamily.InterNetwork)
+            .ToList();
         Assert.NotEmpty(own);
-        foreach (var address in own) Assert.True(await LinkAddress.LeadToOneAsync("localhost:7001", $"{address}:7001", default), $"{address}");
+        foreach (var address in own)
+            Assert.True(await LinkAddress.LeadToOneAsync("localhost:7001", $"{address}:7001", default), $"{address}");
     }
 }

@@ -76,7 +76,8 @@ public sealed class PackedWriteTests(PhoneBench bench) : WriteBench(bench)
         var system = package.Image("system")!.Body;
         var state = await WriteAsync(plan, package, Phones.A, path: copy, atEvent: what =>
         {
-            if (what is ImageAccepted { Partition: "radio" }) Change(copy, system.Offset!.Value + system.Bytes - 1000);
+            if (what is ImageAccepted { Partition: "radio" })
+                Change(copy, system.Offset!.Value + system.Bytes - 1000);
             return Task.CompletedTask;
         });
         Assert.Equal(RunStatus.Failed, state.Status);
@@ -124,11 +125,18 @@ public sealed class PackedWriteTests(PhoneBench bench) : WriteBench(bench)
     {
         var (plan, package) = await PlanAsync(Phones.A, "cairn-stock-26w10.tar");
         string? asked = null;
-        var state = await WriteAsync(plan, package, Phones.A, stopAsked: () => asked, atEvent: what =>
-        {
-            if (what is StepStarted started && plan.Steps[started.Step - 1].Partition() == "boot") asked = "bench";
-            return Task.CompletedTask;
-        });
+        var state = await WriteAsync(
+            plan,
+            package,
+            Phones.A,
+            stopAsked: () => asked,
+            atEvent: what =>
+            {
+                if (what is StepStarted started && plan.Steps[started.Step - 1].Partition() == "boot")
+                    asked = "bench";
+                return Task.CompletedTask;
+            }
+        );
         Assert.Equal(RunStatus.Stopped, state.Status);
         Assert.Equal(["boot", "bootloader", "radio"], state.Accepted.Keys.Order());
         Assert.Equal(await Phones.AcceptedAsync("A"), Journalled(plan));
@@ -141,11 +149,18 @@ public sealed class PackedWriteTests(PhoneBench bench) : WriteBench(bench)
     {
         var (plan, package) = await PlanAsync(Phones.A, "Cairn_latest_full.zip");
         string? asked = null;
-        var state = await WriteAsync(plan, package, Phones.A, stopAsked: () => asked, atEvent: what =>
-        {
-            if (what is BytesSent or StepStarted { Title: "Write bootloader" }) asked = "bench";
-            return Task.CompletedTask;
-        });
+        var state = await WriteAsync(
+            plan,
+            package,
+            Phones.A,
+            stopAsked: () => asked,
+            atEvent: what =>
+            {
+                if (what is BytesSent or StepStarted { Title: "Write bootloader" })
+                    asked = "bench";
+                return Task.CompletedTask;
+            }
+        );
         Assert.Equal(RunStatus.Stopped, state.Status);
         Assert.Equal(["bootloader"], state.Accepted.Keys);
         Assert.Single(Journal.OfType<PhoneBack>());

@@ -22,14 +22,18 @@ internal sealed class ScriptedPeer : IAsyncDisposable
     public LinkAddress Address => new("127.0.0.1", ((IPEndPoint)listener.LocalEndpoint).Port);
 
     /// <summary>Clocks short enough for tests of silence, long enough for a busy machine.</summary>
-    public static LinkClocks Clocks { get; } = new(TimeSpan.FromSeconds(2), TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(5), _ => TimeSpan.FromSeconds(5));
+    public static LinkClocks Clocks { get; } =
+        new(TimeSpan.FromSeconds(2), TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(5), _ =>
+            TimeSpan.FromSeconds(5)
+        );
 
-    public static ScriptedPeer Answering(string answer) => new(async stream =>
-    {
-        await GreetAsync(stream);
-        await FastbootWire.ReceiveAsync(stream, 100, default);
-        await stream.WriteAsync(Frame(answer));
-    });
+    public static ScriptedPeer Answering(string answer) =>
+        new(async stream =>
+        {
+            await GreetAsync(stream);
+            await FastbootWire.ReceiveAsync(stream, 100, default);
+            await stream.WriteAsync(Frame(answer));
+        });
 
     public static byte[] Frame(string message)
     {
@@ -64,7 +68,8 @@ internal sealed class ScriptedPeer : IAsyncDisposable
                 try
                 {
                     await script(tcp.GetStream());
-                    if (hold) await Task.Delay(Timeout.Infinite, end.Token);
+                    if (hold)
+                        await Task.Delay(Timeout.Infinite, end.Token);
                 }
                 catch (IOException)
                 {

@@ -39,7 +39,9 @@ public class WireTests
             await stream.WriteAsync(ScriptedPeer.Frame("DATA000003e8"));
             var frame = new byte[8 + 1000];
             await stream.ReadExactlyAsync(frame);
-            await stream.WriteAsync(ScriptedPeer.Frame(frame[6] == 3 && frame[7] == 0xE8 && frame.AsSpan(8).SequenceEqual(data) ? "OKAY" : "FAILother bytes"));
+            await stream.WriteAsync(
+                ScriptedPeer.Frame(frame[6] == 3 && frame[7] == 0xE8 && frame.AsSpan(8).SequenceEqual(data) ? "OKAY" : "FAILother bytes")
+            );
         });
         await using var client = await FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks);
         await client.DownloadAsync(1000, (stream, cancel) => stream.WriteAsync(data, cancel));
@@ -56,7 +58,14 @@ public class WireTests
 
     [Fact]
     public async Task Nothing_at_the_address_is_said_at_once() =>
-        Assert.Equal(LinkFault.NoAnswer, (await Assert.ThrowsAsync<LinkException>(() => FastbootClient.ConnectAsync(new LinkAddress("127.0.0.1", Testing.StandInProcess.FreePorts(1)[0]), ScriptedPeer.Clocks))).Fault);
+        Assert.Equal(
+            LinkFault.NoAnswer,
+            (
+                await Assert.ThrowsAsync<LinkException>(() =>
+                    FastbootClient.ConnectAsync(new LinkAddress("127.0.0.1", Testing.StandInProcess.FreePorts(1)[0]), ScriptedPeer.Clocks)
+                )
+            ).Fault
+        );
 
     [Theory]
     [InlineData("HTTP/1.1 400 Bad Request\r\n", LinkFault.NotUnderstood)]
@@ -67,14 +76,20 @@ public class WireTests
     public async Task A_peer_that_does_not_greet_is_named(string greeting, LinkFault fault)
     {
         await using var peer = new ScriptedPeer(async stream => await stream.WriteAsync(Encoding.ASCII.GetBytes(greeting)));
-        Assert.Equal(fault, (await Assert.ThrowsAsync<LinkException>(() => FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks))).Fault);
+        Assert.Equal(
+            fault,
+            (await Assert.ThrowsAsync<LinkException>(() => FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks))).Fault
+        );
     }
 
     [Fact]
     public async Task A_silent_peer_is_given_up()
     {
         await using var peer = new ScriptedPeer(stream => stream.ReadAsync(new byte[100]).AsTask(), hold: true);
-        Assert.Equal(LinkFault.Silent, (await Assert.ThrowsAsync<LinkException>(() => FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks))).Fault);
+        Assert.Equal(
+            LinkFault.Silent,
+            (await Assert.ThrowsAsync<LinkException>(() => FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks))).Fault
+        );
     }
 
     [Theory]
@@ -101,7 +116,10 @@ public class WireTests
     {
         await using var peer = ScriptedPeer.Answering("DATA00000010");
         await using var client = await FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks);
-        Assert.Equal(LinkFault.NotUnderstood, (await Assert.ThrowsAsync<LinkException>(() => client.DownloadAsync(1000, (_, _) => ValueTask.CompletedTask))).Fault);
+        Assert.Equal(
+            LinkFault.NotUnderstood,
+            (await Assert.ThrowsAsync<LinkException>(() => client.DownloadAsync(1000, (_, _) => ValueTask.CompletedTask))).Fault
+        );
     }
 
     [Fact]
@@ -148,7 +166,8 @@ public class WireTests
         {
             await ScriptedPeer.GreetAsync(stream);
             await FastbootWire.ReceiveAsync(stream, 100, default);
-            while (true) await stream.WriteAsync(ScriptedPeer.Frame("INFOnearly there"));
+            while (true)
+                await stream.WriteAsync(ScriptedPeer.Frame("INFOnearly there"));
         });
         await using var client = await FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks);
         Assert.Equal(LinkFault.NotUnderstood, (await Assert.ThrowsAsync<LinkException>(() => client.GetVariableAsync("product"))).Fault);
@@ -157,21 +176,33 @@ public class WireTests
     [Fact]
     public async Task Bytes_that_are_not_taken_are_a_stall_and_not_for_ever()
     {
-        await using var peer = new ScriptedPeer(async stream =>
-        {
-            await ScriptedPeer.GreetAsync(stream);
-            await FastbootWire.ReceiveAsync(stream, 100, default);
-            await stream.WriteAsync(ScriptedPeer.Frame($"DATA{100_000_000:x8}"));
-        }, hold: true);
-        await using var client = await FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks with { Transfer = TimeSpan.FromMilliseconds(300) });
-        var error = await Assert.ThrowsAsync<LinkException>(() => client.DownloadAsync(100_000_000, (stream, cancel) => stream.WriteAsync(new byte[100_000_000], cancel)));
+        await using var peer = new ScriptedPeer(
+            async stream =>
+            {
+                await ScriptedPeer.GreetAsync(stream);
+                await FastbootWire.ReceiveAsync(stream, 100, default);
+                await stream.WriteAsync(ScriptedPeer.Frame($"DATA{100_000_000:x8}"));
+            },
+            hold: true
+        );
+        await using var client = await FastbootClient.ConnectAsync(
+            peer.Address,
+            ScriptedPeer.Clocks with
+            {
+                Transfer = TimeSpan.FromMilliseconds(300),
+            }
+        );
+        var error = await Assert.ThrowsAsync<LinkException>(() =>
+            client.DownloadAsync(100_000_000, (stream, cancel) => stream.WriteAsync(new byte[100_000_000], cancel))
+        );
         Assert.Equal(LinkFault.Silent, error.Fault);
     }
 
     [Theory]
     [InlineData("127.0.0.1:5554", "127.0.0.1", 5554)]
     [InlineData("[::1]:5554", "::1", 5554)]
-    public void Addresses_are_read(string text, string host, int port) => Assert.Equal(new LinkAddress(host, port), LinkAddress.Parse(text));
+    public void Addresses_are_read(string text, string host, int port) =>
+        Assert.Equal(new LinkAddress(host, port), LinkAddress.Parse(text));
 
     [Theory]
     [InlineData("")]

@@ -17,11 +17,15 @@ public sealed class PhoneBench : IAsyncLifetime
     public ValueTask DisposeAsync() => Phones.DisposeAsync();
 }
 
-/// <summary>What tests of the writer share: the stand-in phones, for every test as they first came, and a write whose journal is kept in memory.</summary>
+/// <summary>
+/// What tests of the writer share: the stand-in phones, for every test as they first came, and a write whose journal is kept in memory.
+/// </summary>
 public abstract class WriteBench(PhoneBench bench) : IAsyncLifetime, IClassFixture<PhoneBench>
 {
     protected static LinkClocks Clocks { get; } =
-        new(TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), _ => TimeSpan.FromSeconds(60));
+        new(TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), _ =>
+            TimeSpan.FromSeconds(60)
+        );
 
     /// <summary>The phones; a test that ends their program takes some of its own.</summary>
     protected StandInProcess Phones { get; set; } = bench.Phones;
@@ -31,7 +35,8 @@ public abstract class WriteBench(PhoneBench bench) : IAsyncLifetime, IClassFixtu
 
     public async ValueTask InitializeAsync()
     {
-        foreach (var phone in new[] { "A", "B", "C" }) await Phones.DoAsync(phone, "renew");
+        foreach (var phone in new[] { "A", "B", "C" })
+            await Phones.DoAsync(phone, "renew");
     }
 
     public ValueTask DisposeAsync()
@@ -40,7 +45,8 @@ public abstract class WriteBench(PhoneBench bench) : IAsyncLifetime, IClassFixtu
         return ValueTask.CompletedTask;
     }
 
-    protected static Task<PhoneReading> ReadAsync(LinkAddress at) => PhoneReader.ReadAsync(at, Clocks, Repo.Catalogue, Sample.Noon, "bench");
+    protected static Task<PhoneReading> ReadAsync(LinkAddress at) =>
+        PhoneReader.ReadAsync(at, Clocks, Repo.Catalogue, Sample.Noon, "bench");
 
     protected static async Task<(Plan Plan, Package Package)> PlanAsync(LinkAddress at, string file, bool erase = true)
     {
@@ -52,15 +58,34 @@ public abstract class WriteBench(PhoneBench bench) : IAsyncLifetime, IClassFixtu
 
     /// <summary>Carries out a plan and folds what was written down.</summary>
     protected async Task<RunState> WriteAsync(
-        Plan plan, Package package, LinkAddress at, Func<RunEvent, Task>? atEvent = null, Func<string?>? stopAsked = null, string? path = null, LinkClocks? clocks = null, string? work = null, CancellationToken cancel = default)
+        Plan plan,
+        Package package,
+        LinkAddress at,
+        Func<RunEvent, Task>? atEvent = null,
+        Func<string?>? stopAsked = null,
+        string? path = null,
+        LinkClocks? clocks = null,
+        string? work = null,
+        CancellationToken cancel = default
+    )
     {
         Journal.Clear();
-        var writer = new PlanWriter(Repo.Catalogue, clocks ?? Clocks, async what =>
-        {
-            Journal.Add(what);
-            if (atEvent is not null) await atEvent(what);
-        }, TimeProvider.System, () => ValueTask.FromResult(stopAsked?.Invoke()));
-        await writer.RunAsync(new WriteOrder(plan, package, path ?? await DemoLibrary.PathAsync(package.FileName), at, WorkFolder: work), cancel);
+        var writer = new PlanWriter(
+            Repo.Catalogue,
+            clocks ?? Clocks,
+            async what =>
+            {
+                Journal.Add(what);
+                if (atEvent is not null)
+                    await atEvent(what);
+            },
+            TimeProvider.System,
+            () => ValueTask.FromResult(stopAsked?.Invoke())
+        );
+        await writer.RunAsync(
+            new WriteOrder(plan, package, path ?? await DemoLibrary.PathAsync(package.FileName), at, WorkFolder: work),
+            cancel
+        );
         return Fold(plan);
     }
 
@@ -68,10 +93,17 @@ public abstract class WriteBench(PhoneBench bench) : IAsyncLifetime, IClassFixtu
     protected RunState Fold(Plan plan) => RunState.Of(plan, Journal.Select((what, i) => new JournalEntry(i + 1, Sample.Noon, what)));
 
     /// <summary>What the journal says the phone accepted, in the words of the phone's own log.</summary>
-    protected List<string> Journalled(Plan plan) => [.. Journal.Select(what => what switch
-    {
-        PieceAccepted piece => $"flash {plan.Steps[piece.Step - 1].Partition()}",
-        PartitionErased erased => $"erase {erased.Partition}",
-        _ => "",
-    }).Where(line => line.Length > 0)];
+    protected List<string> Journalled(Plan plan) =>
+        [
+            .. Journal
+                .Select(what =>
+                    what switch
+                    {
+                        PieceAccepted piece => $"flash {plan.Steps[piece.Step - 1].Partition()}",
+                        PartitionErased erased => $"erase {erased.Partition}",
+                        _ => "",
+                    }
+                )
+                .Where(line => line.Length > 0),
+        ];
 }

@@ -13,16 +13,27 @@ public sealed class WriterTests(PhoneBench bench) : WriteBench(bench)
 {
     private Task<PhoneReading> ReadAsync() => ReadAsync(Phones.A);
 
-    private Task<(Plan Plan, Package Package)> PlanAsync(string file = "cairn-stock-26w10.tar", bool erase = true) => PlanAsync(Phones.A, file, erase);
+    private Task<(Plan Plan, Package Package)> PlanAsync(string file = "cairn-stock-26w10.tar", bool erase = true) =>
+        PlanAsync(Phones.A, file, erase);
 
-    private Task<RunState> WriteAsync(Plan plan, Package package, string? path = null, CancellationToken cancel = default) => WriteAsync(plan, package, Phones.A, path: path, cancel: cancel);
+    private Task<RunState> WriteAsync(Plan plan, Package package, string? path = null, CancellationToken cancel = default) =>
+        WriteAsync(plan, package, Phones.A, path: path, cancel: cancel);
 
     [Fact]
     public async Task Reading_brings_every_fact_with_the_link_as_source()
     {
         var reading = await ReadAsync();
-        Assert.Equal(("HX204", "HXA70431", "3", "unlocked", "71", "fastboot"), (reading[FactName.ModelCode], reading[FactName.Serial],
-            reading[FactName.RollbackFloor], reading[FactName.LockState], reading[FactName.BatteryPercent], reading[FactName.Mode]));
+        Assert.Equal(
+            ("HX204", "HXA70431", "3", "unlocked", "71", "fastboot"),
+            (
+                reading[FactName.ModelCode],
+                reading[FactName.Serial],
+                reading[FactName.RollbackFloor],
+                reading[FactName.LockState],
+                reading[FactName.BatteryPercent],
+                reading[FactName.Mode]
+            )
+        );
         Assert.Equal("201326592", reading[FactName.PartitionSize("system")]);
         Assert.All(reading.Facts, fact => Assert.Equal(FactSource.Link, fact.Source));
         Assert.Empty(reading.Remarks);
@@ -47,14 +58,20 @@ public sealed class WriterTests(PhoneBench bench) : WriteBench(bench)
         var state = await WriteAsync(plan, package);
         Assert.Equal(RunStatus.Finished, state.Status);
         Assert.Equal(1, state.Progress);
-        Assert.Equal(package.Images.Select(i => (i.Partition, i.Member.Sha256)).Order(), state.Accepted.Select(p => (p.Key, p.Value)).Order());
+        Assert.Equal(
+            package.Images.Select(i => (i.Partition, i.Member.Sha256)).Order(),
+            state.Accepted.Select(p => (p.Key, p.Value)).Order()
+        );
         Assert.Contains(Journal.OfType<PieceAccepted>(), piece => piece.Pieces > 1);
         Assert.Equal(2, Journal.OfType<PhoneBack>().Count());
 
         await Until.TrueAsync(async () => await Phones.ModeAsync("A") == "setup-wizard", "the phone has booted");
         await Phones.DoAsync("A", "hold-menu-keys");
         var after = await ReadAsync();
-        Assert.Equal(("HX204/15.26w10-7.r3", "3", "HX204-R-26w10"), (after[FactName.Build], after[FactName.RollbackFloor], after[FactName.RadioBuild]));
+        Assert.Equal(
+            ("HX204/15.26w10-7.r3", "3", "HX204-R-26w10"),
+            (after[FactName.Build], after[FactName.RollbackFloor], after[FactName.RadioBuild])
+        );
         await AssertPartitionAsync(package, "radio");
         await AssertPartitionAsync(package, "boot");
     }
@@ -129,7 +146,10 @@ public sealed class WriterTests(PhoneBench bench) : WriteBench(bench)
         await File.WriteAllTextAsync(file, memory.ToJsonString());
         await using var again = await StandInProcess.StartAsync(Phones.Data);
         var reading = await ReadAsync(again.A);
-        Assert.Equal(("locked", "55", "HXA70431"), (reading[FactName.LockState], reading[FactName.BatteryPercent], reading[FactName.Serial]));
+        Assert.Equal(
+            ("locked", "55", "HXA70431"),
+            (reading[FactName.LockState], reading[FactName.BatteryPercent], reading[FactName.Serial])
+        );
         await using var client = await FastbootClient.ConnectAsync(again.A, Clocks);
         Assert.Contains("locked", (await Assert.ThrowsAsync<LinkException>(() => client.EraseAsync("userdata", 1))).Message);
     }

@@ -3,13 +3,16 @@ using Junctra.Core.Facts;
 using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Testing;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
-using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Store.Tests;
 
-/// <summary>A dump of a demo database with five runs, of the time before plans were made of acts: all of it is there afterwards, and reads as it did.</summary>
+/// <summary>
+/// A dump of a demo database with five runs, of the time before plans were made of acts: all of it is there afterwards, and reads as it
+/// did.
+/// </summary>
 public class CarryOverTests
 {
     private const string LastMigrationBefore = "20261128063523_EndedSignIns";
@@ -17,8 +20,14 @@ public class CarryOverTests
     private static async Task<TestDatabase> LoadAsync()
     {
         var database = await TestDatabase.CreateAsync(migrate: false);
-        await using (var before = database.CreateDbContext()) await before.GetService<IMigrator>().MigrateAsync(LastMigrationBefore);
-        await using (var packed = new GZipStream(File.OpenRead(Path.Combine(Repo.Root, "tests", "Junctra.Store.Tests", "Dumps", "demo-with-runs-of-plan-version-1.sql.gz")), CompressionMode.Decompress))
+        await using (var before = database.CreateDbContext())
+            await before.GetService<IMigrator>().MigrateAsync(LastMigrationBefore);
+        await using (
+            var packed = new GZipStream(
+                File.OpenRead(Path.Combine(Repo.Root, "tests", "Junctra.Store.Tests", "Dumps", "demo-with-runs-of-plan-version-1.sql.gz")),
+                CompressionMode.Decompress
+            )
+        )
         {
             using var reader = new StreamReader(packed);
             // The names of tables stand in it without the quotes that parameters would need; it holds no placeholder.
@@ -41,7 +50,10 @@ public class CarryOverTests
         await using var db = database.CreateDbContext();
         var journal = new RunJournal(database, TimeProvider.System);
         var runs = await db.Runs.Include(run => run.Job).OrderBy(run => run.Id).ToListAsync();
-        Assert.Equal([RunStatus.Finished, RunStatus.Stopped, RunStatus.Finished, RunStatus.Failed, RunStatus.Finished], runs.Select(run => run.Status));
+        Assert.Equal(
+            [RunStatus.Finished, RunStatus.Stopped, RunStatus.Finished, RunStatus.Failed, RunStatus.Finished],
+            runs.Select(run => run.Status)
+        );
         foreach (var run in runs)
         {
             var state = RunState.Of(run.Plan, await journal.ReadAsync(run.Id));
@@ -52,7 +64,8 @@ public class CarryOverTests
             Assert.True(run.Plan.RiskOf(run.Plan.Steps.First(step => step.Act is WriteImage { Image.Partition: "bootloader" })).IsNoReturn);
             Assert.NotEmpty(run.Plan.Rehearsal.Fates);
             Assert.Contains(run.Plan.Rehearsal.Expectations, expected => expected.Fact == FactName.Serial);
-            if (run.Status != RunStatus.Finished) continue;
+            if (run.Status != RunStatus.Finished)
+                continue;
             Assert.Equal(1, state.Progress);
             Assert.Equal(["boot", "bootloader", "overlay", "radio", "recovery", "system", "verify"], state.Accepted.Keys.Order());
             Assert.Equal(run.Plan.ErasesData, state.Erased.Contains("userdata"));

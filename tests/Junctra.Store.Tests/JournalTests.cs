@@ -49,18 +49,35 @@ public sealed class JournalTests : IAsyncLifetime
         return await new JobStore(db, time).BeginAsync(NewRun(row.Id, port));
     }
 
-    private static JobRow NewJob(string ticket) => new() { Ticket = ticket, Description = "blue case", Complaint = "loops", TakenInAt = Sample.Noon };
+    private static JobRow NewJob(string ticket) =>
+        new()
+        {
+            Ticket = ticket,
+            Description = "blue case",
+            Complaint = "loops",
+            TakenInAt = Sample.Noon,
+        };
 
-    private RunRow NewRun(int jobId, string port) => new()
-    {
-        JobId = jobId, PackageId = Plan.Package!.Id, Plan = Plan, Report = Matcher.Match(Sample.Cairn(), Sample.Package(), Repo.Catalogue),
-        PortName = port, Address = "127.0.0.1:1", Status = RunStatus.Queued, BegunAt = time.GetUtcNow(), QueuedAt = time.GetUtcNow(), BegunBy = "bench",
-    };
+    private RunRow NewRun(int jobId, string port) =>
+        new()
+        {
+            JobId = jobId,
+            PackageId = Plan.Package!.Id,
+            Plan = Plan,
+            Report = Matcher.Match(Sample.Cairn(), Sample.Package(), Repo.Catalogue),
+            PortName = port,
+            Address = "127.0.0.1:1",
+            Status = RunStatus.Queued,
+            BegunAt = time.GetUtcNow(),
+            QueuedAt = time.GetUtcNow(),
+            BegunBy = "bench",
+        };
 
     [Fact]
     public async Task A_run_is_claimed_once_however_many_writers_reach_for_it()
     {
-        for (var i = 0; i < 4; i++) await BeginAsync($"04{i:00}", $"P{i}");
+        for (var i = 0; i < 4; i++)
+            await BeginAsync($"04{i:00}", $"P{i}");
         var claimed = await Task.WhenAll(Enumerable.Range(0, 12).Select(i => journal.ClaimAsync($"writer {i}")));
         Assert.Equal(4, claimed.Count(run => run is not null));
         Assert.Equal(4, claimed.OfType<RunRow>().Select(run => run.Id).Distinct().Count());
@@ -76,10 +93,21 @@ public sealed class JournalTests : IAsyncLifetime
         Assert.Equal(Verdict.Go, run.Report!.Verdict);
         RunEvent[] all =
         [
-            new StepStarted(1, "Verify"), new TargetConfirmed(Plan.Target), new BytesSent(3, 17), new WriteAsked(3, 1, 2), new PieceAccepted(3, 1, 2, 99), new ImageAccepted(3, "boot", "ab"),
-            new PartitionErased(12, "userdata"), new RestartAsked(4, true), new PhoneBack(4, "HXA70431"), new PhoneSaid("writing “boot”"), new StepDone(1), new RunFinished(),
+            new StepStarted(1, "Verify"),
+            new TargetConfirmed(Plan.Target),
+            new BytesSent(3, 17),
+            new WriteAsked(3, 1, 2),
+            new PieceAccepted(3, 1, 2, 99),
+            new ImageAccepted(3, "boot", "ab"),
+            new PartitionErased(12, "userdata"),
+            new RestartAsked(4, true),
+            new PhoneBack(4, "HXA70431"),
+            new PhoneSaid("writing “boot”"),
+            new StepDone(1),
+            new RunFinished(),
         ];
-        foreach (var what in all) await journal.AppendAsync(id, "w", what);
+        foreach (var what in all)
+            await journal.AppendAsync(id, "w", what);
         var entries = await journal.ReadAsync(id);
         Assert.Equal(Enumerable.Range(1, all.Length + 2).Select(i => (long)i), entries.Select(e => e.Seq));
         Assert.Equal([new RunQueued("bench", "A"), new RunStarted("w"), .. all], entries.Select(e => e.Event));
@@ -135,7 +163,9 @@ public sealed class JournalTests : IAsyncLifetime
         await Assert.ThrowsAsync<RunLostException>(() => journal.AppendAsync(id, "w", new StepDone(2)));
 
         Assert.False(await journal.SayAsync(id, new HandsSaid(3, "bench", "off", true)));
-        var said = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => journal.SayAsync(id, new HandsSaid(2, "bench", "stock-recovery", true))));
+        var said = await Task.WhenAll(
+            Enumerable.Range(0, 4).Select(_ => journal.SayAsync(id, new HandsSaid(2, "bench", "stock-recovery", true)))
+        );
         Assert.Single(said, taken => taken);
         Assert.Empty(await journal.FailAbandonedAsync());
         Assert.Equal(id, (await journal.ClaimAsync("another"))!.Id);
@@ -163,7 +193,10 @@ public sealed class JournalTests : IAsyncLifetime
         Assert.Equal([id], await journal.FailAbandonedAsync());
         Assert.Null(await journal.ClaimAsync("late"));
         var state = RunState.Of(Plan, await journal.ReadAsync(id));
-        Assert.Equal((RunStatus.Failed, "No writer took this run in time.", false), (state.Status, state.WhatHappened, state.HasTouchedPhone));
+        Assert.Equal(
+            (RunStatus.Failed, "No writer took this run in time.", false),
+            (state.Status, state.WhatHappened, state.HasTouchedPhone)
+        );
     }
 
     [Fact]
@@ -178,7 +211,10 @@ public sealed class JournalTests : IAsyncLifetime
         await using var db = database.CreateDbContext();
         // The boot chain was touched, the system was not: its build and its version are still what they were.
         var counting = (await db.Facts.ToListAsync()).Where(f => f.Counts).Select(f => f.Name).Order();
-        Assert.Equal([FactName.Build.Value, FactName.ModelCode.Value, FactName.OsVersion.Value, FactName.RadioBuild.Value, FactName.Serial.Value], counting);
+        Assert.Equal(
+            [FactName.Build.Value, FactName.ModelCode.Value, FactName.OsVersion.Value, FactName.RadioBuild.Value, FactName.Serial.Value],
+            counting
+        );
     }
 
     [Fact]

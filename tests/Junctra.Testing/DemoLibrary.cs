@@ -33,7 +33,9 @@ public static class DemoLibrary
     /// <summary>A folder with what the mirrors of the demo world have.</summary>
     public static Task<string> MirrorFolderAsync() => MirrorsWritten.Value;
 
-    /// <summary>A folder with every package of the demo world; <see cref="FolderAsync"/> has the factory sets, which suffice for most.</summary>
+    /// <summary>
+    /// A folder with every package of the demo world; <see cref="FolderAsync"/> has the factory sets, which suffice for most.
+    /// </summary>
     public static Task<string> AllFolderAsync() => AllWritten.Value;
 
     /// <summary>How many packages it holds.</summary>
@@ -47,15 +49,27 @@ public static class DemoLibrary
     public static async Task<Package> ReadAnyAsync(string fileName)
     {
         var folder = await AllFolderAsync();
-        var contents = await FolderInspection.InspectAsync(new FileInfo(Path.Combine(folder, fileName)), LibraryFolder.Read(folder), FolderInspection.ReadTrusted(Path.Combine(folder, ".published.sha256")));
+        var contents = await FolderInspection.InspectAsync(
+            new FileInfo(Path.Combine(folder, fileName)),
+            LibraryFolder.Read(folder),
+            FolderInspection.ReadTrusted(Path.Combine(folder, ".published.sha256"))
+        );
         return PackageReader.Read(fileName, contents, Repo.Catalogue);
     }
 
     /// <summary>One of the factory sets, looked into once: none of the files ever changes.</summary>
-    public static Task<Package> ReadAsync(string fileName) => Read.GetOrAdd(fileName, new Lazy<Task<Package>>(async () =>
-    {
-        var folder = await FolderAsync();
-        var contents = await FolderInspection.InspectAsync(new FileInfo(Path.Combine(folder, fileName)), LibraryFolder.Read(folder), FolderInspection.ReadTrusted(Path.Combine(folder, ".published.sha256")));
-        return PackageReader.Read(fileName, contents, Repo.Catalogue);
-    })).Value;
+    public static Task<Package> ReadAsync(string fileName) =>
+        Read.GetOrAdd(
+            fileName,
+            new Lazy<Task<Package>>(async () =>
+            {
+                var folder = await FolderAsync();
+                var contents = await FolderInspection.InspectAsync(
+                    new FileInfo(Path.Combine(folder, fileName)),
+                    LibraryFolder.Read(folder),
+                    FolderInspection.ReadTrusted(Path.Combine(folder, ".published.sha256"))
+                );
+                return PackageReader.Read(fileName, contents, Repo.Catalogue);
+            })
+        ).Value;
 }

@@ -57,7 +57,8 @@ public static class OtherCatalogue
             File.Copy(file, to);
         }
 
-        foreach (var (file, text) in files) File.WriteAllText(Path.Combine(folder, file), text);
+        foreach (var (file, text) in files)
+            File.WriteAllText(Path.Combine(folder, file), text);
         return folder;
     }
 
@@ -79,24 +80,31 @@ public static class OtherCatalogue
     public static ModelCatalogue WithVelloq { get; } = Read(("makers/velloq.yaml", Velloq));
 
     /// <summary>The catalogue that ships with a made-up model more, so that there is one for every key family.</summary>
-    public static ModelCatalogue WithAllKeyFamilies { get; } = Read(("makers/hadrel.yaml", File.ReadAllText(Path.Combine(Repo.CatalogueFolder, "makers", "hadrel.yaml")) + """
+    public static ModelCatalogue WithAllKeyFamilies { get; } =
+        Read(
+            (
+                "makers/hadrel.yaml",
+                File.ReadAllText(Path.Combine(Repo.CatalogueFolder, "makers", "hadrel.yaml"))
+                    + """
 
-          - code: HX990
-            name: Cairn Three
-            chip: Dolan Major
-            key-family: bootloader-menu-three-keys
-            write-mode: fastboot
-            package-kind: factory-set
-            battery-out: false
-            relock-erases: true
-            storage-gb: [64]
-            find-model-code: { where: "Settings, About, Model", minutes: 1 }
-            partitions:
-              - { name: bootloader, role: boot-chain, size: 4 MiB, stock: true }
-              - { name: boot, role: boot, size: 16 MiB, stock: true }
-              - { name: recovery, role: recovery, size: 16 MiB, stock: true }
-              - { name: system, role: system, size: 192 MiB, stock: true }
-              - { name: userdata, role: user-data, size: 512 MiB }
+                      - code: HX990
+                        name: Cairn Three
+                        chip: Dolan Major
+                        key-family: bootloader-menu-three-keys
+                        write-mode: fastboot
+                        package-kind: factory-set
+                        battery-out: false
+                        relock-erases: true
+                        storage-gb: [64]
+                        find-model-code: { where: "Settings, About, Model", minutes: 1 }
+                        partitions:
+                          - { name: bootloader, role: boot-chain, size: 4 MiB, stock: true }
+                          - { name: boot, role: boot, size: 16 MiB, stock: true }
+                          - { name: recovery, role: recovery, size: 16 MiB, stock: true }
+                          - { name: system, role: system, size: 192 MiB, stock: true }
+                          - { name: userdata, role: user-data, size: 512 MiB }
 
-        """));
+                    """
+            )
+        );
 }

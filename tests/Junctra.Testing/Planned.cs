@@ -9,13 +9,17 @@ namespace Junctra.Testing;
 /// <summary>Plans for tests, and short words for their steps.</summary>
 public static class Planned
 {
-    /// <summary>The plan of the first path that suits, for a Cairn and its factory set where nothing else is said; or why there is none.</summary>
+    /// <summary>
+    /// The plan of the first path that suits, for a Cairn and its factory set where nothing else is said; or why there is none.
+    /// </summary>
     public static PlanOutcome Compile(Phone? phone = null, Package? package = null, bool erase = true, bool needsClean = false) =>
         PathList.Compile(new PathCase(phone ?? Sample.Cairn(), package ?? Sample.Package(), erase, Repo.Catalogue, needsClean));
 
     /// <summary>The same, where there is a plan.</summary>
     public static Plan Plan(Phone? phone = null, Package? package = null, bool erase = true) =>
-        Compile(phone, package, erase) is { Plan: { } plan } ? plan : throw new InvalidOperationException(string.Join(" ", Compile(phone, package, erase).Refusals));
+        Compile(phone, package, erase) is { Plan: { } plan }
+            ? plan
+            : throw new InvalidOperationException(string.Join(" ", Compile(phone, package, erase).Refusals));
 
     /// <summary>The one partition that a step touches, or null.</summary>
     public static string? Partition(this PlanStep step) => step.Act.Touches is [var touch] ? touch.Partition : null;

@@ -15,7 +15,8 @@ public static class Repo
     private static string FindRoot()
     {
         var folder = new DirectoryInfo(AppContext.BaseDirectory);
-        while (folder is not null && !File.Exists(Path.Combine(folder.FullName, "Junctra.slnx"))) folder = folder.Parent;
+        while (folder is not null && !File.Exists(Path.Combine(folder.FullName, "Junctra.slnx")))
+            folder = folder.Parent;
         return folder?.FullName ?? throw new InvalidOperationException("The tests must run from within the checkout.");
     }
 }

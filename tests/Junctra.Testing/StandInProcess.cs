@@ -19,7 +19,17 @@ public sealed class StandInProcess : IAsyncDisposable
 
     private StandInProcess(Process process, string control, string data, IReadOnlyList<Socket> reserved, LinkAddress[] phones)
     {
-        (this.process, this.control, Data, this.reserved, A, B, C, D, H) = (process, control, data, reserved, phones[0], phones[1], phones[2], phones[3], phones[4]);
+        (this.process, this.control, Data, this.reserved, A, B, C, D, H) = (
+            process,
+            control,
+            data,
+            reserved,
+            phones[0],
+            phones[1],
+            phones[2],
+            phones[3],
+            phones[4]
+        );
     }
 
     /// <summary>Folder in which the phones keep their partitions.</summary>
@@ -50,12 +60,32 @@ public sealed class StandInProcess : IAsyncDisposable
         var phones = Enumerable.Range(0, 5).Select(_ => LoopbackPort.Reserve(0)).ToList();
         var ports = phones.ConvertAll(socket => ((IPEndPoint)socket.LocalEndPoint!).Port);
         int[] others = FreePorts(2);
-        var process = Start("serve", $"--catalogue={Repo.CatalogueFolder}", $"--data={data}", $"--control={others[0]}",
-            $"--phone-a={ports[0]}", $"--phone-b={ports[1]}", $"--phone-c={ports[2]}", $"--phone-d={ports[3]}", $"--phone-h={ports[4]}", $"--list={others[1]}", $"--rate={rate}", "--pace=30", "--long-pace=2000",
-            mirrorPace is null ? "--mirrors=none" : $"--mirror-files={await DemoLibrary.MirrorFolderAsync()}", $"--mirror-pace={(mirrorPace ?? 1).ToString(System.Globalization.CultureInfo.InvariantCulture)}");
+        var process = Start(
+            "serve",
+            $"--catalogue={Repo.CatalogueFolder}",
+            $"--data={data}",
+            $"--control={others[0]}",
+            $"--phone-a={ports[0]}",
+            $"--phone-b={ports[1]}",
+            $"--phone-c={ports[2]}",
+            $"--phone-d={ports[3]}",
+            $"--phone-h={ports[4]}",
+            $"--list={others[1]}",
+            $"--rate={rate}",
+            "--pace=30",
+            "--long-pace=2000",
+            mirrorPace is null ? "--mirrors=none" : $"--mirror-files={await DemoLibrary.MirrorFolderAsync()}",
+            $"--mirror-pace={(mirrorPace ?? 1).ToString(System.Globalization.CultureInfo.InvariantCulture)}"
+        );
         var control = $"http://127.0.0.1:{others[0]}";
-        var standIn = new StandInProcess(process, control, data, phones, [.. ports.Select(port => new LinkAddress("127.0.0.1", port))]) { List = new LinkAddress("127.0.0.1", others[1]) };
-        await Until.TrueAsync(async () => !process.HasExited && (await Http.GetAsync($"{control}/phones")).IsSuccessStatusCode, "the stand-ins answer");
+        var standIn = new StandInProcess(process, control, data, phones, [.. ports.Select(port => new LinkAddress("127.0.0.1", port))])
+        {
+            List = new LinkAddress("127.0.0.1", others[1]),
+        };
+        await Until.TrueAsync(
+            async () => !process.HasExited && (await Http.GetAsync($"{control}/phones")).IsSuccessStatusCode,
+            "the stand-ins answer"
+        );
         return standIn;
     }
 
@@ -64,21 +94,26 @@ public sealed class StandInProcess : IAsyncDisposable
     {
         using var process = Start(args);
         await process.WaitForExitAsync();
-        if (process.ExitCode != 0) throw new InvalidOperationException($"The stand-ins ended with {process.ExitCode}.");
+        if (process.ExitCode != 0)
+            throw new InvalidOperationException($"The stand-ins ended with {process.ExitCode}.");
     }
 
     public async Task<JsonNode> LookAsync(string phone) => (await Http.GetFromJsonAsync<JsonNode>($"{control}/phones"))![phone]!;
 
     public async Task<string> ModeAsync(string phone) => (string)(await LookAsync(phone))["mode"]!;
 
-    public async Task<HttpStatusCode> DoAsync(string phone, string act) => (await Http.PostAsync($"{control}/phones/{phone}/{act}", null)).StatusCode;
+    public async Task<HttpStatusCode> DoAsync(string phone, string act) =>
+        (await Http.PostAsync($"{control}/phones/{phone}/{act}", null)).StatusCode;
 
     /// <summary>Lets events happen to a phone.</summary>
     public async Task EventsAsync(string phone, params Core.Twin.TwinEvent[] events) =>
-        (await Http.PostAsync($"{control}/phones/{phone}/events", new StringContent(Core.Twin.TwinEvent.ToJson(events)))).EnsureSuccessStatusCode();
+        (
+            await Http.PostAsync($"{control}/phones/{phone}/events", new StringContent(Core.Twin.TwinEvent.ToJson(events)))
+        ).EnsureSuccessStatusCode();
 
     /// <summary>Sets what is to go wrong with the computer's list at a port.</summary>
-    public async Task ListFaultAsync(string port, object faults) => (await Http.PutAsJsonAsync($"{control}/list/{port}", faults)).EnsureSuccessStatusCode();
+    public async Task ListFaultAsync(string port, object faults) =>
+        (await Http.PutAsJsonAsync($"{control}/list/{port}", faults)).EnsureSuccessStatusCode();
 
     /// <summary>Sets what is to go wrong next; the names are those of the stand-ins' faults.</summary>
     public async Task FaultAsync(string phone, object faults) =>
@@ -86,7 +121,11 @@ public sealed class StandInProcess : IAsyncDisposable
 
     /// <summary>What the phone itself says it accepted, each as <c>flash boot</c> or <c>erase userdata</c>, in order.</summary>
     public async Task<IReadOnlyList<string>> AcceptedAsync(string phone) =>
-        [.. (await Http.GetFromJsonAsync<JsonArray>($"{control}/phones/{phone}/log"))!.Select(entry => $"{entry!["command"]} {entry["partition"]}")];
+        [
+            .. (await Http.GetFromJsonAsync<JsonArray>($"{control}/phones/{phone}/log"))!.Select(entry =>
+                $"{entry!["command"]} {entry["partition"]}"
+            ),
+        ];
 
     /// <summary>Ends the program as a power cut would; the phones' folder stays.</summary>
     public async Task KillAsync()
@@ -97,18 +136,31 @@ public sealed class StandInProcess : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
-        if (!process.HasExited) await KillAsync();
+        if (!process.HasExited)
+            await KillAsync();
         process.Dispose();
-        foreach (var socket in reserved) socket.Dispose();
-        if (Directory.Exists(Data)) Directory.Delete(Data, recursive: true);
+        foreach (var socket in reserved)
+            socket.Dispose();
+        if (Directory.Exists(Data))
+            Directory.Delete(Data, recursive: true);
     }
 
-    /// <summary>Ports on which nothing listens, of those that no program is given unasked, and none that was given out here before.</summary>
+    /// <summary>
+    /// Ports on which nothing listens, of those that no program is given unasked, and none that was given out here before.
+    /// </summary>
     public static int[] FreePorts(int count)
     {
         lock (Given)
         {
-            return [.. Enumerable.Range(0, int.MaxValue).Select(_ => Random.Shared.Next(20_000, 32_000)).Where(IsFree).Where(Given.Add).Take(count)];
+            return
+            [
+                .. Enumerable
+                    .Range(0, int.MaxValue)
+                    .Select(_ => Random.Shared.Next(20_000, 32_000))
+                    .Where(IsFree)
+                    .Where(Given.Add)
+                    .Take(count),
+            ];
         }
 
         static bool IsFree(int port)
@@ -130,7 +182,8 @@ public sealed class StandInProcess : IAsyncDisposable
     {
         var start = new ProcessStartInfo("dotnet") { RedirectStandardInput = true };
         start.ArgumentList.Add(Path.Combine(AppContext.BaseDirectory, "Junctra.StandIns.dll"));
-        foreach (var arg in args) start.ArgumentList.Add(arg);
+        foreach (var arg in args)
+            start.ArgumentList.Add(arg);
         return Process.Start(start)!;
     }
 }

@@ -109,14 +109,15 @@ public sealed class TcpProxy : IAsyncDisposable
         var buffer = new byte[64 << 10];
         try
         {
-            for (int count; (count = await from.GetStream().ReadAsync(buffer, end)) > 0;)
+            for (int count; (count = await from.GetStream().ReadAsync(buffer, end)) > 0; )
             {
                 if (counted)
                 {
                     var allowed = (int)Math.Min(count, Interlocked.Read(ref left));
                     Interlocked.Add(ref left, -count);
                     await to.GetStream().WriteAsync(buffer.AsMemory(0, allowed), end);
-                    if (allowed == count) continue;
+                    if (allowed == count)
+                        continue;
                     Cut();
                     return;
                 }
@@ -124,7 +125,14 @@ public sealed class TcpProxy : IAsyncDisposable
                 await to.GetStream().WriteAsync(buffer.AsMemory(0, count), end);
             }
         }
-        catch (Exception error) when (error is IOException or SocketException or OperationCanceledException or ObjectDisposedException or InvalidOperationException)
+        catch (Exception error)
+            when (error
+                    is IOException
+                        or SocketException
+                        or OperationCanceledException
+                        or ObjectDisposedException
+                        or InvalidOperationException
+            )
         {
             // One of the ends let go.
         }

@@ -17,9 +17,12 @@ public sealed class TestDatabase : IAsyncDisposable, IDbContextFactory<JunctraDb
     public static async Task<TestDatabase> CreateAsync(bool migrate = true)
     {
         var server = Environment.GetEnvironmentVariable("JUNCTRA_TEST_PG")
-            ?? throw new InvalidOperationException("Tests of the store need PostgreSQL: run them with ./junctra test, or set JUNCTRA_TEST_PG.");
+            ?? throw new InvalidOperationException(
+                "Tests of the store need PostgreSQL: run them with ./junctra test, or set JUNCTRA_TEST_PG."
+            );
         var database = new TestDatabase(server);
-        if (migrate) await ExecuteAsync(server, $"create database {database.name} template {await Template.Value}");
+        if (migrate)
+            await ExecuteAsync(server, $"create database {database.name} template {await Template.Value}");
         return database;
     }
 
@@ -27,7 +30,8 @@ public sealed class TestDatabase : IAsyncDisposable, IDbContextFactory<JunctraDb
     private static readonly Lazy<Task<string>> Template = new(async () =>
     {
         var template = await CreateAsync(migrate: false);
-        await using (var db = template.CreateDbContext()) await db.Database.MigrateAsync();
+        await using (var db = template.CreateDbContext())
+            await db.Database.MigrateAsync();
         // Nobody may be connected to what is copied.
         NpgsqlConnection.ClearAllPools();
         AppDomain.CurrentDomain.ProcessExit += (_, _) => template.DisposeAsync().AsTask().GetAwaiter().GetResult();

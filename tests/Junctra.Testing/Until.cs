@@ -2,7 +2,9 @@ using System.Diagnostics;
 
 namespace Junctra.Testing;
 
-/// <summary>Waits for a condition instead of a time. The limit is late on purpose: machines are shared, and a test that passes does not wait for it.</summary>
+/// <summary>
+/// Waits for a condition instead of a time. The limit is late on purpose: machines are shared, and a test that passes does not wait for it.
+/// </summary>
 public static class Until
 {
     private static readonly TimeSpan GiveUp = TimeSpan.FromMinutes(5);
@@ -15,7 +17,8 @@ public static class Until
         {
             try
             {
-                if (await condition()) return;
+                if (await condition())
+                    return;
             }
             catch (HttpRequestException error)
             {

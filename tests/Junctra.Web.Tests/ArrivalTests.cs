@@ -1,7 +1,7 @@
 using System.Net;
 using System.Security.Cryptography;
-using System.Text.RegularExpressions;
 using System.Text;
+using System.Text.RegularExpressions;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
@@ -12,7 +12,9 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Tests;
 
-/// <summary>Packages on their way: from mirrors, good and bad, from a person's computer, from a path; and what can be done with them.</summary>
+/// <summary>
+/// Packages on their way: from mirrors, good and bad, from a person's computer, from a path; and what can be done with them.
+/// </summary>
 public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
 {
     private const string Sources = "/sources";
@@ -20,7 +22,8 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
 
     private async Task<string> ReadAsync(string page) => WebUtility.HtmlDecode(await client.GetStringAsync(page));
 
-    private Task<HttpResponseMessage> DoAsync(string handler, params (string, string)[] fields) => WebWorld.PostAsync(client, Sources, handler, fields);
+    private Task<HttpResponseMessage> DoAsync(string handler, params (string, string)[] fields) =>
+        WebWorld.PostAsync(client, Sources, handler, fields);
 
     private async Task<T> AskAsync<T>(Func<JunctraDb, Task<T>> ask)
     {
@@ -31,30 +34,66 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
     private async Task<ArrivalRow> UntilAsync(string fileName, ArrivalState state)
     {
         ArrivalRow? row = null;
-        await Until.TrueAsync(async () =>
-        {
-            row = await AskAsync(db => db.Arrivals.AsNoTracking().Where(a => a.FileName == fileName).OrderByDescending(a => a.CreatedAt).FirstOrDefaultAsync());
-            return row?.State == state || (row?.State == ArrivalState.Failed && state == ArrivalState.Done ? throw new InvalidOperationException(row.Problem) : false);
-        }, $"{fileName} is {state}");
+        await Until.TrueAsync(
+            async () =>
+            {
+                row = await AskAsync(db =>
+                    db.Arrivals.AsNoTracking().Where(a => a.FileName == fileName).OrderByDescending(a => a.CreatedAt).FirstOrDefaultAsync()
+                );
+                return row?.State == state
+                    || (
+                        row?.State == ArrivalState.Failed && state == ArrivalState.Done
+                            ? throw new InvalidOperationException(row.Problem)
+                            : false
+                    );
+            },
+            $"{fileName} is {state}"
+        );
         return row!;
     }
 
     private async Task<PackageRow> PackageAsync(string id)
     {
         PackageRow? row = null;
-        await Until.TrueAsync(async () => (row = await AskAsync(db => db.Packages.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id))) is { InspectorVersion: > 0 }, "the package was looked into");
+        await Until.TrueAsync(
+            async () =>
+                (row = await AskAsync(db => db.Packages.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id))) is { InspectorVersion: > 0 },
+            "the package was looked into"
+        );
         return row!;
     }
 
-    private Task<int> FileAsync(string mirror, string name) => AskAsync(db => db.MirrorFiles.Where(f => f.Mirror.Name == mirror && f.Path.EndsWith(name)).Select(f => f.Id).SingleAsync());
+    private Task<int> FileAsync(string mirror, string name) =>
+        AskAsync(db => db.MirrorFiles.Where(f => f.Mirror.Name == mirror && f.Path.EndsWith(name)).Select(f => f.Id).SingleAsync());
 
     /// <summary>Adds a mirror that a test plays, with files of its own.</summary>
-    private async Task<(ScriptedMirror Mirror, int File)> PlayAsync(string name, byte[] file, Func<HttpContext, Task> answer, long? size = null, long unpacked = 1000, string? sha256 = null)
+    private async Task<(ScriptedMirror Mirror, int File)> PlayAsync(
+        string name,
+        byte[] file,
+        Func<HttpContext, Task> answer,
+        long? size = null,
+        long unpacked = 1000,
+        string? sha256 = null
+    )
     {
         var mirror = await ScriptedMirror.StartAsync(answer);
         await using var db = world.Database.CreateDbContext();
-        var row = new MirrorRow { Name = name, BaseAddress = mirror.Address + "/m", IndexForm = "json", IndexPath = "index.json" };
-        row.Files.Add(new MirrorFileRow { Path = $"{name}.tar", SizeBytes = size ?? file.Length, UnpackedBytes = unpacked, Sha256 = sha256 });
+        var row = new MirrorRow
+        {
+            Name = name,
+            BaseAddress = mirror.Address + "/m",
+            IndexForm = "json",
+            IndexPath = "index.json",
+        };
+        row.Files.Add(
+            new MirrorFileRow
+            {
+                Path = $"{name}.tar",
+                SizeBytes = size ?? file.Length,
+                UnpackedBytes = unpacked,
+                Sha256 = sha256,
+            }
+        );
         db.Mirrors.Add(row);
         await db.SaveChangesAsync();
         return (mirror, row.Files[0].Id);
@@ -98,7 +137,10 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
         await DoAsync("Fetch", ("file", $"{await FileAsync("Quay", "tern4-26w26.tar")}"));
         var done = await UntilAsync("tern4-26w26.tar", ArrivalState.Done);
         var package = await PackageAsync(done.PackageId!);
-        Assert.Equal((PackageKind.SingleBundle, "Quay", true, Wholeness.AsPublished), (package.Kind, package.Source, package.IsStored, package.Wholeness));
+        Assert.Equal(
+            (PackageKind.SingleBundle, "Quay", true, Wholeness.AsPublished),
+            (package.Kind, package.Source, package.IsStored, package.Wholeness)
+        );
         Assert.Contains("Fetched from Quay", await ReadAsync($"/packages/{package.Id}"));
     }
 
@@ -108,7 +150,8 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
         var bytes = Bytes(9);
         var (mirror, file) = await PlayAsync("Member", bytes, http =>
         {
-            if (http.Request.Headers.Authorization == "Basic " + Convert.ToBase64String(Encoding.UTF8.GetBytes("slipway:harbour 9"))) return ScriptedMirror.GiveAsync(http, bytes);
+            if (http.Request.Headers.Authorization == "Basic " + Convert.ToBase64String(Encoding.UTF8.GetBytes("slipway:harbour 9")))
+                return ScriptedMirror.GiveAsync(http, bytes);
             http.Response.StatusCode = 401;
             return Task.CompletedTask;
         });
@@ -146,7 +189,8 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
         var (first, second) = (Bytes(2), Bytes(3));
         var (mirror, file) = await PlayAsync("Changer", first, http => Task.CompletedTask);
         var asked = 0;
-        mirror.Answer = http => ++asked == 1 ? ScriptedMirror.GiveAsync(http, first, "\"one\"", 200_000) : ScriptedMirror.GiveAsync(http, second, "\"two\"");
+        mirror.Answer = http =>
+            ++asked == 1 ? ScriptedMirror.GiveAsync(http, first, "\"one\"", 200_000) : ScriptedMirror.GiveAsync(http, second, "\"two\"");
         await using (mirror)
         {
             await DoAsync("Fetch", ("file", $"{file}"));
@@ -165,7 +209,8 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
             var count = ++asked == 1 ? 300_000 : bytes.Length;
             await http.Response.Body.WriteAsync(bytes.AsMemory(0, count));
             await http.Response.Body.FlushAsync();
-            if (count < bytes.Length) http.Abort();
+            if (count < bytes.Length)
+                http.Abort();
         });
         await using (mirror)
         {
@@ -185,36 +230,45 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
     {
         var bytes = Bytes(5);
         var name = "Rogue-" + how.Replace(' ', '-');
-        var (mirror, file) = await PlayAsync(name, bytes, async http =>
-        {
-            switch (how)
+        var (mirror, file) = await PlayAsync(
+            name,
+            bytes,
+            async http =>
             {
-                case "more":
-                    for (var i = 0; i < 3; i++) await http.Response.Body.WriteAsync(bytes);
-                    break;
-                case "redirect":
-                    http.Response.Redirect("http://127.0.0.1:1/");
-                    break;
-                case "gone":
-                    http.Response.StatusCode = 404;
-                    break;
-                case "other part":
-                    http.Response.StatusCode = 206;
-                    http.Response.Headers.ContentRange = $"bytes 5-{bytes.Length - 1}/{bytes.Length}";
-                    break;
-                case "silent":
-                    http.Abort();
-                    break;
-                default:
-                    await ScriptedMirror.GiveAsync(http, bytes);
-                    break;
-            }
-        }, sha256: how == "other bytes" ? new string('a', 64) : null);
+                switch (how)
+                {
+                    case "more":
+                        for (var i = 0; i < 3; i++)
+                            await http.Response.Body.WriteAsync(bytes);
+                        break;
+                    case "redirect":
+                        http.Response.Redirect("http://127.0.0.1:1/");
+                        break;
+                    case "gone":
+                        http.Response.StatusCode = 404;
+                        break;
+                    case "other part":
+                        http.Response.StatusCode = 206;
+                        http.Response.Headers.ContentRange = $"bytes 5-{bytes.Length - 1}/{bytes.Length}";
+                        break;
+                    case "silent":
+                        http.Abort();
+                        break;
+                    default:
+                        await ScriptedMirror.GiveAsync(http, bytes);
+                        break;
+                }
+            },
+            sha256: how == "other bytes" ? new string('a', 64) : null
+        );
         await using (mirror)
         {
             await DoAsync("Fetch", ("file", $"{file}"));
             var row = await UntilAsync($"{name}.tar", ArrivalState.Failed);
-            Assert.Contains(sentence.Replace("broke off 5 times", "does not answer"), row.Problem!.Replace("broke off 5 times", "does not answer"));
+            Assert.Contains(
+                sentence.Replace("broke off 5 times", "does not answer"),
+                row.Problem!.Replace("broke off 5 times", "does not answer")
+            );
             Assert.Null(await AskAsync(db => db.Packages.SingleOrDefaultAsync(p => p.FileName == $"{name}.tar")));
         }
     }
@@ -244,7 +298,10 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
         {
             await DoAsync("Fetch", ("file", $"{file}"));
             var id = (await UntilAsync("Slow.tar", ArrivalState.Fetching)).Id;
-            await Until.TrueAsync(() => Task.FromResult(new FileInfo(Path.Combine(world.Store, "incoming", id)) is { Exists: true, Length: >= 900_000 }), "a part is here");
+            await Until.TrueAsync(
+                () => Task.FromResult(new FileInfo(Path.Combine(world.Store, "incoming", id)) is { Exists: true, Length: >= 900_000 }),
+                "a part is here"
+            );
             await DoAsync("Pause", ("id", id));
             await UntilAsync("Slow.tar", ArrivalState.Paused);
             open.SetResult();
@@ -283,17 +340,27 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
     public async Task An_index_of_a_stranger_is_bounded(string index, string? problem)
     {
         var name = "Stranger" + index.Length;
-        var (mirror, _) = await PlayAsync(name, [], async http =>
-        {
-            if (index == "LONG") for (var i = 0; i < 150; i++) await http.Response.Body.WriteAsync(new byte[64 << 10]);
-            else await http.Response.WriteAsync(index);
-        }, size: 1);
+        var (mirror, _) = await PlayAsync(
+            name,
+            [],
+            async http =>
+            {
+                if (index == "LONG")
+                    for (var i = 0; i < 150; i++)
+                        await http.Response.Body.WriteAsync(new byte[64 << 10]);
+                else
+                    await http.Response.WriteAsync(index);
+            },
+            size: 1
+        );
         await using (mirror)
         {
             await DoAsync("Read");
             var row = await AskAsync(db => db.Mirrors.AsNoTracking().Include(m => m.Files).SingleAsync(m => m.Name == name));
-            if (problem is not null) Assert.Contains(problem, row.Problem);
-            else Assert.Empty(row.Files);
+            if (problem is not null)
+                Assert.Contains(problem, row.Problem);
+            else
+                Assert.Empty(row.Files);
         }
 
         await AskAsync(db => db.Mirrors.Where(m => m.Name == name).ExecuteUpdateAsync(set => set.SetProperty(m => m.IsOn, false)));
@@ -301,7 +368,10 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
 
     [Theory]
     [InlineData("{\"files\":[null,{\"path\":\"a.tar\",\"sizeBytes\":5},null]}", 1)]
-    [InlineData("{\"files\":[{\"path\":\"a.tar\",\"sizeBytes\":9223372036854775807,\"unpackedBytes\":9223372036854775807},{\"path\":\"b.tar\",\"sizeBytes\":-5},{\"path\":\"c.tar\",\"sizeBytes\":5}]}", 1)]
+    [InlineData(
+        "{\"files\":[{\"path\":\"a.tar\",\"sizeBytes\":9223372036854775807,\"unpackedBytes\":9223372036854775807},{\"path\":\"b.tar\",\"sizeBytes\":-5},{\"path\":\"c.tar\",\"sizeBytes\":5}]}",
+        1
+    )]
     [InlineData("{\"files\":[{\"path\":\"a\\u0000b.tar\",\"sizeBytes\":5},{\"path\":\"c.tar\",\"sizeBytes\":5}]}", 1)]
     [InlineData("null", 0)]
     [InlineData("[]", 0)]
@@ -318,7 +388,18 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
             Assert.InRange(await AskAsync(db => db.MirrorFiles.CountAsync(f => f.Mirror.Name == name && f.Path != $"{name}.tar")), 0, most);
             // Room is still counted, and files still come: from another mirror, and from a person's computer.
             await AskAsync(db => db.Mirrors.Where(m => m.Name == name).ExecuteUpdateAsync(set => set.SetProperty(m => m.IsOn, false)));
-            var place = (await Tus.SendAsync(client, HttpMethod.Post, "/uploads", null, ("Upload-Length", "5"), ("Upload-Metadata", Tus.Name("five.tar")))).Headers.Location;
+            var place = (
+                await Tus.SendAsync(
+                    client,
+                    HttpMethod.Post,
+                    "/uploads",
+                    null,
+                    ("Upload-Length", "5"),
+                    ("Upload-Metadata", Tus.Name("five.tar"))
+                )
+            )
+                .Headers
+                .Location;
             Assert.NotNull(place);
             Assert.Equal(HttpStatusCode.NoContent, (await Tus.SendAsync(client, HttpMethod.Delete, place.ToString(), null)).StatusCode);
         }
@@ -349,7 +430,16 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
         var inside = Path.Combine(world.Open, "recovery.img");
         File.Copy(source, inside);
         File.CreateSymbolicLink(Path.Combine(world.Open, "out.img"), source);
-        foreach (var path in new[] { source, Path.Combine(world.Open, "out.img"), Path.Combine(world.Open, "..", Path.GetFileName(world.Open), "..", "x"), world.Open, "\0" })
+        foreach (
+            var path in new[]
+            {
+                source,
+                Path.Combine(world.Open, "out.img"),
+                Path.Combine(world.Open, "..", Path.GetFileName(world.Open), "..", "x"),
+                world.Open,
+                "\0",
+            }
+        )
         {
             await DoAsync("Bring", ("path", path));
             Assert.Contains(path == "\0" ? "Get packages" : "and this is none of them", await ReadAsync(Sources));
@@ -363,8 +453,15 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
 
     private async Task<string> ListAsync(string text, string name)
     {
-        var token = Regex.Match(await client.GetStringAsync(Sources), "name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"").Groups[1].Value;
-        var form = new MultipartFormDataContent { { new StringContent(token), "__RequestVerificationToken" }, { new ByteArrayContent(Encoding.UTF8.GetBytes(text)), "list", name } };
+        var token = Regex
+            .Match(await client.GetStringAsync(Sources), "name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")
+            .Groups[1]
+            .Value;
+        var form = new MultipartFormDataContent
+        {
+            { new StringContent(token), "__RequestVerificationToken" },
+            { new ByteArrayContent(Encoding.UTF8.GetBytes(text)), "list", name },
+        };
         await client.PostAsync(Sources + "?handler=List", form);
         return await ReadAsync(Sources);
     }
@@ -374,12 +471,20 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
     {
         var id = await AskAsync(db => db.Packages.Where(p => p.FileName == "cairn-small-26w10.tar").Select(p => p.Id).SingleAsync());
         Assert.Contains("1 digest taken in", await ListAsync($"{new string('e', 64)}  cairn-small-26w10.tar\n", "list.txt"));
-        await Until.TrueAsync(async () => (await AskAsync(db => db.Packages.Where(p => p.Id == id).Select(p => p.Wholeness).SingleAsync())) == Wholeness.Damaged, "the wrong list speaks against it");
+        await Until.TrueAsync(
+            async () =>
+                (await AskAsync(db => db.Packages.Where(p => p.Id == id).Select(p => p.Wholeness).SingleAsync())) == Wholeness.Damaged,
+            "the wrong list speaks against it"
+        );
         Assert.Contains("its digest differs from the one in the checksum list beside it", await ReadAsync($"/packages/{id}"));
 
         var manifest = await client.GetStringAsync($"/packages/{id}/manifest.json");
         Assert.Contains("1 digest taken in", await ListAsync(manifest, "manifest.json"));
-        await Until.TrueAsync(async () => (await AskAsync(db => db.Packages.Where(p => p.Id == id).Select(p => p.Wholeness).SingleAsync())) == Wholeness.AsPublished, "its own manifest agrees");
+        await Until.TrueAsync(
+            async () =>
+                (await AskAsync(db => db.Packages.Where(p => p.Id == id).Select(p => p.Wholeness).SingleAsync())) == Wholeness.AsPublished,
+            "its own manifest agrees"
+        );
         Assert.Contains("neither a checksum list nor a manifest", await ListAsync("{\"format\":\"other\"}", "x.json"));
         await AskAsync(db => db.PublishedDigests.ExecuteDeleteAsync());
     }
@@ -392,20 +497,42 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
         var tar = await client.GetByteArrayAsync($"/packages/{wrapped}/repacked.tar");
         var folder = Directory.CreateTempSubdirectory();
         await File.WriteAllBytesAsync(Path.Combine(folder.FullName, "x.tar"), tar);
-        var check = System.Diagnostics.Process.Start(new System.Diagnostics.ProcessStartInfo("bash", ["-c", $"cd '{folder.FullName}' && tar xf x.tar && sha256sum --quiet -c SHA256SUMS"]))!;
+        var check = System.Diagnostics.Process.Start(
+            new System.Diagnostics.ProcessStartInfo(
+                "bash",
+                ["-c", $"cd '{folder.FullName}' && tar xf x.tar && sha256sum --quiet -c SHA256SUMS"]
+            )
+        )!;
         await check.WaitForExitAsync();
         Assert.Equal(0, check.ExitCode);
         folder.Delete(true);
-        var again = PackageReader.Read("x.tar", await Formats.Inspection.PackageInspector.InspectAsync(() => new MemoryStream(tar, writable: false)), Repo.Catalogue);
+        var again = PackageReader.Read(
+            "x.tar",
+            await Formats.Inspection.PackageInspector.InspectAsync(() => new MemoryStream(tar, writable: false)),
+            Repo.Catalogue
+        );
         Assert.Equal((PackageKind.FactorySet, "HX204/15.26w08-1.r3", Wholeness.Listed), (again.Kind, again.Title, again.Whole().State));
         var zip = await client.GetByteArrayAsync($"/packages/{wrapped}/repacked.zip");
-        Assert.False(PackageReader.Read("x.zip", await Formats.Inspection.PackageInspector.InspectAsync(() => new MemoryStream(zip, writable: false)), Repo.Catalogue).IsDamaged);
+        Assert.False(
+            PackageReader
+                .Read(
+                    "x.zip",
+                    await Formats.Inspection.PackageInspector.InspectAsync(() => new MemoryStream(zip, writable: false)),
+                    Repo.Catalogue
+                )
+                .IsDamaged
+        );
 
         var unpacked = await AskAsync(db => db.UnpackedImages.ToListAsync());
         Assert.NotEmpty(unpacked);
         var room = await ReadAsync("/packages/room");
         Assert.Contains("of 1 package; unpacked again when it is wanted", room);
-        var swept = await WebWorld.PostAsync(client, "/packages/room", null, [.. unpacked.Select(image => ("sweep", image.Sha256)), ("sweep", wrapped), ("sweep", "../../etc/passwd")]);
+        var swept = await WebWorld.PostAsync(
+            client,
+            "/packages/room",
+            null,
+            [.. unpacked.Select(image => ("sweep", image.Sha256)), ("sweep", wrapped), ("sweep", "../../etc/passwd")]
+        );
         Assert.Equal(HttpStatusCode.Redirect, swept.StatusCode);
         Assert.Contains("freed.", await ReadAsync("/packages/room"));
         Assert.Empty(await AskAsync(db => db.UnpackedImages.Where(i => unpacked.Select(u => u.Sha256).Contains(i.Sha256)).ToListAsync()));
@@ -415,7 +542,9 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task A_damaged_package_is_not_packed_anew_and_a_folder_file_is_not_removed()
     {
-        var damaged = await AskAsync(db => db.Packages.Where(p => p.FileName == "cairn-26w14-from-a-stick.tar").Select(p => p.Id).SingleAsync());
+        var damaged = await AskAsync(db =>
+            db.Packages.Where(p => p.FileName == "cairn-26w14-from-a-stick.tar").Select(p => p.Id).SingleAsync()
+        );
         Assert.Equal(HttpStatusCode.Conflict, (await client.GetAsync($"/packages/{damaged}/repacked.tar")).StatusCode);
         await WebWorld.PostAsync(client, $"/packages/{damaged}", "Remove");
         Assert.NotNull(await AskAsync(db => db.Packages.SingleOrDefaultAsync(p => p.Id == damaged)));
@@ -435,7 +564,12 @@ public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task Two_packages_are_shown_side_by_side()
     {
-        var ids = await AskAsync(db => db.Packages.Where(p => p.FileName == "cairn-stock-25w40.tar" || p.FileName == "cairn-stock-26w10.tar").OrderBy(p => p.FileName).Select(p => p.Id).ToListAsync());
+        var ids = await AskAsync(db =>
+            db.Packages.Where(p => p.FileName == "cairn-stock-25w40.tar" || p.FileName == "cairn-stock-26w10.tar")
+                .OrderBy(p => p.FileName)
+                .Select(p => p.Id)
+                .ToListAsync()
+        );
         var page = await ReadAsync($"/packages/compare?a={ids[0]}&b={ids[1]}");
         Assert.Contains("HX204/15.26w10-7.r3 is the newer build.", page);
         Assert.Contains("Bootloader revision 2 against 3.", page);

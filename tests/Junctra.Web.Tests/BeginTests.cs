@@ -8,18 +8,32 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Tests;
 
-/// <summary>Between the page and the first byte: eight at once, and a begin together with what forbids it. Of two that exclude each other one wins, and the other is told.</summary>
+/// <summary>
+/// Between the page and the first byte: eight at once, and a begin together with what forbids it. Of two that exclude each other one wins,
+/// and the other is told.
+/// </summary>
 public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
 {
     private readonly HttpClient client = world.Client();
 
-    private Task<HttpResponseMessage> PostAsync(string page, string? handler, params (string, string)[] fields) => WebWorld.PostAsync(client, page, handler, fields);
+    private Task<HttpResponseMessage> PostAsync(string page, string? handler, params (string, string)[] fields) =>
+        WebWorld.PostAsync(client, page, handler, fields);
 
     private async Task<string> PlannedAsync(string ticket, string port)
     {
         await using var db = world.Database.CreateDbContext();
-        var package = (await db.Packages.SingleAsync(row => row.FileName == (port == "C" ? "cairn-small-26w10.tar" : "cairn-stock-26w10.tar"))).Id;
-        await PostAsync("/jobs/new", null, ("Form.Ticket", ticket), ("Form.Description", "test"), ("Form.Complaint", "test"), ("Form.DataWish", "MayGo"), ("Form.OwnershipStated", "true"));
+        var package = (
+            await db.Packages.SingleAsync(row => row.FileName == (port == "C" ? "cairn-small-26w10.tar" : "cairn-stock-26w10.tar"))
+        ).Id;
+        await PostAsync(
+            "/jobs/new",
+            null,
+            ("Form.Ticket", ticket),
+            ("Form.Description", "test"),
+            ("Form.Complaint", "test"),
+            ("Form.DataWish", "MayGo"),
+            ("Form.OwnershipStated", "true")
+        );
         await AcceptedAsync(PostAsync($"/jobs/{ticket}/find-out", "Read", ("port", port)));
         await AcceptedAsync(PostAsync($"/jobs/{ticket}/match", null, ("package", package)));
         return package;
@@ -32,19 +46,42 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
     }
 
     private static (string, string)[] Gates(string package) =>
-        [("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"), ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady")];
+        [
+            ("gate.backup", "waived"),
+            ("gate.data-loss", "agreed"),
+            ("gate.accounts", "owner-knows"),
+            ("gate.modification", "agreed"),
+            ("gate.program", "closed"),
+            ("gate.cable", "steady"),
+        ];
 
-    private Task<HttpResponseMessage> BeginAsync(string ticket, string package) => PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin", [.. Gates(package), ("typed", ticket)]);
+    private Task<HttpResponseMessage> BeginAsync(string ticket, string package) =>
+        PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin", [.. Gates(package), ("typed", ticket)]);
 
     /// <summary>The answers of the gates are kept beforehand, so that the beginning itself is all that is left to do.</summary>
-    private Task AnsweredAsync(string ticket, string package) => AcceptedAsync(PostAsync($"/jobs/{ticket}/plan?gates=1", "Answers", Gates(package)));
+    private Task AnsweredAsync(string ticket, string package) =>
+        AcceptedAsync(PostAsync($"/jobs/{ticket}/plan?gates=1", "Answers", Gates(package)));
 
     /// <summary>The intake of a job, changed; as the form stood when it was shown.</summary>
     private async Task<HttpResponseMessage> IntakeAsync(string job, params (string, string)[] more)
     {
-        var version = Regex.Match(await client.GetStringAsync($"/jobs/{job}/intake"), "name=\"Form.Version\"[^>]*value=\"(\\d+)\"|value=\"(\\d+)\"[^>]*name=\"Form.Version\"");
+        var version = Regex.Match(
+            await client.GetStringAsync($"/jobs/{job}/intake"),
+            "name=\"Form.Version\"[^>]*value=\"(\\d+)\"|value=\"(\\d+)\"[^>]*name=\"Form.Version\""
+        );
         Assert.True(version.Success);
-        return await PostAsync($"/jobs/{job}/intake", null, [("Form.Version", version.Groups[1].Value + version.Groups[2].Value), ("Form.Ticket", job), ("Form.Description", "test"), ("Form.Complaint", "test"), ("Form.DataWish", "MayGo"), .. more]);
+        return await PostAsync(
+            $"/jobs/{job}/intake",
+            null,
+            [
+                ("Form.Version", version.Groups[1].Value + version.Groups[2].Value),
+                ("Form.Ticket", job),
+                ("Form.Description", "test"),
+                ("Form.Complaint", "test"),
+                ("Form.DataWish", "MayGo"),
+                .. more,
+            ]
+        );
     }
 
     private async Task<List<RunRow>> RunsAsync(string ticket)
@@ -53,28 +90,51 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
         return await db.Runs.AsNoTracking().Where(run => run.Job.Ticket == ticket).ToListAsync();
     }
 
-    private Task EndedAsync(string ticket) => Until.TrueAsync(async () => (await RunsAsync(ticket)).All(run => !run.Status.IsOpen()), $"the write of {ticket} has ended");
+    private Task EndedAsync(string ticket) =>
+        Until.TrueAsync(async () => (await RunsAsync(ticket)).All(run => !run.Status.IsOpen()), $"the write of {ticket} has ended");
 
     /// <summary>What a page says that went wrong.</summary>
-    private static string Told(string page) => string.Join(" ", Regex.Matches(WebUtility.HtmlDecode(page), "notice-stop.*?</div>", RegexOptions.Singleline).Select(match => Regex.Replace(match.Value, @"<[^>]*>|\s+", " ")));
+    private static string Told(string page) =>
+        string.Join(
+            " ",
+            Regex
+                .Matches(WebUtility.HtmlDecode(page), "notice-stop.*?</div>", RegexOptions.Singleline)
+                .Select(match => Regex.Replace(match.Value, @"<[^>]*>|\s+", " "))
+        );
 
     /// <summary>
-    /// Lets two acts come to a job's row in this order, and not before both stand there: the row is held until the first waits for it, and then the second. Rows are
+    /// Lets two acts come to a job's row in this order, and not before both stand there: the row is held until the first waits for it, and
+    /// then the second. Rows are
     /// given in the order in which they were asked for.
     /// </summary>
-    private async Task<(HttpResponseMessage First, HttpResponseMessage Second)> InOrderAsync(string ticket, Func<Task<HttpResponseMessage>> first, Func<Task<HttpResponseMessage>> second)
+    private async Task<(HttpResponseMessage First, HttpResponseMessage Second)> InOrderAsync(
+        string ticket,
+        Func<Task<HttpResponseMessage>> first,
+        Func<Task<HttpResponseMessage>> second
+    )
     {
         await using var holder = world.Database.CreateDbContext();
         await holder.Database.OpenConnectionAsync();
         await holder.Database.ExecuteSqlRawAsync("set idle_in_transaction_session_timeout = 0");
         await using var holding = await holder.Database.BeginTransactionAsync();
         await holder.Database.ExecuteSqlAsync($"select 1 from jobs where ticket = {ticket} for update");
-        Task WaitingAsync(int count, params Task<HttpResponseMessage>[] acts) => Until.TrueAsync(async () =>
-        {
-            foreach (var act in acts.Where(act => act.IsCompleted)) Assert.Fail($"It did not wait for the job's row: {Regex.Replace(await (await act).Content.ReadAsStringAsync(), @"\s+", " ")}");
-            await using var db = world.Database.CreateDbContext();
-            return await db.Database.SqlQueryRaw<int>("select count(*)::int as \"Value\" from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock' and query like '%from jobs where id = any%'").SingleAsync() == count;
-        }, $"{count} wait for the job's row");
+        Task WaitingAsync(int count, params Task<HttpResponseMessage>[] acts) =>
+            Until.TrueAsync(
+                async () =>
+                {
+                    foreach (var act in acts.Where(act => act.IsCompleted))
+                        Assert.Fail(
+                            $"It did not wait for the job's row: {Regex.Replace(await (await act).Content.ReadAsStringAsync(), @"\s+", " ")}"
+                        );
+                    await using var db = world.Database.CreateDbContext();
+                    return await db
+                            .Database.SqlQueryRaw<int>(
+                                "select count(*)::int as \"Value\" from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock' and query like '%from jobs where id = any%'"
+                            )
+                            .SingleAsync() == count;
+                },
+                $"{count} wait for the job's row"
+            );
 
         var one = first();
         await WaitingAsync(1, one);
@@ -104,13 +164,20 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
     [InlineData("0814", "a higher floor")]
     public async Task A_begin_and_its_contrary_never_both_succeed(string ticket, string contrary)
     {
-        Task<HttpResponseMessage> ForbidAsync(string job) => contrary switch
-        {
-            "ownership withdrawn" => IntakeAsync(job),
-            "swollen" => IntakeAsync(job, ("Form.OwnershipStated", "true"), ("Form.Cell", "Swollen")),
-            "another model's label" => PostAsync($"/jobs/{job}/find-out", "Note", ("name", "model-code"), ("value", "HX204C"), ("source", "Label")),
-            _ => PostAsync($"/jobs/{job}/find-out", "Note", ("name", "rollback-floor"), ("value", "9"), ("source", "BootloaderScreen")),
-        };
+        Task<HttpResponseMessage> ForbidAsync(string job) =>
+            contrary switch
+            {
+                "ownership withdrawn" => IntakeAsync(job),
+                "swollen" => IntakeAsync(job, ("Form.OwnershipStated", "true"), ("Form.Cell", "Swollen")),
+                "another model's label" => PostAsync(
+                    $"/jobs/{job}/find-out",
+                    "Note",
+                    ("name", "model-code"),
+                    ("value", "HX204C"),
+                    ("source", "Label")
+                ),
+                _ => PostAsync($"/jobs/{job}/find-out", "Note", ("name", "rollback-floor"), ("value", "9"), ("source", "BootloaderScreen")),
+            };
 
         foreach (var beginsFirst in new[] { true, false })
         {
@@ -120,11 +187,18 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
             await AnsweredAsync(job, package);
             await world.Phones.FaultAsync("A", new { product = "HX204C" });
             var (first, second) = beginsFirst
-                ? await InOrderAsync(job, () => BeginAsync(job, package), () => ForbidAsync(job)) : await InOrderAsync(job, () => ForbidAsync(job), () => BeginAsync(job, package));
+                ? await InOrderAsync(job, () => BeginAsync(job, package), () => ForbidAsync(job))
+                : await InOrderAsync(job, () => ForbidAsync(job), () => BeginAsync(job, package));
             await EndedAsync(job);
             // The first holds, and the second is told on the page where it was tried.
-            Assert.True(first.StatusCode == HttpStatusCode.Redirect, $"{contrary}, {beginsFirst}: {first.StatusCode} {Told(await first.Content.ReadAsStringAsync())}");
-            Assert.True(second.StatusCode is HttpStatusCode.UnprocessableEntity or HttpStatusCode.Conflict or HttpStatusCode.OK, $"{contrary}, {beginsFirst}: {second.StatusCode}");
+            Assert.True(
+                first.StatusCode == HttpStatusCode.Redirect,
+                $"{contrary}, {beginsFirst}: {first.StatusCode} {Told(await first.Content.ReadAsStringAsync())}"
+            );
+            Assert.True(
+                second.StatusCode is HttpStatusCode.UnprocessableEntity or HttpStatusCode.Conflict or HttpStatusCode.OK,
+                $"{contrary}, {beginsFirst}: {second.StatusCode}"
+            );
             Assert.Equal(beginsFirst ? 1 : 0, (await RunsAsync(job)).Count);
             var words = Regex.Replace(WebUtility.HtmlDecode(await second.Content.ReadAsStringAsync()), @"\s+", " ");
             Assert.Contains("notice-stop", words);
@@ -164,14 +238,24 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
     public async Task A_first_boot_is_not_noted_before_anything_was_written()
     {
         await PlannedAsync("0831", "A");
-        foreach (var (handler, fields) in new (string, (string, string)[])[] { ("Shows", [("mode", "setup-wizard")]), ("Note", [("name", "mode"), ("value", "setup-wizard")]) })
+        foreach (
+            var (handler, fields) in new (string, (string, string)[])[]
+            {
+                ("Shows", [("mode", "setup-wizard")]),
+                ("Note", [("name", "mode"), ("value", "setup-wizard")]),
+            }
+        )
         {
             var answer = await PostAsync("/jobs/0831/check", handler, fields);
             Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
         }
 
         await using var db = world.Database.CreateDbContext();
-        Assert.False(await db.Facts.AnyAsync(fact => fact.Value == "setup-wizard" && db.Jobs.Any(job => job.Id == fact.JobId && job.Ticket == "0831")));
+        Assert.False(
+            await db.Facts.AnyAsync(fact =>
+                fact.Value == "setup-wizard" && db.Jobs.Any(job => job.Id == fact.JobId && job.Ticket == "0831")
+            )
+        );
     }
 
     [Fact]
@@ -180,7 +264,12 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
         var package = await PlannedAsync("0841", "C");
         // No second port by another name of the same address; where one is left from before, a write at the first counts for it too.
         foreach (var host in new[] { "localhost", "127.0.0.2", "[::1]", "0.0.0.0" })
-            Assert.Contains("Port C leads there already", await (await PostAsync("/ports", null, ("name", "TWO"), ("address", $"{host}:{world.Phones.C.Port}"))).Content.ReadAsStringAsync());
+            Assert.Contains(
+                "Port C leads there already",
+                await (
+                    await PostAsync("/ports", null, ("name", "TWO"), ("address", $"{host}:{world.Phones.C.Port}"))
+                ).Content.ReadAsStringAsync()
+            );
         await using (var db = world.Database.CreateDbContext())
         {
             db.Ports.Add(new PortRow { Name = "TWO", Address = $"localhost:{world.Phones.C.Port}" });
@@ -189,7 +278,14 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
 
         await world.Phones.FaultAsync("C", new { bytesPerSecond = 1_500_000 });
         Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0841", package)).StatusCode);
-        await PostAsync("/jobs/new", null, ("Form.Ticket", "0842"), ("Form.Description", "test"), ("Form.Complaint", "test"), ("Form.OwnershipStated", "true"));
+        await PostAsync(
+            "/jobs/new",
+            null,
+            ("Form.Ticket", "0842"),
+            ("Form.Description", "test"),
+            ("Form.Complaint", "test"),
+            ("Form.OwnershipStated", "true")
+        );
         var visit = await PostAsync("/jobs/0842/find-out", "Read", ("port", "TWO"));
         Assert.Contains("A write is going on", WebUtility.HtmlDecode(await visit.Content.ReadAsStringAsync()));
         await world.Phones.FaultAsync("C", new { });

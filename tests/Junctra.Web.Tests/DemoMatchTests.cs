@@ -10,13 +10,23 @@ using Junctra.Web.Demo;
 
 namespace Junctra.Web.Tests;
 
-/// <summary>What the rules say of the whole demo library for every demo job that the match decides, by the policy that the job has as it lies on the bench.</summary>
+/// <summary>
+/// What the rules say of the whole demo library for every demo job that the match decides, by the policy that the job has as it lies on the
+/// bench.
+/// </summary>
 public class DemoMatchTests
 {
     private static readonly Lazy<Task<IReadOnlyList<Package>>> Whole = new(async () =>
     {
         var packages = new List<Package>();
-        foreach (var file in Directory.EnumerateFiles(await DemoLibrary.AllFolderAsync()).Select(path => Path.GetFileName(path)!).Where(name => !name.EndsWith(".sha256", StringComparison.Ordinal)).Order()) packages.Add(await DemoLibrary.ReadAnyAsync(file));
+        foreach (
+            var file in Directory
+                .EnumerateFiles(await DemoLibrary.AllFolderAsync())
+                .Select(path => Path.GetFileName(path)!)
+                .Where(name => !name.EndsWith(".sha256", StringComparison.Ordinal))
+                .Order()
+        )
+            packages.Add(await DemoLibrary.ReadAnyAsync(file));
         return packages;
     });
 
@@ -32,22 +42,48 @@ public class DemoMatchTests
         public IReadOnlyList<NearMiss> Nearest => Matcher.Nearest(Phone, Ranked, Repo.Catalogue, Policy);
     }
 
-    private static async Task<Seen> SeeAsync(int number, Func<MatchPolicy, MatchPolicy>? decide = null, string? finding = null, params Fact[] more)
+    private static async Task<Seen> SeeAsync(
+        int number,
+        Func<MatchPolicy, MatchPolicy>? decide = null,
+        string? finding = null,
+        params Fact[] more
+    )
     {
         var demo = DemoJobs.All.Single(job => job.Number == number);
-        var row = new JobRow { Ticket = demo.Ticket, Description = demo.Description, Complaint = demo.Complaint, DataWish = demo.Wish, FaultClassId = finding };
+        var row = new JobRow
+        {
+            Ticket = demo.Ticket,
+            Description = demo.Description,
+            Complaint = demo.Complaint,
+            DataWish = demo.Wish,
+            FaultClassId = finding,
+        };
         row.Facts.AddRange(demo.FactsAt(Sample.Noon, "counter").Concat(more).Select(FactRow.Of));
-        row.TriageAnswers.AddRange(demo.Said.Select(said => new TriageAnswerRow { CheckId = said.CheckId, OutcomeId = said.OutcomeId, By = "counter" }));
+        row.TriageAnswers.AddRange(
+            demo.Said.Select(said => new TriageAnswerRow
+            {
+                CheckId = said.CheckId,
+                OutcomeId = said.OutcomeId,
+                By = "counter",
+            })
+        );
         var job = new JobView(row, Repo.Catalogue);
         var policy = job.Policy(Schools.PolicyOf(Repo.Catalogue), Repo.Catalogue);
         policy = decide is null ? policy : decide(policy);
         return new Seen(job.Phone, policy, Matcher.Rank(job.Phone, await Whole.Value, Repo.Catalogue, policy));
     }
 
-    private static Fact Read(FactName name, string value, FactSource source = FactSource.Link) => Sample.Fact(name, value, source, minute: 5);
+    private static Fact Read(FactName name, string value, FactSource source = FactSource.Link) =>
+        Sample.Fact(name, value, source, minute: 5);
 
     /// <summary>What the link reads later, on a phone whose maker's build is gone.</summary>
-    private static Fact[] AtTheBench() => [.. Sample.Cairn().All.Where(fact => fact.Name != FactName.ModelCode && fact.Name != FactName.Build && fact.Name != FactName.OsVersion).Select(fact => fact with { At = fact.At.AddMinutes(5) })];
+    private static Fact[] AtTheBench() =>
+        [
+            .. Sample
+                .Cairn()
+                .All.Where(fact => fact.Name != FactName.ModelCode && fact.Name != FactName.Build && fact.Name != FactName.OsVersion)
+                .Select(fact => fact with { At = fact.At.AddMinutes(5) }),
+        ];
 
     [Fact]
     public async Task Job_1_takes_its_own_revision_and_region_first()
@@ -59,11 +95,18 @@ public class DemoMatchTests
         Assert.Equal(Verdict.Ask, job.Of("TN63E_WHM_r5_with_layout.zip").Verdict);
         Assert.Contains("Revision 4 is below the floor 5", job.Of("TN63E_WHM_r4_full.zip").Headline);
         Assert.Equal(Verdict.Care, job.Of("TN63E_WHM_r6_full.zip").Verdict);
-        Assert.Contains(job.Of("TN63E_WHM_r6_full.zip").Consequences, consequence => consequence is { Kind: ConsequenceKind.OneWayRevision, Text: var text } && text.Contains("from 5 to 6"));
+        Assert.Contains(job.Of("TN63E_WHM_r6_full.zip").Consequences, consequence =>
+            consequence is { Kind: ConsequenceKind.OneWayRevision, Text: var text } && text.Contains("from 5 to 6")
+        );
         Assert.Contains("Stopped by shop rule: own region only", job.Of("TN63E_SRV_r5_full.zip").Headline);
         Assert.Contains("Also called Tern 6", job.Of("tern6_latest.zip").Headline);
-        Assert.Equal("TN63E.5.2608.WHM2 comes before TN63E.6.2630.WHM1: it takes fewer steps that cannot be undone: bootloader revision 5, and 6.",
-            new Ranking(Repo.Catalogue, job.Policy).Why(new(job.Of("TN63E_WHM_r6_full.zip"), await DemoLibrary.ReadAnyAsync("TN63E_WHM_r6_full.zip")), new(job.Ranked[0].Report, job.Ranked[0].Package)));
+        Assert.Equal(
+            "TN63E.5.2608.WHM2 comes before TN63E.6.2630.WHM1: it takes fewer steps that cannot be undone: bootloader revision 5, and 6.",
+            new Ranking(Repo.Catalogue, job.Policy).Why(
+                new(job.Of("TN63E_WHM_r6_full.zip"), await DemoLibrary.ReadAnyAsync("TN63E_WHM_r6_full.zip")),
+                new(job.Ranked[0].Report, job.Ranked[0].Package)
+            )
+        );
 
         var any = await SeeAsync(1, policy => policy with { Region = RegionSchool.Any });
         Assert.Equal(Verdict.Care, any.Of("TN63E_SRV_r5_full.zip").Verdict);
@@ -74,14 +117,21 @@ public class DemoMatchTests
     [Fact]
     public async Task Job_2_may_have_its_neighbours_update_by_the_school_of_the_group()
     {
-        Fact[] read = [Read(FactName.RollbackFloor, "2", FactSource.BootloaderScreen), Read(FactName.Build, "TN41E.2.2610.WHM1", FactSource.Settings)];
+        Fact[] read =
+        [
+            Read(FactName.RollbackFloor, "2", FactSource.BootloaderScreen),
+            Read(FactName.Build, "TN41E.2.2610.WHM1", FactSource.Settings),
+        ];
         var own = await SeeAsync(2, more: read);
         Assert.Equal(JobGoal.Update, own.Policy.Goal);
         Assert.Contains("Stopped by shop rule: own region only", own.Of("tern4-26w24-KRW.tar").Headline);
         var group = await SeeAsync(2, policy => policy with { Region = RegionSchool.Group }, more: read);
         Assert.Equal(Verdict.Care, group.Of("tern4-26w24-KRW.tar").Verdict);
         Assert.False(group.Of("tern4-26w24-KRW.tar").NeedsCleanWrite);
-        Assert.Equal([ConsequenceKind.RegionApps, ConsequenceKind.DataNotPromised], group.Of("tern4-26w24-KRW.tar").Consequences.Select(consequence => consequence.Kind));
+        Assert.Equal(
+            [ConsequenceKind.RegionApps, ConsequenceKind.DataNotPromised],
+            group.Of("tern4-26w24-KRW.tar").Consequences.Select(consequence => consequence.Kind)
+        );
     }
 
     [Fact]
@@ -142,12 +192,26 @@ public class DemoMatchTests
         var job = await SeeAsync(8, more: read);
         Assert.Contains("Copy it, never move it", job.Of("fell-full-2.6.118.zip").Headline);
         var package = await DemoLibrary.ReadAnyAsync("fell-full-2.6.118.zip");
-        Fact[] wrong = [.. read, Read(FactName.CardPlace, "internal", FactSource.Settings), Read(FactName.CardFileName, "fell-update.zip.zip", FactSource.Settings), Read(FactName.CardFileDigest, Sample.Digest("cut"), FactSource.Label), Read(FactName.CardFree, "900", FactSource.Settings)];
+        Fact[] wrong =
+        [
+            .. read,
+            Read(FactName.CardPlace, "internal", FactSource.Settings),
+            Read(FactName.CardFileName, "fell-update.zip.zip", FactSource.Settings),
+            Read(FactName.CardFileDigest, Sample.Digest("cut"), FactSource.Label),
+            Read(FactName.CardFree, "900", FactSource.Settings),
+        ];
         var sentence = (await SeeAsync(8, more: wrong)).Of("fell-full-2.6.118.zip").Headline;
         Assert.Contains("lies on internal storage", sentence);
         Assert.Contains("its ending was doubled", sentence);
         Assert.Contains("is not whole", sentence);
-        Fact[] right = [.. read, Read(FactName.CardPlace, "root", FactSource.Settings), Read(FactName.CardFileName, "fell-update.zip", FactSource.Settings), Read(FactName.CardFileDigest, package.Id, FactSource.Label), Read(FactName.CardFree, "900", FactSource.Settings)];
+        Fact[] right =
+        [
+            .. read,
+            Read(FactName.CardPlace, "root", FactSource.Settings),
+            Read(FactName.CardFileName, "fell-update.zip", FactSource.Settings),
+            Read(FactName.CardFileDigest, package.Id, FactSource.Label),
+            Read(FactName.CardFree, "900", FactSource.Settings),
+        ];
         Assert.True((await SeeAsync(8, more: right)).Of("fell-full-2.6.118.zip").MayBeChosen);
     }
 
@@ -171,19 +235,71 @@ public class DemoMatchTests
         Assert.Equal(Verdict.Ask, job.Of("tern6_latest.zip").Verdict);
         Assert.Contains(job.Nearest, miss => miss.Report.PackageTitle == "TN63W.6.2612.WHM1" && miss.NoWay is null);
         // Once it was rescued and read, the full stock may be written, everything erased.
-        var rescued = await SeeAsync(12, null, "boot-chain-gone", Read(FactName.Mode, "download"), Read(FactName.RollbackFloor, "6"), Read(FactName.LockState, "locked"), Read(FactName.Region, "WHM"), Read(FactName.DeviceStatus, "custom"));
+        var rescued = await SeeAsync(
+            12,
+            null,
+            "boot-chain-gone",
+            Read(FactName.Mode, "download"),
+            Read(FactName.RollbackFloor, "6"),
+            Read(FactName.LockState, "locked"),
+            Read(FactName.Region, "WHM"),
+            Read(FactName.DeviceStatus, "custom")
+        );
         Assert.True(rescued.Of("tern6_latest.zip").MayBeChosen);
     }
 
     [Fact]
     public void What_is_decided_for_a_job_goes_before_its_intake_and_the_shop()
     {
-        var row = new JobRow { Ticket = "1", Description = "", Complaint = "", Goal = JobGoal.Recovery, WishKind = WishKind.NotAbove, WishVersion = "14" };
-        row.Schools.Add(new SchoolRow { Question = "region", Choice = "any", Reason = "", By = "" });
-        row.Schools.Add(new SchoolRow { Question = "region", Choice = null, Reason = "", By = "" });
-        row.Schools.Add(new SchoolRow { Question = "revision", Choice = "never", Reason = "", By = "" });
-        row.Schools.Add(new SchoolRow { Question = "gone", Choice = "never", Reason = "", By = "" });
+        var row = new JobRow
+        {
+            Ticket = "1",
+            Description = "",
+            Complaint = "",
+            Goal = JobGoal.Recovery,
+            WishKind = WishKind.NotAbove,
+            WishVersion = "14",
+        };
+        row.Schools.Add(
+            new SchoolRow
+            {
+                Question = "region",
+                Choice = "any",
+                Reason = "",
+                By = "",
+            }
+        );
+        row.Schools.Add(
+            new SchoolRow
+            {
+                Question = "region",
+                Choice = null,
+                Reason = "",
+                By = "",
+            }
+        );
+        row.Schools.Add(
+            new SchoolRow
+            {
+                Question = "revision",
+                Choice = "never",
+                Reason = "",
+                By = "",
+            }
+        );
+        row.Schools.Add(
+            new SchoolRow
+            {
+                Question = "gone",
+                Choice = "never",
+                Reason = "",
+                By = "",
+            }
+        );
         var policy = new JobView(row, Repo.Catalogue).Policy(MatchPolicy.Careful with { Region = RegionSchool.Group }, Repo.Catalogue);
-        Assert.Equal((RegionSchool.Group, RevisionSchool.Never, JobGoal.Recovery, new VersionWish(WishKind.NotAbove, "14")), (policy.Region, policy.Revision, policy.Goal, policy.Wish));
+        Assert.Equal(
+            (RegionSchool.Group, RevisionSchool.Never, JobGoal.Recovery, new VersionWish(WishKind.NotAbove, "14")),
+            (policy.Region, policy.Revision, policy.Goal, policy.Wish)
+        );
     }
 }

@@ -31,7 +31,9 @@ public class DrawingTests
     {
         var drawn = Enum.GetValues<Verdict>().Select(v => Render(new SignalTagHelper { Verdict = v })).ToList();
         Assert.All(Enum.GetValues<Verdict>(), v => Assert.Contains($"<span>{v}</span>", drawn[(int)v]));
-        var shapes = drawn.Select(html => html[html.IndexOf("<svg", StringComparison.Ordinal)..html.IndexOf("</svg>", StringComparison.Ordinal)]);
+        var shapes = drawn.Select(html =>
+            html[html.IndexOf("<svg", StringComparison.Ordinal)..html.IndexOf("</svg>", StringComparison.Ordinal)]
+        );
         Assert.Equal(4, shapes.Distinct().Count());
     }
 
@@ -45,7 +47,12 @@ public class DrawingTests
 
     private static JobView Job(params Core.Facts.Fact[] facts)
     {
-        var row = new JobRow { Ticket = "0418", Description = "blue case", Complaint = "loops" };
+        var row = new JobRow
+        {
+            Ticket = "0418",
+            Description = "blue case",
+            Complaint = "loops",
+        };
         row.Facts.AddRange(facts.Select(FactRow.Of));
         return new JobView(row, Repo.Catalogue);
     }
@@ -64,7 +71,13 @@ public class DrawingTests
     [Fact]
     public void A_small_line_says_where_the_job_is()
     {
-        var line = Render(new MiniLineTagHelper { Standing = new JobStanding(Station.Route, ""), View = new ViewContext { HttpContext = new DefaultHttpContext() } });
+        var line = Render(
+            new MiniLineTagHelper
+            {
+                Standing = new JobStanding(Station.Route, ""),
+                View = new ViewContext { HttpContext = new DefaultHttpContext() },
+            }
+        );
         Assert.Contains("aria-label=\"At Route, station 4 of 8\"", line);
         Assert.Contains("href=\"#line-3\"", line);
         Assert.Equal(Stations.All.Count + 1, System.Text.RegularExpressions.Regex.Count(line, "<symbol "));
@@ -113,7 +126,10 @@ public class DrawingTests
         var diagnosis = Diagnoser.Of(tables, new TriageCase(), [new Observation("now", "loop"), new Observation("last", "custom")]);
         var html = Render(new ChanceBarsTagHelper { Diagnosis = diagnosis });
         Assert.Contains("<title>What may be wrong: Wrong or damaged system", html);
-        var widths = System.Text.RegularExpressions.Regex.Matches(html, "width=\"([0-9.]+)\" height=\"18\" rx=\"4\" class=\"chance").Select(match => double.Parse(match.Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture)).ToList();
+        var widths = System
+            .Text.RegularExpressions.Regex.Matches(html, "width=\"([0-9.]+)\" height=\"18\" rx=\"4\" class=\"chance")
+            .Select(match => double.Parse(match.Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture))
+            .ToList();
         Assert.Equal(widths.OrderDescending(), widths);
         Assert.Equal(diagnosis.Candidates[0].Chance / diagnosis.Candidates[1].Chance, widths[0] / widths[1], 1);
     }
@@ -123,5 +139,6 @@ public class DrawingTests
     [InlineData(0.004, "under 1 %")]
     [InlineData(0.5, "50 %")]
     [InlineData(0.9999, "99 %")]
-    public void A_chance_is_never_said_to_be_nothing_or_certain(double chance, string words) => Assert.Equal(words, ChanceBarsTagHelper.Percent(chance));
+    public void A_chance_is_never_said_to_be_nothing_or_certain(double chance, string words) =>
+        Assert.Equal(words, ChanceBarsTagHelper.Percent(chance));
 }

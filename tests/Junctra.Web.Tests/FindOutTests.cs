@@ -13,8 +13,19 @@ public sealed class FindOutTests(WebWorld world) : IClassFixture<WebWorld>
     private async Task<string> TakeInAsync(params (string, string)[] fields)
     {
         var ticket = "F" + Guid.NewGuid().ToString("N")[..8].ToUpperInvariant();
-        var answer = await WebWorld.PostAsync(client, "/jobs/new", null,
-            [("Form.Ticket", ticket), ("Form.Description", "blue case"), ("Form.Complaint", "It is odd."), ("Form.CodeSource", "Label"), ("Form.DataWish", "Keep"), .. fields]);
+        var answer = await WebWorld.PostAsync(
+            client,
+            "/jobs/new",
+            null,
+            [
+                ("Form.Ticket", ticket),
+                ("Form.Description", "blue case"),
+                ("Form.Complaint", "It is odd."),
+                ("Form.CodeSource", "Label"),
+                ("Form.DataWish", "Keep"),
+                .. fields,
+            ]
+        );
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
         return $"/jobs/{ticket}/find-out";
     }
@@ -37,8 +48,16 @@ public sealed class FindOutTests(WebWorld world) : IClassFixture<WebWorld>
         var asked = 0;
         while (NextCheck(html) is { Length: > 0 } check && asked++ < 10)
         {
-            var outcome = check switch { "screen-words" => "waits", "way-out-keys" => "goes-on", _ => "cannot-tell" };
-            Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(client, page, "Answer", ("check", check), ("outcome", outcome))).StatusCode);
+            var outcome = check switch
+            {
+                "screen-words" => "waits",
+                "way-out-keys" => "goes-on",
+                _ => "cannot-tell",
+            };
+            Assert.Equal(
+                HttpStatusCode.Redirect,
+                (await WebWorld.PostAsync(client, page, "Answer", ("check", check), ("outcome", outcome))).StatusCode
+            );
             var next = await PageAsync(page);
             Assert.NotEqual(check, NextCheck(next));
             html = next;
@@ -66,7 +85,10 @@ public sealed class FindOutTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.DoesNotContain(job.Facts, fact => fact.Name == "lock-state" && fact.Counts);
         Assert.Contains(job.Facts, fact => fact.Name == "lock-state" && fact.WithdrawnAt is not null);
         Assert.Contains(job.Facts, fact => fact is { Name: "reached:system", Counts: true });
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await WebWorld.PostAsync(client, page, "TakeBack", ("answerId", $"{answer.Id}"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await WebWorld.PostAsync(client, page, "TakeBack", ("answerId", $"{answer.Id}"))).StatusCode
+        );
     }
 
     [Fact]
@@ -76,11 +98,17 @@ public sealed class FindOutTests(WebWorld world) : IClassFixture<WebWorld>
         using var bench = await world.ClientAsync("bench");
         var both = await Task.WhenAll(
             WebWorld.PostAsync(client, page, "Answer", ("check", "status"), ("outcome", "custom")),
-            WebWorld.PostAsync(bench, page, "Answer", ("check", "status"), ("outcome", "official")));
+            WebWorld.PostAsync(bench, page, "Answer", ("check", "status"), ("outcome", "official"))
+        );
         var told = Assert.Single(both, answer => answer.StatusCode == HttpStatusCode.UnprocessableEntity);
         Assert.Matches("(lead|bench) answered this meanwhile", WebUtility.HtmlDecode(await told.Content.ReadAsStringAsync()));
-        var counting = Assert.Single((await JobAsync(page)).TriageAnswers, answer => answer.CheckId == "status" && answer.WithdrawnAt is null);
-        Assert.Equal(counting.OutcomeId, Assert.Single((await JobAsync(page)).Facts, fact => fact.Name == "device-status" && fact.Counts).Value);
+        var counting = Assert.Single((await JobAsync(page)).TriageAnswers, answer =>
+            answer.CheckId == "status" && answer.WithdrawnAt is null
+        );
+        Assert.Equal(
+            counting.OutcomeId,
+            Assert.Single((await JobAsync(page)).Facts, fact => fact.Name == "device-status" && fact.Counts).Value
+        );
     }
 
     [Fact]
@@ -88,8 +116,24 @@ public sealed class FindOutTests(WebWorld world) : IClassFixture<WebWorld>
     {
         var page = await TakeInAsync(("Form.Code", "HX204"));
         using var bench = await world.ClientAsync("bench");
-        await Task.WhenAll(Enumerable.Range(0, 6).Select(i => WebWorld.PostAsync(i % 2 == 0 ? client : bench, page, "Note", ("name", "rollback-floor"), ("value", $"{i}"), ("source", "BootloaderScreen"))));
-        Assert.Equal(["0", "1", "2", "3", "4", "5"], (await JobAsync(page)).Facts.Where(fact => fact.Name == "rollback-floor").Select(fact => fact.Value).Order());
+        await Task.WhenAll(
+            Enumerable
+                .Range(0, 6)
+                .Select(i =>
+                    WebWorld.PostAsync(
+                        i % 2 == 0 ? client : bench,
+                        page,
+                        "Note",
+                        ("name", "rollback-floor"),
+                        ("value", $"{i}"),
+                        ("source", "BootloaderScreen")
+                    )
+                )
+        );
+        Assert.Equal(
+            ["0", "1", "2", "3", "4", "5"],
+            (await JobAsync(page)).Facts.Where(fact => fact.Name == "rollback-floor").Select(fact => fact.Value).Order()
+        );
     }
 
     [Theory]
@@ -99,7 +143,10 @@ public sealed class FindOutTests(WebWorld world) : IClassFixture<WebWorld>
     public async Task An_answer_that_there_is_not_is_refused(string check, string outcome)
     {
         var page = await TakeInAsync();
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await WebWorld.PostAsync(client, page, "Answer", ("check", check), ("outcome", outcome))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await WebWorld.PostAsync(client, page, "Answer", ("check", check), ("outcome", outcome))).StatusCode
+        );
         Assert.Empty((await JobAsync(page)).TriageAnswers);
     }
 
@@ -153,13 +200,23 @@ public sealed class FindOutTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task Pasted_build_strings_show_how_each_is_read()
     {
-        var answer = await WebWorld.PostAsync(client, "/catalogue/grammars", null, ("Text", "TN63E.5.2608.WHM2\nTN63E.5.2608.KRW1\nTN63E.6.2612.WHM1\nHX2O4/15.26w10-7.r3\n<b>"));
+        var answer = await WebWorld.PostAsync(
+            client,
+            "/catalogue/grammars",
+            null,
+            ("Text", "TN63E.5.2608.WHM2\nTN63E.5.2608.KRW1\nTN63E.6.2612.WHM1\nHX2O4/15.26w10-7.r3\n<b>")
+        );
         var html = WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
         Assert.Contains("counts only within one region", html);
         Assert.Contains("<td>newer</td>", html);
         Assert.Contains("Close to it: HX204/15.26w10-7.r3", html);
         Assert.Contains("No grammar of the catalogue reads it", html);
-        Assert.Equal(HttpStatusCode.OK, (await WebWorld.PostAsync(client, "/catalogue/grammars", null, ("Text", string.Join('\n', Enumerable.Repeat("x", 5000))))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (
+                await WebWorld.PostAsync(client, "/catalogue/grammars", null, ("Text", string.Join('\n', Enumerable.Repeat("x", 5000))))
+            ).StatusCode
+        );
     }
 
     [Fact]

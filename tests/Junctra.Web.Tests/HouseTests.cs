@@ -18,7 +18,20 @@ public class HouseTests
 
     /// <summary>The core's folders, the lowest first: each uses itself and those before it, nothing else.</summary>
     private static readonly string[] Order =
-        ["Facts", "Catalogue", "Phones", "Twin", "Routes", "Packages", "Triage", "Matching", "Plans", "Runs", "Checking", "Jobs"];
+    [
+        "Facts",
+        "Catalogue",
+        "Phones",
+        "Twin",
+        "Routes",
+        "Packages",
+        "Triage",
+        "Matching",
+        "Plans",
+        "Runs",
+        "Checking",
+        "Jobs",
+    ];
 
     public static TheoryData<string> Parts => [.. Allowed.Keys];
 
@@ -26,7 +39,11 @@ public class HouseTests
     [MemberData(nameof(Parts))]
     public void Imports_point_down_only(string part)
     {
-        var used = Assembly.Load(part).GetReferencedAssemblies().Select(a => a.Name!).Where(name => name.StartsWith("Junctra.", StringComparison.Ordinal));
+        var used = Assembly
+            .Load(part)
+            .GetReferencedAssemblies()
+            .Select(a => a.Name!)
+            .Where(name => name.StartsWith("Junctra.", StringComparison.Ordinal));
         Assert.Empty(used.Except(Allowed[part]));
     }
 
@@ -40,7 +57,20 @@ public class HouseTests
         foreach (var file in Directory.EnumerateFiles(folder, "*.cs", SearchOption.AllDirectories).Where(f => !f.Contains("/obj/")))
         {
             var text = File.ReadAllText(file);
-            foreach (var word in new[] { "DateTimeOffset.Now", "DateTimeOffset.UtcNow", "DateTime.Now", "DateTime.UtcNow", "Guid.NewGuid", "new Random", "Random.Shared", "File.Open", "File.Read" })
+            foreach (
+                var word in new[]
+                {
+                    "DateTimeOffset.Now",
+                    "DateTimeOffset.UtcNow",
+                    "DateTime.Now",
+                    "DateTime.UtcNow",
+                    "Guid.NewGuid",
+                    "new Random",
+                    "Random.Shared",
+                    "File.Open",
+                    "File.Read",
+                }
+            )
                 Assert.False(text.Contains(word), $"{Path.GetFileName(file)} uses {word}");
         }
     }
@@ -49,15 +79,21 @@ public class HouseTests
     public void The_cores_folders_use_what_lies_below_them_only()
     {
         using var core = AssemblyDefinition.ReadAssembly(Assembly.Load("Junctra.Core").Location);
-        var uses = core.MainModule.GetTypes().Where(type => FolderOf(type) is not null)
+        var uses = core
+            .MainModule.GetTypes()
+            .Where(type => FolderOf(type) is not null)
             .SelectMany(type => UsedBy(type).Select(used => (By: type, Used: used)))
-            .Where(use => FolderOf(use.Used) is not null && FolderOf(use.Used) != FolderOf(use.By)).ToList();
+            .Where(use => FolderOf(use.Used) is not null && FolderOf(use.Used) != FolderOf(use.By))
+            .ToList();
 
         // A folder that the list does not know, and one that is gone, are both found here.
         Assert.Equal(Order.Order(), core.MainModule.GetTypes().Select(FolderOf).OfType<string>().Distinct().Order());
         Assert.True(uses.Count > 1000, "So few uses were found that the test cannot be looking.");
-        Assert.Empty(uses.Where(use => Array.IndexOf(Order, FolderOf(use.Used)) > Array.IndexOf(Order, FolderOf(use.By)))
-            .Select(use => $"{use.By.FullName} uses {use.Used.FullName}").Distinct());
+        Assert.Empty(
+            uses.Where(use => Array.IndexOf(Order, FolderOf(use.Used)) > Array.IndexOf(Order, FolderOf(use.By)))
+                .Select(use => $"{use.By.FullName} uses {use.Used.FullName}")
+                .Distinct()
+        );
     }
 
     [Fact]
@@ -71,6 +107,26 @@ public class HouseTests
         }
     }
 
+    /// <summary>A sentence stays in one piece, so that it can be searched for; everything else is laid out by the formatter.</summary>
+    [Fact]
+    public void No_line_of_code_is_longer_than_140_characters_but_for_the_words_in_it()
+    {
+        string[] folders = ["src", "tests", "bench"];
+        var files = folders
+            .SelectMany(folder => Directory.EnumerateFiles(Path.Combine(Testing.Repo.Root, folder), "*.cs", SearchOption.AllDirectories))
+            .Where(file => !file.Contains("/obj/") && !file.Contains("/Migrations/"));
+        var longOnes = files.SelectMany(file =>
+            WithoutPages(File.ReadAllText(file))
+                .Split('\n')
+                .Where(line => line.Length > 140 && !line.Contains('"'))
+                .Select(line => $"{file}: {line.Trim()}")
+        );
+        Assert.Empty(longOnes);
+
+        // Whole pages and documents stand in raw literals, in their own layout.
+        static string WithoutPages(string text) => System.Text.RegularExpressions.Regex.Replace(text, "\"{3}[^\"][\\s\\S]*?\"{3}", "");
+    }
+
     [Fact]
     public void The_guide_says_the_order_of_the_cores_folders()
     {
@@ -81,42 +137,55 @@ public class HouseTests
     /// <summary>The folder of a type of the core, from its namespace; null for other assemblies and for the core's own root.</summary>
     private static string? FolderOf(TypeReference type)
     {
-        while (type.DeclaringType is not null) type = type.DeclaringType;
+        while (type.DeclaringType is not null)
+            type = type.DeclaringType;
         return type.Namespace.StartsWith("Junctra.Core.", StringComparison.Ordinal) ? type.Namespace.Split('.')[2] : null;
     }
 
-    /// <summary>Every type that a type names: in what it is, has, takes, gives, and does. Constants leave no trace in the compiled code.</summary>
+    /// <summary>
+    /// Every type that a type names: in what it is, has, takes, gives, and does. Constants leave no trace in the compiled code.
+    /// </summary>
     private static IEnumerable<TypeReference> UsedBy(TypeDefinition type)
     {
         var named = new List<TypeReference?> { type.BaseType };
         named.AddRange(type.Interfaces.Select(one => one.InterfaceType));
         named.AddRange(type.CustomAttributes.Select(one => one.AttributeType));
-        named.AddRange(type.CustomAttributes.SelectMany(one => one.ConstructorArguments).Select(argument => argument.Value).OfType<TypeReference>());
+        named.AddRange(
+            type.CustomAttributes.SelectMany(one => one.ConstructorArguments).Select(argument => argument.Value).OfType<TypeReference>()
+        );
         named.AddRange(type.Fields.Select(field => field.FieldType));
         foreach (var method in type.Methods)
         {
             named.AddRange(Signature(method));
-            if (!method.HasBody) continue;
+            if (!method.HasBody)
+                continue;
             named.AddRange(method.Body.Variables.Select(variable => variable.VariableType));
             foreach (var operand in method.Body.Instructions.Select(instruction => instruction.Operand))
             {
-                if (operand is TypeReference one) named.Add(one);
-                else if (operand is FieldReference field) named.AddRange([field.DeclaringType, field.FieldType]);
-                else if (operand is MethodReference called) named.AddRange(Signature(called).Append(called.DeclaringType));
+                if (operand is TypeReference one)
+                    named.Add(one);
+                else if (operand is FieldReference field)
+                    named.AddRange([field.DeclaringType, field.FieldType]);
+                else if (operand is MethodReference called)
+                    named.AddRange(Signature(called).Append(called.DeclaringType));
             }
         }
 
         return named.OfType<TypeReference>().SelectMany(Parts);
 
-        static IEnumerable<TypeReference?> Signature(MethodReference method) => method.Parameters.Select(parameter => parameter.ParameterType).Append(method.ReturnType)
-            .Concat(method is GenericInstanceMethod generic ? generic.GenericArguments : []);
+        static IEnumerable<TypeReference?> Signature(MethodReference method) =>
+            method
+                .Parameters.Select(parameter => parameter.ParameterType)
+                .Append(method.ReturnType)
+                .Concat(method is GenericInstanceMethod generic ? generic.GenericArguments : []);
 
         // A list of phones is a use of phones.
-        static IEnumerable<TypeReference> Parts(TypeReference one) => one switch
-        {
-            GenericInstanceType generic => generic.GenericArguments.SelectMany(Parts).Append(generic.ElementType),
-            TypeSpecification wrapped => Parts(wrapped.ElementType),
-            _ => [one],
-        };
+        static IEnumerable<TypeReference> Parts(TypeReference one) =>
+            one switch
+            {
+                GenericInstanceType generic => generic.GenericArguments.SelectMany(Parts).Append(generic.ElementType),
+                TypeSpecification wrapped => Parts(wrapped.ElementType),
+                _ => [one],
+            };
     }
 }

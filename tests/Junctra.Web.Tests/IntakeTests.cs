@@ -15,8 +15,20 @@ public sealed class IntakeTests(WebWorld world) : IClassFixture<WebWorld>
     private async Task<(HttpStatusCode Status, string Html, string Ticket)> TakeInAsync(params (string, string)[] fields)
     {
         var ticket = NewTicket();
-        (string, string)[] usual = [("Form.Ticket", ticket), ("Form.Description", "blue case"), ("Form.Complaint", "It loops."), ("Form.OwnershipStated", "true"), ("Form.CodeSource", "Label")];
-        var answer = await WebWorld.PostAsync(client, "/jobs/new", null, [.. usual.Where(one => !fields.Any(field => field.Item1 == one.Item1)), .. fields]);
+        (string, string)[] usual =
+        [
+            ("Form.Ticket", ticket),
+            ("Form.Description", "blue case"),
+            ("Form.Complaint", "It loops."),
+            ("Form.OwnershipStated", "true"),
+            ("Form.CodeSource", "Label"),
+        ];
+        var answer = await WebWorld.PostAsync(
+            client,
+            "/jobs/new",
+            null,
+            [.. usual.Where(one => !fields.Any(field => field.Item1 == one.Item1)), .. fields]
+        );
         return (answer.StatusCode, WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()), ticket);
     }
 
@@ -46,7 +58,10 @@ public sealed class IntakeTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("Cairn, Hadrel", await PageAsync("/jobs/new?handler=Code&text=hx204"));
         Assert.Contains("data-code-use=\"OB17\"", await PageAsync("/jobs/new?handler=Code&text=0B17"));
         Assert.Contains("TN63E, TN63W", await PageAsync("/jobs/new?handler=Code&text=Tern%206"));
-        Assert.DoesNotContain("<script>x", await PageAsync("/jobs/new?handler=Code&text=%26lt%3Bscript%3Ex").ContinueWith(page => page.Result.Replace("&lt;", "")));
+        Assert.DoesNotContain(
+            "<script>x",
+            await PageAsync("/jobs/new?handler=Code&text=%26lt%3Bscript%3Ex").ContinueWith(page => page.Result.Replace("&lt;", ""))
+        );
         Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("/jobs/new?handler=Code&text=" + new string('x', 3000))).StatusCode);
     }
 
@@ -73,7 +88,14 @@ public sealed class IntakeTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task What_was_said_at_the_counter_becomes_observations_and_claims_of_the_customer()
     {
-        var (_, _, ticket) = await TakeInAsync(("Form.Code", "HX204"), ("Form.Said[now]", "loop"), ("Form.Said[last]", "write-broke"), ("Form.Said[reason]", ""), ("Form.Battery", "63 %"), ("Form.Accessories", "SIM, case"));
+        var (_, _, ticket) = await TakeInAsync(
+            ("Form.Code", "HX204"),
+            ("Form.Said[now]", "loop"),
+            ("Form.Said[last]", "write-broke"),
+            ("Form.Said[reason]", ""),
+            ("Form.Battery", "63 %"),
+            ("Form.Accessories", "SIM, case")
+        );
         var job = await JobAsync(ticket);
         Assert.Equal(["last=write-broke", "now=loop"], job.TriageAnswers.Select(answer => $"{answer.CheckId}={answer.OutcomeId}").Order());
         Assert.Contains(job.Facts, fact => fact is { Name: "mode", Value: "boot-loop", Source: FactSource.Customer });
@@ -109,7 +131,17 @@ public sealed class IntakeTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.DoesNotContain("data-answer", await PageAsync($"/jobs/{ticket}/find-out"));
         foreach (var (page, handler) in new[] { ("find-out", "Read"), ("find-out", "Answer"), ("route", null), ("find-out", "Note") })
         {
-            var answer = await WebWorld.PostAsync(client, $"/jobs/{ticket}/{page}", handler, ("port", "A"), ("name", "lock-state"), ("value", "locked"), ("source", "Label"), ("check", "status"), ("outcome", "custom"));
+            var answer = await WebWorld.PostAsync(
+                client,
+                $"/jobs/{ticket}/{page}",
+                handler,
+                ("port", "A"),
+                ("name", "lock-state"),
+                ("value", "locked"),
+                ("source", "Label"),
+                ("check", "status"),
+                ("outcome", "custom")
+            );
             Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
             Assert.Contains("set apart", await answer.Content.ReadAsStringAsync());
         }
@@ -120,7 +152,11 @@ public sealed class IntakeTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task Consents_are_kept_in_their_words_and_printed_and_what_is_taken_back_stays()
     {
-        var (_, _, ticket) = await TakeInAsync(("Form.Agreed", "data-loss"), ("Form.Agreed", "backup-waived"), ("Form.AgreedBy", "the customer, at the counter"));
+        var (_, _, ticket) = await TakeInAsync(
+            ("Form.Agreed", "data-loss"),
+            ("Form.Agreed", "backup-waived"),
+            ("Form.AgreedBy", "the customer, at the counter")
+        );
         var slip = await PageAsync($"/jobs/{ticket}/slip");
         Assert.Contains("Photos, apps and messages may be erased", slip);
         Assert.Contains("the customer, at the counter", slip);
@@ -128,13 +164,29 @@ public sealed class IntakeTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Equal(2, job.Consents.Count);
         var first = job.Consents[0];
         await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", "TakeBack", ("consentId", $"{first.Id}"));
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", "TakeBack", ("consentId", $"{first.Id}"))).StatusCode);
-        await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", "Agree", ("agreed", "data-loss"), ("agreedBy", "the owner, by telephone"));
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", "TakeBack", ("consentId", $"{first.Id}"))).StatusCode
+        );
+        await WebWorld.PostAsync(
+            client,
+            $"/jobs/{ticket}/intake",
+            "Agree",
+            ("agreed", "data-loss"),
+            ("agreedBy", "the owner, by telephone")
+        );
         job = await JobAsync(ticket);
         Assert.Equal(3, job.Consents.Count);
         Assert.Equal((first.Text, "lead"), (job.Consents[0].Text, job.Consents[0].WithdrawnBy));
         Assert.Contains("taken back", await PageAsync($"/jobs/{ticket}/slip"));
-        Assert.Contains("Say who agreed", WebUtility.HtmlDecode(await (await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", "Agree", ("agreed", "opening"), ("agreedBy", " "))).Content.ReadAsStringAsync()));
+        Assert.Contains(
+            "Say who agreed",
+            WebUtility.HtmlDecode(
+                await (
+                    await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", "Agree", ("agreed", "opening"), ("agreedBy", " "))
+                ).Content.ReadAsStringAsync()
+            )
+        );
     }
 
     [Fact]
@@ -142,10 +194,17 @@ public sealed class IntakeTests(WebWorld world) : IClassFixture<WebWorld>
     {
         await WebWorld.PostAsync(client, "/jobs/0421/find-out", "Read", ("port", "A"));
         string package;
-        await using (var db = world.Database.CreateDbContext()) package = (await db.Packages.SingleAsync(p => p.FileName == "cairn-stock-26w10.tar")).Id;
+        await using (var db = world.Database.CreateDbContext())
+            package = (await db.Packages.SingleAsync(p => p.FileName == "cairn-stock-26w10.tar")).Id;
         await WebWorld.PostAsync(client, "/jobs/0421/match", null, ("package", package));
         var before = await PageAsync("/jobs/0421/plan?gates=1");
-        await WebWorld.PostAsync(client, "/jobs/0421/intake", "Agree", ("agreed", "backup-waived"), ("agreedBy", "the customer, at the counter"));
+        await WebWorld.PostAsync(
+            client,
+            "/jobs/0421/intake",
+            "Agree",
+            ("agreed", "backup-waived"),
+            ("agreedBy", "the customer, at the counter")
+        );
         var after = await PageAsync("/jobs/0421/plan?gates=1");
         Assert.DoesNotContain("lead, at intake", before);
         Assert.Contains("lead, at intake", after);
@@ -157,9 +216,20 @@ public sealed class IntakeTests(WebWorld world) : IClassFixture<WebWorld>
     public async Task Whoever_is_second_sees_what_the_first_stored_beside_what_was_typed_and_may_keep_it_then()
     {
         var (_, _, ticket) = await TakeInAsync(("Form.Said[now]", "loop"));
-        (string, string)[] Fields(string description, string version) => [("Form.Ticket", ticket), ("Form.Description", description), ("Form.Complaint", "It loops."), ("Form.OwnershipStated", "true"), ("Form.Said[now]", "logo"), ("Form.Version", version)];
+        (string, string)[] Fields(string description, string version) =>
+            [
+                ("Form.Ticket", ticket),
+                ("Form.Description", description),
+                ("Form.Complaint", "It loops."),
+                ("Form.OwnershipStated", "true"),
+                ("Form.Said[now]", "logo"),
+                ("Form.Version", version),
+            ];
         var stale = $"{(await JobAsync(ticket)).Version}";
-        Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", null, Fields("red case", stale))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", null, Fields("red case", stale))).StatusCode
+        );
         var second = await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", null, Fields("green case", stale));
         var html = WebUtility.HtmlDecode(await second.Content.ReadAsStringAsync());
         Assert.Equal(HttpStatusCode.Conflict, second.StatusCode);
@@ -167,7 +237,10 @@ public sealed class IntakeTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("value=\"green case\"", html);
         Assert.Equal("red case", (await JobAsync(ticket)).Description);
         var version = System.Text.RegularExpressions.Regex.Match(html, "name=\"Form.Version\" value=\"([0-9]+)\"").Groups[1].Value;
-        Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", null, Fields("green case", version))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", null, Fields("green case", version))).StatusCode
+        );
         var job = await JobAsync(ticket);
         Assert.Equal("green case", job.Description);
         // The first one's corrected answer stays in the history, and one counts.
@@ -175,12 +248,26 @@ public sealed class IntakeTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains(job.TriageAnswers, answer => answer is { OutcomeId: "loop", WithdrawnAt: not null });
     }
 
-    public static TheoryData<string, string?> Promises { get; } = new()
-    {
-        { "16:40", "2026-09-03 16:40" }, { "1640", "2026-09-03 16:40" }, { "9:05", "2026-09-04 09:05" }, { "tomorrow 10:00", "2026-09-04 10:00" }, { "+2h", "2026-09-03 14:00" },
-        { "+1.5h", "2026-09-03 13:30" }, { "+3d", "2026-09-06 12:00" }, { "2026-11-30 10:00", "2026-11-30 10:00" }, { "2026-11-30T10:00", "2026-11-30 10:00" }, { "3.10.2026 8:15", "2026-10-03 08:15" },
-        { "25:00", null }, { "soon", null }, { "+0h", null }, { "+h", null }, { "2026-02-30 10:00", null }, { "", null },
-    };
+    public static TheoryData<string, string?> Promises { get; } =
+        new()
+        {
+            { "16:40", "2026-09-03 16:40" },
+            { "1640", "2026-09-03 16:40" },
+            { "9:05", "2026-09-04 09:05" },
+            { "tomorrow 10:00", "2026-09-04 10:00" },
+            { "+2h", "2026-09-03 14:00" },
+            { "+1.5h", "2026-09-03 13:30" },
+            { "+3d", "2026-09-06 12:00" },
+            { "2026-11-30 10:00", "2026-11-30 10:00" },
+            { "2026-11-30T10:00", "2026-11-30 10:00" },
+            { "3.10.2026 8:15", "2026-10-03 08:15" },
+            { "25:00", null },
+            { "soon", null },
+            { "+0h", null },
+            { "+h", null },
+            { "2026-02-30 10:00", null },
+            { "", null },
+        };
 
     [Theory]
     [MemberData(nameof(Promises))]
@@ -189,6 +276,7 @@ public sealed class IntakeTests(WebWorld world) : IClassFixture<WebWorld>
         var noon = new DateTimeOffset(new DateTime(2026, 9, 3, 12, 0, 0, DateTimeKind.Local));
         var read = PromiseText.Read(text, noon);
         Assert.Equal(expected, read?.ToLocalTime().ToString("yyyy-MM-dd HH:mm"));
-        if (read is { } at) Assert.Equal(at, PromiseText.Read(PromiseText.Of(at, noon), noon));
+        if (read is { } at)
+            Assert.Equal(at, PromiseText.Read(PromiseText.Of(at, noon), noon));
     }
 }

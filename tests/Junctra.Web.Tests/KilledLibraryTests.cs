@@ -5,7 +5,10 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Tests;
 
-/// <summary>The program is killed in the middle of downloads, of unpacking and of bringing files in: the library stays consistent, and all of it goes on.</summary>
+/// <summary>
+/// The program is killed in the middle of downloads, of unpacking and of bringing files in: the library stays consistent, and all of it
+/// goes on.
+/// </summary>
 public sealed class KilledLibraryTests : IAsyncLifetime
 {
     private const int Kills = 20;
@@ -45,7 +48,9 @@ public sealed class KilledLibraryTests : IAsyncLifetime
     {
         try
         {
-            return !Directory.Exists(StorePath("incoming")) ? 0 : new DirectoryInfo(StorePath("incoming")).EnumerateFiles(kind + "*").Sum(file => file.Length);
+            return !Directory.Exists(StorePath("incoming"))
+                ? 0
+                : new DirectoryInfo(StorePath("incoming")).EnumerateFiles(kind + "*").Sum(file => file.Length);
         }
         catch (FileNotFoundException)
         {
@@ -61,12 +66,18 @@ public sealed class KilledLibraryTests : IAsyncLifetime
         await web.StartAsync();
         await web.PostAsync("/sources", "Read");
         var files = await AskAsync(db => db.MirrorFiles.Select(f => new { f.Id, f.Path }).ToListAsync());
-        foreach (var file in files) await web.PostAsync("/sources", "Fetch", ("file", $"{file.Id}"));
+        foreach (var file in files)
+            await web.PostAsync("/sources", "Fetch", ("file", $"{file.Id}"));
         var source = await DemoLibrary.PathAsync("cairn-26w06-set.zip");
         for (var kill = 0; kill < Kills; kill++)
         {
             // In turn: while something is fetched, while a file of this computer is brought in, while images are unpacked.
-            var wholeId = await AskAsync(db => db.Packages.Where(p => p.InspectorVersion > 0 && p.FileName.EndsWith(".zip")).OrderBy(p => p.Id).Select(p => p.Id).FirstOrDefaultAsync());
+            var wholeId = await AskAsync(db =>
+                db.Packages.Where(p => p.InspectorVersion > 0 && p.FileName.EndsWith(".zip"))
+                    .OrderBy(p => p.Id)
+                    .Select(p => p.Id)
+                    .FirstOrDefaultAsync()
+            );
             var (before, more) = (Incoming(), random.Next(1, 1_500_000));
             var open = Path.Combine(folder, "open", $"brought-{kill}.zip");
             if (kill % 3 == 1)
@@ -80,15 +91,24 @@ public sealed class KilledLibraryTests : IAsyncLifetime
             else if (kill % 3 == 2 && wholeId is not null)
             {
                 await AskAsync(db => db.UnpackedImages.ExecuteDeleteAsync());
-                foreach (var image in await AskAsync(db => db.Packages.Where(p => p.Id == wholeId).Select(p => p.ImageDigests).SingleAsync()))
-                    if (File.Exists(StorePath("content", image[..2], image))) File.Delete(StorePath("content", image[..2], image));
+                foreach (
+                    var image in await AskAsync(db => db.Packages.Where(p => p.Id == wholeId).Select(p => p.ImageDigests).SingleAsync())
+                )
+                    if (File.Exists(StorePath("content", image[..2], image)))
+                        File.Delete(StorePath("content", image[..2], image));
                 var asked = web.AskAsync($"/packages/{wholeId}/repacked.tar");
                 await Until.TrueAsync(() => Task.FromResult(Incoming("unpack") >= more / 4 || asked.IsCompleted), "something is unpacked");
             }
             else
             {
                 var done = await AskAsync(db => db.Arrivals.CountAsync(a => a.State == ArrivalState.Done));
-                await Until.TrueAsync(async () => Incoming() >= before + more || await AskAsync(db => db.Arrivals.AllAsync(a => a.State == ArrivalState.Done)) || await AskAsync(db => db.Arrivals.CountAsync(a => a.State == ArrivalState.Done)) > done, "more has come");
+                await Until.TrueAsync(
+                    async () =>
+                        Incoming() >= before + more
+                        || await AskAsync(db => db.Arrivals.AllAsync(a => a.State == ArrivalState.Done))
+                        || await AskAsync(db => db.Arrivals.CountAsync(a => a.State == ArrivalState.Done)) > done,
+                    "more has come"
+                );
             }
 
             await web.KillAsync();
@@ -96,8 +116,14 @@ public sealed class KilledLibraryTests : IAsyncLifetime
             await web.StartAsync();
         }
 
-        await Until.TrueAsync(async () => await AskAsync(db => db.Arrivals.AllAsync(a => a.State == ArrivalState.Done)), "all of it has come");
-        await Until.TrueAsync(async () => await AskAsync(db => db.Packages.AllAsync(p => p.InspectorVersion > 0)), "all of it was looked into");
+        await Until.TrueAsync(
+            async () => await AskAsync(db => db.Arrivals.AllAsync(a => a.State == ArrivalState.Done)),
+            "all of it has come"
+        );
+        await Until.TrueAsync(
+            async () => await AskAsync(db => db.Packages.AllAsync(p => p.InspectorVersion > 0)),
+            "all of it was looked into"
+        );
         await ConsistentAsync();
         await web.KillAsync();
         await web.StartAsync();
@@ -110,15 +136,20 @@ public sealed class KilledLibraryTests : IAsyncLifetime
             Assert.True(await AskAsync(db => db.Packages.AnyAsync(p => p.Id == digest && p.IsStored)), $"{file.Name} is in the library");
         }
 
-        Assert.Equal(originals.Count + Enumerable.Range(0, Kills).Count(kill => kill % 3 == 1), await AskAsync(db => db.Packages.CountAsync()));
+        Assert.Equal(
+            originals.Count + Enumerable.Range(0, Kills).Count(kill => kill % 3 == 1),
+            await AskAsync(db => db.Packages.CountAsync())
+        );
     }
 
-    private bool HasOpen(string path) => AskAsync(db => db.Arrivals.AnyAsync(a => a.From == path && a.State != ArrivalState.Done)).GetAwaiter().GetResult();
+    private bool HasOpen(string path) =>
+        AskAsync(db => db.Arrivals.AnyAsync(a => a.From == path && a.State != ArrivalState.Done)).GetAwaiter().GetResult();
 
     /// <summary>Whatever lies under a final name is whole, and every package that counts as stored is there.</summary>
     private async Task ConsistentAsync()
     {
-        if (!Directory.Exists(StorePath("content"))) return;
+        if (!Directory.Exists(StorePath("content")))
+            return;
         var there = new HashSet<string>();
         foreach (var file in new DirectoryInfo(StorePath("content")).EnumerateFiles("*", SearchOption.AllDirectories))
         {
@@ -127,6 +158,8 @@ public sealed class KilledLibraryTests : IAsyncLifetime
             there.Add(file.Name);
         }
 
-        Assert.All(await AskAsync(db => db.Packages.Where(p => p.IsStored).Select(p => p.Id).ToListAsync()), id => Assert.Contains(id, there));
+        Assert.All(await AskAsync(db => db.Packages.Where(p => p.IsStored).Select(p => p.Id).ToListAsync()), id =>
+            Assert.Contains(id, there)
+        );
     }
 }

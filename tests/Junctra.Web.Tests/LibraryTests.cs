@@ -21,7 +21,14 @@ public sealed class LibraryTests : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         database = await TestDatabase.CreateAsync();
-        watch = new LibraryWatch(database, new ContentStore(store), Repo.Catalogue, Options.Create(new JunctraOptions { Library = folder }), TimeProvider.System, NullLogger<LibraryWatch>.Instance);
+        watch = new LibraryWatch(
+            database,
+            new ContentStore(store),
+            Repo.Catalogue,
+            Options.Create(new JunctraOptions { Library = folder }),
+            TimeProvider.System,
+            NullLogger<LibraryWatch>.Instance
+        );
         await watch.StartAsync(default);
     }
 
@@ -76,24 +83,42 @@ public sealed class LibraryTests : IAsyncLifetime
     {
         async Task ShellAsync(string line)
         {
-            using var shell = System.Diagnostics.Process.Start(new System.Diagnostics.ProcessStartInfo("bash", ["-c", line]) { WorkingDirectory = folder })!;
+            using var shell = System.Diagnostics.Process.Start(
+                new System.Diagnostics.ProcessStartInfo("bash", ["-c", line]) { WorkingDirectory = folder }
+            )!;
             await shell.WaitForExitAsync();
             Assert.Equal(0, shell.ExitCode);
         }
 
-        // A pipe, a link that leads nowhere, one in a circle, a device behind a link, a name that is no text, a folder, and an LZ4 frame that names a dictionary.
-        await ShellAsync("mkfifo pipe.tar && ln -s /nowhere gone.tar && ln -s circle.tar circle.tar && ln -s /dev/zero zero.img && touch $'bad\\xff.tar' && mkdir folder.tar && mkfifo SHA256SUMS");
-        await File.WriteAllBytesAsync(Path.Combine(folder, "a-dictionary.img.lz4"), [0x04, 0x22, 0x4D, 0x18, 0x61, 0x40, 1, 0, 0, 0, 0x99, 0, 0, 0, 0]);
+        // A pipe, a link that leads nowhere, one in a circle, a device behind a link, a name that is no text, a folder, and an LZ4 frame
+        // that names a dictionary.
+        await ShellAsync(
+            "mkfifo pipe.tar && ln -s /nowhere gone.tar && ln -s circle.tar circle.tar && ln -s /dev/zero zero.img && touch $'bad\\xff.tar' && mkdir folder.tar && mkfifo SHA256SUMS"
+        );
+        await File.WriteAllBytesAsync(
+            Path.Combine(folder, "a-dictionary.img.lz4"),
+            [0x04, 0x22, 0x4D, 0x18, 0x61, 0x40, 1, 0, 0, 0, 0x99, 0, 0, 0, 0]
+        );
         File.Copy(await DemoLibrary.PathAsync("cairn-stock-26w10.tar"), Path.Combine(folder, "z-good.tar"));
         var size = new FileInfo(Path.Combine(folder, "z-good.tar")).Length;
-        await LookUntilAsync(rows => rows.Any(row => row.FileName == "z-good.tar" && row.SizeBytes == size && row.InspectorVersion > 0), "the good one is looked into");
+        await LookUntilAsync(
+            rows => rows.Any(row => row.FileName == "z-good.tar" && row.SizeBytes == size && row.InspectorVersion > 0),
+            "the good one is looked into"
+        );
         // Each is named for what it is, and none of them stands in the library as a package.
         string[] passedOver = ["pipe.tar", "zero.img", "gone.tar", "circle.tar"];
-        await Until.TrueAsync(() => Task.FromResult(passedOver.All(name => watch.Unreadable.Any(one => one.Name == name))), "what cannot be looked into is named");
+        await Until.TrueAsync(
+            () => Task.FromResult(passedOver.All(name => watch.Unreadable.Any(one => one.Name == name))),
+            "what cannot be looked into is named"
+        );
         Assert.Contains(watch.Unreadable, one => one.Name.StartsWith("bad", StringComparison.Ordinal));
         Assert.DoesNotContain(await RowsAsync(), row => passedOver.Contains(row.FileName) || row.FileName == "folder.tar");
         // The frame whose dictionary nobody has is listed, and refused with its reason.
-        var frame = PackageReader.Read("a-dictionary.img.lz4", (await RowsAsync()).Single(row => row.FileName == "a-dictionary.img.lz4").Contents, Repo.Catalogue);
+        var frame = PackageReader.Read(
+            "a-dictionary.img.lz4",
+            (await RowsAsync()).Single(row => row.FileName == "a-dictionary.img.lz4").Contents,
+            Repo.Catalogue
+        );
         Assert.Contains(frame.Findings, finding => finding.Weight == FindingWeight.Fatal && finding.Text.Contains("dictionary"));
         // It ends when it is asked to, and not because it was given up on: nothing waits in a pipe that nobody writes to.
         var ended = watch.StopAsync(CancellationToken.None);
@@ -117,7 +142,17 @@ public sealed class LibraryTests : IAsyncLifetime
             await using (var db = database.CreateDbContext())
             {
                 await db.PublishedDigests.ExecuteDeleteAsync();
-                db.PublishedDigests.Add(new Store.PublishedDigestRow { FileName = "a.tar", Digest = id, From = "list.txt", At = DateTimeOffset.UtcNow, By = trusted ? "lead" : "bench", IsTrusted = trusted });
+                db.PublishedDigests.Add(
+                    new Store.PublishedDigestRow
+                    {
+                        FileName = "a.tar",
+                        Digest = id,
+                        From = "list.txt",
+                        At = DateTimeOffset.UtcNow,
+                        By = trusted ? "lead" : "bench",
+                        IsTrusted = trusted,
+                    }
+                );
                 await db.SaveChangesAsync();
             }
 
@@ -132,7 +167,10 @@ public sealed class LibraryTests : IAsyncLifetime
         File.Copy(await DemoLibrary.PathAsync("cairn-stock-26w10.tar"), Path.Combine(folder, "a.tar"));
         File.WriteAllText(Path.Combine(folder, "SHA256SUMS"), new string('0', 64) + "  a.tar\n");
         // The look at the start may have seen the file before its list lay beside it.
-        await LookUntilAsync(rows => rows is [var row] && row.Contents.PublishedDigest is not null, "the file is in the index with its list");
+        await LookUntilAsync(
+            rows => rows is [var row] && row.Contents.PublishedDigest is not null,
+            "the file is in the index with its list"
+        );
         var package = PackageReader.Read("a.tar", (await RowsAsync()).Single().Contents, Repo.Catalogue);
         Assert.Contains(package.Findings, f => f.Weight == FindingWeight.Fatal && f.Text.Contains("beside it"));
 

@@ -1,9 +1,9 @@
+using System.Net;
 using System.Net.Http.Headers;
 using System.Net.Http.Json;
-using System.Net;
+using System.Text;
 using System.Text.Json;
 using System.Text.RegularExpressions;
-using System.Text;
 using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
@@ -25,7 +25,14 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
 
     private async Task TakeInAsync(string ticket, params Fact[] facts)
     {
-        await WebWorld.PostAsync(lead, "/jobs/new", null, ("Form.Ticket", ticket), ("Form.Description", "test"), ("Form.Complaint", "test"));
+        await WebWorld.PostAsync(
+            lead,
+            "/jobs/new",
+            null,
+            ("Form.Ticket", ticket),
+            ("Form.Description", "test"),
+            ("Form.Complaint", "test")
+        );
         await using var db = world.Database.CreateDbContext();
         var job = await db.Jobs.SingleAsync(row => row.Ticket == ticket);
         job.Facts.AddRange(facts.Select(FactRow.Of));
@@ -36,22 +43,65 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
     public async Task A_job_works_by_another_school_only_with_a_reason_and_its_history_stays()
     {
         await TakeInAsync("0801", [.. Sample.Cairn().All]);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await WebWorld.PostAsync(lead, "/jobs/0801/match", "School", ("question", "region"), ("choice", "everywhere"), ("reason", "x"))).StatusCode);
-        var without = await WebWorld.PostAsync(lead, "/jobs/0801/match", "School", ("question", "revision"), ("choice", "never"), ("reason", " "));
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await WebWorld.PostAsync(
+                    lead,
+                    "/jobs/0801/match",
+                    "School",
+                    ("question", "region"),
+                    ("choice", "everywhere"),
+                    ("reason", "x")
+                )
+            ).StatusCode
+        );
+        var without = await WebWorld.PostAsync(
+            lead,
+            "/jobs/0801/match",
+            "School",
+            ("question", "revision"),
+            ("choice", "never"),
+            ("reason", " ")
+        );
         Assert.Equal(HttpStatusCode.UnprocessableEntity, without.StatusCode);
         Assert.Contains("Say why this job works by", WebUtility.HtmlDecode(await without.Content.ReadAsStringAsync()));
         Assert.Contains("can be written <small>", await TextAsync(lead, "/jobs/0801/match"));
         Assert.DoesNotContain("Stopped by shop rule: never raise it", await TextAsync(lead, "/jobs/0801/match"));
 
-        Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(lead, "/jobs/0801/match", "School", ("question", "revision"), ("choice", "never"), ("reason", "Ferry crew: it goes to sea."))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (
+                await WebWorld.PostAsync(
+                    lead,
+                    "/jobs/0801/match",
+                    "School",
+                    ("question", "revision"),
+                    ("choice", "never"),
+                    ("reason", "Ferry crew: it goes to sea.")
+                )
+            ).StatusCode
+        );
         var page = await TextAsync(lead, "/jobs/0801/match");
         Assert.Contains("Stopped by shop rule: never raise it", page);
         Assert.Contains("Ferry crew: it goes to sea.", page);
-        Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(lead, "/jobs/0801/match", "School", ("question", "revision"), ("choice", "stay"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await WebWorld.PostAsync(lead, "/jobs/0801/match", "School", ("question", "revision"), ("choice", "stay"))).StatusCode
+        );
         Assert.DoesNotContain("Stopped by shop rule: never raise it", await TextAsync(lead, "/jobs/0801/match"));
         await using var db = world.Database.CreateDbContext();
-        Assert.Equal(["never", null], await db.Schools.Where(row => row.JobId != null && row.Question == "revision").OrderBy(row => row.Id).Select(row => row.Choice).ToListAsync());
-        Assert.Contains(await db.Audit.ToListAsync(), line => line.Act == "For this job, bootloader revision: never raise it. Reason: Ferry crew: it goes to sea.");
+        Assert.Equal(
+            ["never", null],
+            await db
+                .Schools.Where(row => row.JobId != null && row.Question == "revision")
+                .OrderBy(row => row.Id)
+                .Select(row => row.Choice)
+                .ToListAsync()
+        );
+        Assert.Contains(await db.Audit.ToListAsync(), line =>
+            line.Act == "For this job, bootloader revision: never raise it. Reason: Ferry crew: it goes to sea."
+        );
     }
 
     [Fact]
@@ -60,10 +110,42 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
         await TakeInAsync("0802", [.. Sample.Cairn().All]);
         using var bench = await world.ClientAsync("bench");
         Assert.Contains("The lead changes these.", await TextAsync(bench, "/shop-rules"));
-        Assert.Equal(HttpStatusCode.Forbidden, (await WebWorld.PostAsync(bench, "/shop-rules", null, ("question", "revision"), ("choice", "never"), ("reason", "x"))).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await WebWorld.PostAsync(lead, "/shop-rules", null, ("question", "revision"), ("choice", "never"))).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await WebWorld.PostAsync(lead, "/shop-rules", null, ("question", "revision"), ("choice", "never"), ("reason", new string('x', 401)))).StatusCode);
-        Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(lead, "/shop-rules", null, ("question", "revision"), ("choice", "never"), ("reason", "Two dead phones in a month."))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (
+                await WebWorld.PostAsync(bench, "/shop-rules", null, ("question", "revision"), ("choice", "never"), ("reason", "x"))
+            ).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await WebWorld.PostAsync(lead, "/shop-rules", null, ("question", "revision"), ("choice", "never"))).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await WebWorld.PostAsync(
+                    lead,
+                    "/shop-rules",
+                    null,
+                    ("question", "revision"),
+                    ("choice", "never"),
+                    ("reason", new string('x', 401))
+                )
+            ).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (
+                await WebWorld.PostAsync(
+                    lead,
+                    "/shop-rules",
+                    null,
+                    ("question", "revision"),
+                    ("choice", "never"),
+                    ("reason", "Two dead phones in a month.")
+                )
+            ).StatusCode
+        );
         try
         {
             Assert.Contains("Stopped by shop rule: never raise it", await TextAsync(lead, "/jobs/0802/match"));
@@ -81,13 +163,21 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
     public async Task What_is_wanted_is_set_judged_by_and_written_down()
     {
         await TakeInAsync("0803", [.. Sample.Cairn().All]);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await WebWorld.PostAsync(lead, "/jobs/0803/match", "Wanted", ("goal", "stock"), ("wish", "exactly"))).StatusCode);
-        Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(lead, "/jobs/0803/match", "Wanted", ("goal", "update"), ("wish", "newest"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await WebWorld.PostAsync(lead, "/jobs/0803/match", "Wanted", ("goal", "stock"), ("wish", "exactly"))).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await WebWorld.PostAsync(lead, "/jobs/0803/match", "Wanted", ("goal", "update"), ("wish", "newest"))).StatusCode
+        );
         Assert.Contains("is newer. Stopped by wish.", await TextAsync(lead, "/jobs/0803/match"));
         await WebWorld.PostAsync(lead, "/jobs/0803/match", "Wanted", ("goal", "stock"), ("wish", "not-above"), ("version", "14"));
         Assert.Contains("Nothing above OS version 14 was asked for", await TextAsync(lead, "/jobs/0803/match"));
         await using var db = world.Database.CreateDbContext();
-        Assert.Contains(await db.Audit.ToListAsync(), line => line.Act.StartsWith("Wanted: an update, the newest", StringComparison.Ordinal));
+        Assert.Contains(await db.Audit.ToListAsync(), line =>
+            line.Act.StartsWith("Wanted: an update, the newest", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
@@ -105,7 +195,10 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
         var stopped = await TextAsync(lead, "/jobs/0804/match?show=stop");
         Assert.DoesNotContain("candidate go", stopped);
         Assert.Contains("candidate stop", stopped);
-        Assert.Equal(HttpStatusCode.OK, (await lead.GetAsync("/jobs/0804/match?show=nonsense&package=zz&against=zz&whole=true")).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (await lead.GetAsync("/jobs/0804/match?show=nonsense&package=zz&against=zz&whole=true")).StatusCode
+        );
     }
 
     [Fact]
@@ -151,9 +244,14 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
 
     private async Task<HttpClient> ProgramAsync(HttpClient person)
     {
-        var page = WebUtility.HtmlDecode(await (await WebWorld.PostAsync(person, "/account", "Token", ("tokenName", "bench script"))).Content.ReadAsStringAsync());
+        var page = WebUtility.HtmlDecode(
+            await (await WebWorld.PostAsync(person, "/account", "Token", ("tokenName", "bench script"))).Content.ReadAsStringAsync()
+        );
         var client = world.Stranger();
-        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", Regex.Match(page, "junctra-[0-9a-f]{64}").Value);
+        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue(
+            "Bearer",
+            Regex.Match(page, "junctra-[0-9a-f]{64}").Value
+        );
         return client;
     }
 
@@ -201,7 +299,8 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
         using var program = await ProgramAsync(await world.ClientAsync("bench"));
         using var answer = await program.PostAsync("/api/v1/match", Json(body));
         Assert.Equal(status, (int)answer.StatusCode);
-        if (status == 400) Assert.NotEmpty((await answer.Content.ReadFromJsonAsync<JsonElement>()).GetProperty("mistakes").EnumerateArray());
+        if (status == 400)
+            Assert.NotEmpty((await answer.Content.ReadFromJsonAsync<JsonElement>()).GetProperty("mistakes").EnumerateArray());
         await WebWorld.PostAsync(await world.ClientAsync("bench"), "/account", "Revoke", ("id", await LastTokenAsync()));
     }
 
@@ -225,10 +324,16 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
         using var program = await ProgramAsync(counter);
         Assert.Equal(HttpStatusCode.OK, (await program.PostAsync("/api/v1/match", Json(Cairn))).StatusCode);
         Assert.Equal(HttpStatusCode.UnsupportedMediaType, (await program.PostAsync("/api/v1/match", new StringContent(Cairn))).StatusCode);
-        Assert.Equal(HttpStatusCode.RequestEntityTooLarge, (await program.PostAsync("/api/v1/match", Json("{ \"facts\": [] " + new string(' ', 300_000) + "}"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.RequestEntityTooLarge,
+            (await program.PostAsync("/api/v1/match", Json("{ \"facts\": [] " + new string(' ', 300_000) + "}"))).StatusCode
+        );
         // A token opens the interface for programs, and no page.
         Assert.NotEqual(HttpStatusCode.OK, (await program.GetAsync("/")).StatusCode);
-        Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(counter, "/account", "Revoke", ("id", await LastTokenAsync()))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await WebWorld.PostAsync(counter, "/account", "Revoke", ("id", await LastTokenAsync()))).StatusCode
+        );
         Assert.Equal(HttpStatusCode.Unauthorized, (await program.PostAsync("/api/v1/match", Json(Cairn))).StatusCode);
     }
 
@@ -256,19 +361,40 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
             var some = await shelf.CandidatesAsync(phone, default);
             var left = all.Packages.Where(package => !some.Packages.Any(kept => kept.Id == package.Id)).ToList();
             Assert.All(left, package => Assert.Equal(Verdict.Stop, Matcher.Match(phone, package, Repo.Catalogue).Verdict));
-            Assert.All(some.Packages, package => Assert.True(package.Says(FactName.ModelCode).Count == 0 || package.Says(FactName.ModelCode).Any(other => other.StartsWith(code[..5], StringComparison.Ordinal))));
+            Assert.All(some.Packages, package =>
+                Assert.True(
+                    package.Says(FactName.ModelCode).Count == 0
+                        || package.Says(FactName.ModelCode).Any(other => other.StartsWith(code[..5], StringComparison.Ordinal))
+                )
+            );
         }
 
-        var either = await shelf.CandidatesAsync(Sample.Phone(Sample.Fact(FactName.ModelCode, "HX204"), Sample.Fact(FactName.ModelCode, "HX204C", FactSource.Label)), default);
-        Assert.Equal(all.Packages.Count(package => package.Says(FactName.ModelCode).Any(code => code.StartsWith("HX204", StringComparison.Ordinal))), either.Packages.Count(package => package.Says(FactName.ModelCode).Count > 0));
+        var either = await shelf.CandidatesAsync(
+            Sample.Phone(Sample.Fact(FactName.ModelCode, "HX204"), Sample.Fact(FactName.ModelCode, "HX204C", FactSource.Label)),
+            default
+        );
+        Assert.Equal(
+            all.Packages.Count(package => package.Says(FactName.ModelCode).Any(code => code.StartsWith("HX204", StringComparison.Ordinal))),
+            either.Packages.Count(package => package.Says(FactName.ModelCode).Count > 0)
+        );
     }
 
     [Fact]
     public async Task A_package_that_changed_in_its_row_is_read_anew()
     {
         await using var db = world.Database.CreateDbContext();
-        var contents = Sample.Set("HX204", "HX204/15.26w50-1.r3").Contents with { Sha256 = Sample.Digest("changing"), PublishedDigest = Sample.Digest("changing") };
-        var row = new PackageRow { Id = contents.Sha256, FileName = "changing.tar", Contents = contents, InspectorVersion = PackageInspector.Version };
+        var contents = Sample.Set("HX204", "HX204/15.26w50-1.r3").Contents with
+        {
+            Sha256 = Sample.Digest("changing"),
+            PublishedDigest = Sample.Digest("changing"),
+        };
+        var row = new PackageRow
+        {
+            Id = contents.Sha256,
+            FileName = "changing.tar",
+            Contents = contents,
+            InspectorVersion = PackageInspector.Version,
+        };
         row.Describe(PackageReader.Read(row.FileName, contents, Repo.Catalogue), Repo.Catalogue.Stamp);
         db.Packages.Add(row);
         await db.SaveChangesAsync();
@@ -277,7 +403,9 @@ public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
             async Task<bool> IsDamagedAsync()
             {
                 await using var scope = world.Service<IServiceScopeFactory>().CreateAsyncScope();
-                return (await scope.ServiceProvider.GetRequiredService<PackageIndex>().CandidatesAsync(Sample.Cairn(), default)).Packages.Single(package => package.Id == row.Id).IsDamaged;
+                return (await scope.ServiceProvider.GetRequiredService<PackageIndex>().CandidatesAsync(Sample.Cairn(), default))
+                    .Packages.Single(package => package.Id == row.Id)
+                    .IsDamaged;
             }
 
             Assert.False(await IsDamagedAsync());

@@ -15,22 +15,47 @@ public sealed class MirrorClientTests
     {
         await using var mirror = await ScriptedMirror.StartAsync(async http =>
         {
-            if (how == "silent") await Task.Delay(Timeout.Infinite, http.RequestAborted);
+            if (how == "silent")
+                await Task.Delay(Timeout.Infinite, http.RequestAborted);
             var piece = how == "drips" ? new byte[1] : new byte[1 << 20];
             while (!http.RequestAborted.IsCancellationRequested)
             {
                 await http.Response.Body.WriteAsync(piece, http.RequestAborted);
                 await http.Response.Body.FlushAsync(http.RequestAborted);
-                if (how == "drips") await Task.Delay(10, http.RequestAborted);
+                if (how == "drips")
+                    await Task.Delay(10, http.RequestAborted);
             }
         });
-        var row = new MirrorRow { Name = "Drip", BaseAddress = mirror.Address + "/m", IndexForm = "json", IndexPath = "index.json" };
+        var row = new MirrorRow
+        {
+            Name = "Drip",
+            BaseAddress = mirror.Address + "/m",
+            IndexForm = "json",
+            IndexPath = "index.json",
+        };
         using var http = MirrorClient.CreateHttp();
         var soon = TimeSpan.FromMilliseconds(300);
         // An answer that has begun may take longer than one that has not; each is given up by its own limit.
-        var client = new MirrorClient(http, how switch { "silent" => MirrorPatience.Usual with { Answer = soon }, "drips" => MirrorPatience.Usual with { Index = soon }, _ => MirrorPatience.Usual });
+        var client = new MirrorClient(
+            http,
+            how switch
+            {
+                "silent" => MirrorPatience.Usual with { Answer = soon },
+                "drips" => MirrorPatience.Usual with { Index = soon },
+                _ => MirrorPatience.Usual,
+            }
+        );
         var error = await Assert.ThrowsAsync<SourceException>(() => client.IndexAsync(row, TestContext.Current.CancellationToken));
         Assert.Contains(problem, error.Message);
-        if (how == "drips") Assert.InRange(await new MirrorClient(http, MirrorPatience.Usual with { Measure = soon }).MeasureAsync(row, "x.tar", TestContext.Current.CancellationToken), 0.001, 1_000_000);
+        if (how == "drips")
+            Assert.InRange(
+                await new MirrorClient(http, MirrorPatience.Usual with { Measure = soon }).MeasureAsync(
+                    row,
+                    "x.tar",
+                    TestContext.Current.CancellationToken
+                ),
+                0.001,
+                1_000_000
+            );
     }
 }

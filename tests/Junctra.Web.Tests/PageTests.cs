@@ -16,9 +16,19 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
     private async Task<string> TakeInAsync(string? code = "HX204", string data = "MayGo")
     {
         var ticket = "T" + Guid.NewGuid().ToString("N")[..8].ToUpperInvariant();
-        var answer = await WebWorld.PostAsync(client, "/jobs/new", null,
-            ("Form.Ticket", ticket), ("Form.Description", "blue case"), ("Form.Complaint", "loops"), ("Form.Code", code ?? ""),
-            ("Form.CodeSource", "Label"), ("Form.Said[now]", "loop"), ("Form.DataWish", data), ("Form.OwnershipStated", "true"));
+        var answer = await WebWorld.PostAsync(
+            client,
+            "/jobs/new",
+            null,
+            ("Form.Ticket", ticket),
+            ("Form.Description", "blue case"),
+            ("Form.Complaint", "loops"),
+            ("Form.Code", code ?? ""),
+            ("Form.CodeSource", "Label"),
+            ("Form.Said[now]", "loop"),
+            ("Form.DataWish", data),
+            ("Form.OwnershipStated", "true")
+        );
         Assert.Equal($"/jobs/{ticket}/find-out", answer.Headers.Location?.ToString());
         return ticket;
     }
@@ -73,13 +83,24 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
 
     [Fact]
     public async Task A_change_without_its_token_is_refused() =>
-        Assert.Equal(HttpStatusCode.BadRequest, (await client.PostAsync("/jobs/new", new FormUrlEncodedContent([KeyValuePair.Create("Form.Ticket", "1")]))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await client.PostAsync("/jobs/new", new FormUrlEncodedContent([KeyValuePair.Create("Form.Ticket", "1")]))).StatusCode
+        );
 
     [Fact]
     public async Task What_people_type_is_shown_and_never_run()
     {
         var ticket = await TakeInAsync();
-        await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", null, ("Form.Ticket", ticket), ("Form.Description", "<script>alert(1)</script>"), ("Form.Complaint", "\"><img src=x>"), ("Form.Version", await VersionAsync(ticket)));
+        await WebWorld.PostAsync(
+            client,
+            $"/jobs/{ticket}/intake",
+            null,
+            ("Form.Ticket", ticket),
+            ("Form.Description", "<script>alert(1)</script>"),
+            ("Form.Complaint", "\"><img src=x>"),
+            ("Form.Version", await VersionAsync(ticket))
+        );
         var html = await client.GetStringAsync($"/jobs/{ticket}/intake");
         Assert.DoesNotContain("<script>alert", html);
         Assert.DoesNotContain("<img src=x", html);
@@ -97,8 +118,12 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
     {
         var ticket = await TakeInAsync();
         var stale = await VersionAsync(ticket);
-        (string, string)[] Fields(string text) => [("Form.Ticket", ticket), ("Form.Description", text), ("Form.Complaint", "loops"), ("Form.Version", stale)];
-        Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", null, Fields("first"))).StatusCode);
+        (string, string)[] Fields(string text) =>
+            [("Form.Ticket", ticket), ("Form.Description", text), ("Form.Complaint", "loops"), ("Form.Version", stale)];
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", null, Fields("first"))).StatusCode
+        );
         var second = await WebWorld.PostAsync(client, $"/jobs/{ticket}/intake", null, Fields("second"));
         Assert.Equal(HttpStatusCode.Conflict, second.StatusCode);
         Assert.Contains("Somebody else changed this job", await second.Content.ReadAsStringAsync());
@@ -108,7 +133,14 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task A_ticket_that_is_taken_is_named()
     {
-        var answer = await WebWorld.PostAsync(client, "/jobs/new", null, ("Form.Ticket", "0421"), ("Form.Description", "x"), ("Form.Complaint", "y"));
+        var answer = await WebWorld.PostAsync(
+            client,
+            "/jobs/new",
+            null,
+            ("Form.Ticket", "0421"),
+            ("Form.Description", "x"),
+            ("Form.Complaint", "y")
+        );
         Assert.Equal(HttpStatusCode.Conflict, answer.StatusCode);
         Assert.Contains("taken already", await answer.Content.ReadAsStringAsync());
     }
@@ -118,7 +150,15 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
     [InlineData("TN63E TN63W", "names TN63E and TN63W")]
     public async Task A_code_that_is_not_known_is_said_and_what_was_typed_is_kept(string code, string word)
     {
-        var answer = await WebWorld.PostAsync(client, "/jobs/new", null, ("Form.Ticket", "T9"), ("Form.Description", "red"), ("Form.Complaint", "dead"), ("Form.Code", code));
+        var answer = await WebWorld.PostAsync(
+            client,
+            "/jobs/new",
+            null,
+            ("Form.Ticket", "T9"),
+            ("Form.Description", "red"),
+            ("Form.Complaint", "dead"),
+            ("Form.Code", code)
+        );
         var html = Text(await answer.Content.ReadAsStringAsync());
         Assert.Contains(word, html);
         Assert.Contains("value=\"red\"", html);
@@ -129,13 +169,31 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
     [InlineData("99")]
     public async Task Nobody_can_type_what_only_the_link_can_say(string source)
     {
-        var taken = await WebWorld.PostAsync(client, "/jobs/new", null, ("Form.Ticket", "T8"), ("Form.Description", "red"), ("Form.Complaint", "dead"), ("Form.Code", "HX204"), ("Form.CodeSource", source));
+        var taken = await WebWorld.PostAsync(
+            client,
+            "/jobs/new",
+            null,
+            ("Form.Ticket", "T8"),
+            ("Form.Description", "red"),
+            ("Form.Complaint", "dead"),
+            ("Form.Code", "HX204"),
+            ("Form.CodeSource", source)
+        );
         Assert.NotEqual(HttpStatusCode.Redirect, taken.StatusCode);
         var ticket = await TakeInAsync();
-        var noted = await WebWorld.PostAsync(client, $"/jobs/{ticket}/find-out", "Note", ("name", "rollback-floor"), ("value", "1"), ("source", source));
+        var noted = await WebWorld.PostAsync(
+            client,
+            $"/jobs/{ticket}/find-out",
+            "Note",
+            ("name", "rollback-floor"),
+            ("value", "1"),
+            ("source", source)
+        );
         Assert.NotEqual(HttpStatusCode.Redirect, noted.StatusCode);
         await using var db = world.Database.CreateDbContext();
-        Assert.DoesNotContain(await db.Facts.Where(f => db.Jobs.Any(j => j.Id == f.JobId && j.Ticket == ticket)).ToListAsync(), f => f.Source == FactSource.Link);
+        Assert.DoesNotContain(await db.Facts.Where(f => db.Jobs.Any(j => j.Id == f.JobId && j.Ticket == ticket)).ToListAsync(), f =>
+            f.Source == FactSource.Link
+        );
     }
 
     [Fact]
@@ -216,8 +274,12 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
         await WebWorld.PostAsync(client, $"/jobs/{ticket}/match", null, ("package", package));
         (string, string)[] answers =
         [
-            ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "signed-out"),
-            ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady"),
+            ("gate.backup", "waived"),
+            ("gate.data-loss", "agreed"),
+            ("gate.accounts", "signed-out"),
+            ("gate.modification", "agreed"),
+            ("gate.program", "closed"),
+            ("gate.cable", "steady"),
         ];
         var plan = $"/jobs/{ticket}/plan?gates=1";
 
@@ -230,7 +292,10 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
 
         await using var db = world.Database.CreateDbContext();
         Assert.False(await db.Runs.AnyAsync(r => r.Job.Ticket == ticket));
-        Assert.Equal("custom-2.1", System.Text.RegularExpressions.Regex.Match(Text(await client.GetStringAsync($"/jobs/{ticket}/find-out")), "custom-2\\.1").Value);
+        Assert.Equal(
+            "custom-2.1",
+            System.Text.RegularExpressions.Regex.Match(Text(await client.GetStringAsync($"/jobs/{ticket}/find-out")), "custom-2\\.1").Value
+        );
     }
 
     [Theory]
@@ -238,7 +303,10 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
     [InlineData("A1", "127.0.0.1")]
     [InlineData("TOOLONG", "127.0.0.1:1")]
     public async Task A_port_that_is_none_is_refused(string name, string address) =>
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await WebWorld.PostAsync(client, "/ports", null, ("name", name), ("address", address))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await WebWorld.PostAsync(client, "/ports", null, ("name", name), ("address", address))).StatusCode
+        );
 
     [Fact]
     public async Task A_runs_events_resume_after_the_last_one_seen()
@@ -251,14 +319,39 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
             var plan = Planned.Plan();
             var run = new RunRow
             {
-                JobId = job.Id, PackageId = plan.Package!.Id, Plan = plan, Report = Core.Matching.Matcher.Match(Sample.Cairn(), Sample.Package(), Repo.Catalogue),
-                PortName = "Q", Address = "127.0.0.1:1", Status = RunStatus.Failed, BegunAt = Sample.Noon, BegunBy = "bench", EndedAt = Sample.Noon,
+                JobId = job.Id,
+                PackageId = plan.Package!.Id,
+                Plan = plan,
+                Report = Core.Matching.Matcher.Match(Sample.Cairn(), Sample.Package(), Repo.Catalogue),
+                PortName = "Q",
+                Address = "127.0.0.1:1",
+                Status = RunStatus.Failed,
+                BegunAt = Sample.Noon,
+                BegunBy = "bench",
+                EndedAt = Sample.Noon,
             };
             db.Runs.Add(run);
             await db.SaveChangesAsync();
             runId = run.Id;
-            RunEvent[] events = [new RunQueued("bench", "Q"), new RunStarted("w"), new StepStarted(1, "Verify the package"), new RunFailed("The link broke.", "Again.")];
-            db.RunEvents.AddRange(events.Select((e, i) => new RunEventRow { RunId = runId, Seq = i + 1, At = Sample.Noon, Event = e }));
+            RunEvent[] events =
+            [
+                new RunQueued("bench", "Q"),
+                new RunStarted("w"),
+                new StepStarted(1, "Verify the package"),
+                new RunFailed("The link broke.", "Again."),
+            ];
+            db.RunEvents.AddRange(
+                events.Select(
+                    (e, i) =>
+                        new RunEventRow
+                        {
+                            RunId = runId,
+                            Seq = i + 1,
+                            At = Sample.Noon,
+                            Event = e,
+                        }
+                )
+            );
             await db.SaveChangesAsync();
         }
 

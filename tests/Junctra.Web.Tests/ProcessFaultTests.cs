@@ -58,12 +58,25 @@ public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<Proces
 
     private async Task BeginAsync()
     {
-        await Until.TrueAsync(async () => await phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "system" or "boot-loop", "the phone has come to rest");
-        if (await phones.ModeAsync("A") != "fastboot") await phones.DoAsync("A", "hold-menu-keys");
+        await Until.TrueAsync(
+            async () => await phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "system" or "boot-loop",
+            "the phone has come to rest"
+        );
+        if (await phones.ModeAsync("A") != "fastboot")
+            await phones.DoAsync("A", "hold-menu-keys");
         await web.PostAsync(Job + "/find-out", "Read", ("port", "A"));
         await web.PostAsync(Job + "/match", null, ("package", bench.Package));
-        var (status, text) = await web.PostAsync(Job + "/plan?gates=1", "Begin", ("gate.backup", "waived"), ("gate.data-loss", "agreed"),
-            ("gate.accounts", "owner-knows"), ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady"), ("typed", "0421"));
+        var (status, text) = await web.PostAsync(
+            Job + "/plan?gates=1",
+            "Begin",
+            ("gate.backup", "waived"),
+            ("gate.data-loss", "agreed"),
+            ("gate.accounts", "owner-knows"),
+            ("gate.modification", "agreed"),
+            ("gate.program", "closed"),
+            ("gate.cable", "steady"),
+            ("typed", "0421")
+        );
         Assert.True(status == HttpStatusCode.Redirect, text);
     }
 
@@ -82,17 +95,26 @@ public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<Proces
     private async Task<List<string>> JournalledAsync()
     {
         var run = await RunAsync();
-        return [.. (await new RunJournal(database, TimeProvider.System).ReadAsync(run.Id)).Select(entry => entry.Event switch
-        {
-            PieceAccepted piece => $"flash {run.Plan.Steps[piece.Step - 1].Partition()}",
-            PartitionErased erased => $"erase {erased.Partition}",
-            _ => "",
-        }).Where(line => line.Length > 0)];
+        return
+        [
+            .. (await new RunJournal(database, TimeProvider.System).ReadAsync(run.Id))
+                .Select(entry =>
+                    entry.Event switch
+                    {
+                        PieceAccepted piece => $"flash {run.Plan.Steps[piece.Step - 1].Partition()}",
+                        PartitionErased erased => $"erase {erased.Partition}",
+                        _ => "",
+                    }
+                )
+                .Where(line => line.Length > 0),
+        ];
     }
 
-    private Task UntilAsync(Func<RunStatus, bool> condition, string what) => Until.TrueAsync(async () => condition((await RunAsync()).Status), what);
+    private Task UntilAsync(Func<RunStatus, bool> condition, string what) =>
+        Until.TrueAsync(async () => condition((await RunAsync()).Status), what);
 
-    private Task UntilAcceptedAsync(int count) => Until.TrueAsync(async () => (await phones.AcceptedAsync("A")).Count >= count, $"the phone has accepted {count} pieces");
+    private Task UntilAcceptedAsync(int count) =>
+        Until.TrueAsync(async () => (await phones.AcceptedAsync("A")).Count >= count, $"the phone has accepted {count} pieces");
 
     [Fact]
     public async Task Killed_at_any_moment_it_says_afterwards_what_the_phone_holds_and_writes_nothing_by_itself()
@@ -109,10 +131,15 @@ public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<Proces
             await web.StartAsync();
             await UntilAsync(status => status == RunStatus.Failed, "the run that was left is ended");
 
-            var (told, accepted, state) = (await JournalledAsync(), (await phones.AcceptedAsync("A")).Skip(before).ToList(), await StateAsync());
+            var (told, accepted, state) = (
+                await JournalledAsync(),
+                (await phones.AcceptedAsync("A")).Skip(before).ToList(),
+                await StateAsync()
+            );
             Assert.Equal(told, accepted.Take(told.Count));
             Assert.InRange(accepted.Count - told.Count, 0, 1);
-            if (accepted.Count > told.Count) Assert.EndsWith(" " + state.Step!.Partition()!, accepted[^1]);
+            if (accepted.Count > told.Count)
+                Assert.EndsWith(" " + state.Step!.Partition()!, accepted[^1]);
             var page = await web.GetAsync(Job + "/write");
             Assert.Contains("The program that was writing stopped in the middle.", page);
             Assert.Contains(state.PhoneNow, page);
@@ -157,7 +184,10 @@ public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<Proces
         await phones.FaultAsync("A", new { bytesPerSecond = 400_000 });
         var before = (await phones.AcceptedAsync("A")).Count;
         await BeginAsync();
-        await Until.TrueAsync(async () => (await StateAsync()) is var state && state.Plan.RiskOf(state.Step).IsNoReturn, "the boot chain is being written");
+        await Until.TrueAsync(
+            async () => (await StateAsync()) is var state && state.Plan.RiskOf(state.Step).IsNoReturn,
+            "the boot chain is being written"
+        );
         // Somebody watches meanwhile, which must not hold up the end.
         await using var watched = await web.WatchAsync((await RunAsync()).Id);
         await web.StopAsync();
@@ -175,7 +205,8 @@ public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<Proces
         await web.KillAsync();
         await using var db = database.CreateDbContext();
         await db.Database.ExecuteSqlRawAsync(
-            "insert into hangfire.lock (resource, updatecount, acquired) select 'hangfire:lock:' || name, 1, now() at time zone 'utc' from unnest(array['recurring-job:arrivals-left', 'recurring-jobs:lock', 'locks:schedulepoller']) name on conflict do nothing");
+            "insert into hangfire.lock (resource, updatecount, acquired) select 'hangfire:lock:' || name, 1, now() at time zone 'utc' from unnest(array['recurring-job:arrivals-left', 'recurring-jobs:lock', 'locks:schedulepoller']) name on conflict do nothing"
+        );
         await web.StartAsync();
         Assert.True(await web.IsHealthyAsync());
     }

@@ -14,13 +14,20 @@ public class RunDisplayTests
     private static PlanStep Step(string title) => Plan.Steps.First(step => step.Title.StartsWith(title, StringComparison.Ordinal));
 
     private static RunDisplay After(params RunEvent[] events) =>
-        RunDisplay.Of(RunState.Of(Plan, events.Select((e, i) => new JournalEntry(i + 1, Sample.Noon.AddSeconds(i), e))), Repo.Catalogue.Figures, Sample.Noon);
+        RunDisplay.Of(
+            RunState.Of(Plan, events.Select((e, i) => new JournalEntry(i + 1, Sample.Noon.AddSeconds(i), e))),
+            Repo.Catalogue.Figures,
+            Sample.Noon
+        );
 
     private static StepStarted Begin(PlanStep step) => new(step.Number, step.Title);
 
     [Fact]
     public void Before_a_writer_took_it_hands_are_off_already() =>
-        Assert.Equal(("queued", "Waiting for the writer. Hands off."), (After(new RunQueued("bench", "A")).Status, After(new RunQueued("bench", "A")).Headline));
+        Assert.Equal(
+            ("queued", "Waiting for the writer. Hands off."),
+            (After(new RunQueued("bench", "A")).Status, After(new RunQueued("bench", "A")).Headline)
+        );
 
     [Theory]
     [InlineData("Verify", "Verifying the package. Hands off.")]
@@ -54,31 +61,40 @@ public class RunDisplayTests
     [Fact]
     public void A_failed_run_says_what_the_phone_holds()
     {
-        var show = After(new RunStarted("w"), Begin(Plan.Steps.First(step => step.Partition() == "boot")), new WriteAsked(Plan.Steps.First(step => step.Partition() == "boot").Number, 1, 1), new RunFailed("The link broke.", "Again."));
+        var show = After(
+            new RunStarted("w"),
+            Begin(Plan.Steps.First(step => step.Partition() == "boot")),
+            new WriteAsked(Plan.Steps.First(step => step.Partition() == "boot").Number, 1, 1),
+            new RunFailed("The link broke.", "Again.")
+        );
         Assert.Equal("failed", show.Status);
         Assert.Contains("Perhaps half written: boot", show.Instruction);
         Assert.Empty(show.Band);
     }
 
-    public static TheoryData<RunEvent, string?> Lines => new()
-    {
-        { new RunQueued("bench", "A"), "begun by bench at port A" },
-        { new RunStarted("w"), null },
-        { new StepStarted(1, "Verify"), "Verify" },
-        { new TargetConfirmed(new PlanTarget("S1", "HX204", 3, LockState.Unlocked)), "serial S1, HX204, floor 3, unlocked: as judged" },
-        { new TargetConfirmed(new PlanTarget("S1", "OB17", null, LockState.Unlocked)), "serial S1, OB17, floor none, unlocked: as judged" },
-        { new BytesSent(1, 5), null },
-        { new PieceAccepted(1, 1, 1, 9), null },
-        { new PieceAccepted(1, 2, 3, 4_200_000), "piece 2 of 3 accepted, 4.2 MB" },
-        { new ImageAccepted(1, "boot", "ab"), "the phone accepted boot whole" },
-        { new PartitionErased(1, "userdata"), "the phone erased userdata" },
-        { new RestartAsked(1, true), "the phone restarts its bootloader" },
-        { new PhoneBack(1, "S1"), "the phone is back: serial S1" },
-        { new PhoneSaid("hm"), "the phone says: hm" },
-        { new StepDone(1), null },
-        { new RunFinished(), "all accepted and restarted" },
-        { new RunFailed("It broke.", "x"), "It broke." },
-    };
+    public static TheoryData<RunEvent, string?> Lines =>
+        new()
+        {
+            { new RunQueued("bench", "A"), "begun by bench at port A" },
+            { new RunStarted("w"), null },
+            { new StepStarted(1, "Verify"), "Verify" },
+            { new TargetConfirmed(new PlanTarget("S1", "HX204", 3, LockState.Unlocked)), "serial S1, HX204, floor 3, unlocked: as judged" },
+            {
+                new TargetConfirmed(new PlanTarget("S1", "OB17", null, LockState.Unlocked)),
+                "serial S1, OB17, floor none, unlocked: as judged"
+            },
+            { new BytesSent(1, 5), null },
+            { new PieceAccepted(1, 1, 1, 9), null },
+            { new PieceAccepted(1, 2, 3, 4_200_000), "piece 2 of 3 accepted, 4.2 MB" },
+            { new ImageAccepted(1, "boot", "ab"), "the phone accepted boot whole" },
+            { new PartitionErased(1, "userdata"), "the phone erased userdata" },
+            { new RestartAsked(1, true), "the phone restarts its bootloader" },
+            { new PhoneBack(1, "S1"), "the phone is back: serial S1" },
+            { new PhoneSaid("hm"), "the phone says: hm" },
+            { new StepDone(1), null },
+            { new RunFinished(), "all accepted and restarted" },
+            { new RunFailed("It broke.", "x"), "It broke." },
+        };
 
     [Theory]
     [MemberData(nameof(Lines))]

@@ -28,7 +28,8 @@ internal sealed class ScriptedMirror : IAsyncDisposable
         var mirror = new ScriptedMirror(builder.Build()) { Answer = answer };
         mirror.app.Run(async http =>
         {
-            lock (mirror.Asked) mirror.Asked.Add($"{http.Request.Path} {http.Request.Headers.Range}".Trim());
+            lock (mirror.Asked)
+                mirror.Asked.Add($"{http.Request.Path} {http.Request.Headers.Range}".Trim());
             await mirror.Answer(http);
         });
         await mirror.app.StartAsync();
@@ -44,7 +45,11 @@ internal sealed class ScriptedMirror : IAsyncDisposable
     {
         var from = 0;
         var range = http.Request.GetTypedHeaders().Range?.Ranges.FirstOrDefault();
-        if (range?.From is { } wanted && (http.Request.Headers.IfRange.Count == 0 || http.Request.Headers.IfRange == tag) && wanted < bytes.Length)
+        if (
+            range?.From is { } wanted
+            && (http.Request.Headers.IfRange.Count == 0 || http.Request.Headers.IfRange == tag)
+            && wanted < bytes.Length
+        )
         {
             from = (int)wanted;
             http.Response.StatusCode = StatusCodes.Status206PartialContent;
@@ -54,9 +59,11 @@ internal sealed class ScriptedMirror : IAsyncDisposable
         http.Response.Headers.ETag = tag;
         http.Response.ContentLength = bytes.Length - from;
         var count = Math.Min(breakAfter ?? int.MaxValue, bytes.Length - from);
-        for (var at = 0; at < count; at += 64 << 10) await http.Response.Body.WriteAsync(bytes.AsMemory(from + at, Math.Min(64 << 10, count - at)));
+        for (var at = 0; at < count; at += 64 << 10)
+            await http.Response.Body.WriteAsync(bytes.AsMemory(from + at, Math.Min(64 << 10, count - at)));
         await http.Response.Body.FlushAsync();
-        if (count < bytes.Length - from) http.Abort();
+        if (count < bytes.Length - from)
+            http.Abort();
     }
 
     public async ValueTask DisposeAsync() => await app.DisposeAsync();

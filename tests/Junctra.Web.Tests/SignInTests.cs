@@ -18,7 +18,10 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
     private async Task<string> MakeAsync()
     {
         var name = "p" + Guid.NewGuid().ToString("N")[..8];
-        Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(lead, "/staff", "Add", ("name", name), ("password", Right), ("roles", "bench"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (await WebWorld.PostAsync(lead, "/staff", "Add", ("name", name), ("password", Right), ("roles", "bench"))).StatusCode
+        );
         return name;
     }
 
@@ -28,7 +31,8 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
         return $"{await db.Users.Where(user => user.UserName == name).Select(user => user.Id).SingleAsync()}";
     }
 
-    private static Task<HttpResponseMessage> TryAsync(HttpClient client, string name, string password) => WebWorld.PostAsync(client, "/sign-in", null, ("Name", name), ("Password", password));
+    private static Task<HttpResponseMessage> TryAsync(HttpClient client, string name, string password) =>
+        WebWorld.PostAsync(client, "/sign-in", null, ("Name", name), ("Password", password));
 
     private static async Task<(HttpStatusCode, string)> AnswerAsync(HttpClient client, string name, string password)
     {
@@ -46,7 +50,8 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.NotEqual("", unknown.Item2);
         Assert.Equal(unknown, await AnswerAsync(stranger, person, "whatever-it-is"));
         Assert.Equal(unknown, await AnswerAsync(stranger, closed, Right));
-        for (var i = 0; i < 6; i++) await TryAsync(stranger, person, "whatever-it-is");
+        for (var i = 0; i < 6; i++)
+            await TryAsync(stranger, person, "whatever-it-is");
         Assert.Equal(unknown, await AnswerAsync(stranger, person, Right));
 
         // Who reads the audit sees it; what was typed as a name is not kept where nobody has it.
@@ -57,7 +62,9 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.False(await db.Audit.AnyAsync(line => line.By == "nobody-here" || line.Act.Contains("nobody-here")));
     }
 
-    /// <summary>What an answer costs is what it can be told by: one password held against a hash, and one line written, whoever it is.</summary>
+    /// <summary>
+    /// What an answer costs is what it can be told by: one password held against a hash, and one line written, whoever it is.
+    /// </summary>
     [Fact]
     public async Task Whoever_is_refused_the_work_behind_the_answer_is_the_same()
     {
@@ -77,10 +84,23 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
             return (world.PasswordsHeld - before, await LinesAsync() - lines);
         }
 
-        foreach (var (name, password) in new[] { ("nobody-at-all", "whatever-it-is"), (person, "whatever-it-is"), (closed, Right), (closed, "whatever-it-is"), (new string('n', 300), "x"), (person, new string('p', 4_000)), (person, "") })
+        foreach (
+            var (name, password) in new[]
+            {
+                ("nobody-at-all", "whatever-it-is"),
+                (person, "whatever-it-is"),
+                (closed, Right),
+                (closed, "whatever-it-is"),
+                (new string('n', 300), "x"),
+                (person, new string('p', 4_000)),
+                (person, ""),
+            }
+        )
             Assert.Equal((1, 1), await CostAsync(name, password));
-        for (var i = 0; i < SignInAttempts.MaxForAccount; i++) await TryAsync(stranger, held, "whatever-it-is");
-        for (var i = 0; i < SignInAttempts.MaxForAccount; i++) await TryAsync(stranger, "nobody-else", "whatever-it-is");
+        for (var i = 0; i < SignInAttempts.MaxForAccount; i++)
+            await TryAsync(stranger, held, "whatever-it-is");
+        for (var i = 0; i < SignInAttempts.MaxForAccount; i++)
+            await TryAsync(stranger, "nobody-else", "whatever-it-is");
         Assert.Equal((1, 0), await CostAsync(held, Right));
         Assert.Equal((1, 0), await CostAsync("nobody-else", "whatever-it-is"));
     }
@@ -92,7 +112,8 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
         using var known = world.Stranger();
         await WebWorld.SignInAsync(known, name, Right);
         using var stranger = world.Stranger();
-        for (var i = 0; i < 7; i++) await TryAsync(stranger, name, "wrong-password");
+        for (var i = 0; i < 7; i++)
+            await TryAsync(stranger, name, "wrong-password");
         Assert.Equal(HttpStatusCode.UnprocessableEntity, (await TryAsync(stranger, name, Right)).StatusCode);
         await WebWorld.PostAsync(known, "/account", "SignOut");
         Assert.NotEqual(HttpStatusCode.OK, (await known.GetAsync("/")).StatusCode);
@@ -106,7 +127,8 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
         var attempts = new SignInAttempts(clock);
         void Wrong(int times, string account, string address, string? computer = null)
         {
-            for (var i = 0; i < times; i++) attempts.Wrong(account, address, computer);
+            for (var i = 0; i < times; i++)
+                attempts.Wrong(account, address, computer);
         }
 
         Wrong(SignInAttempts.MaxForAccount, "ann", "10.0.0.1");
@@ -114,7 +136,8 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.False(attempts.IsHeldUp("ann", "10.0.0.2", null));
         Assert.False(attempts.IsHeldUp("ann", "10.0.0.1", "her own"));
         Assert.False(attempts.IsHeldUp("bob", "10.0.0.1", null));
-        for (var i = 0; i < SignInAttempts.MaxForAddress; i++) Wrong(1, $"name {i}", "10.0.0.1");
+        for (var i = 0; i < SignInAttempts.MaxForAddress; i++)
+            Wrong(1, $"name {i}", "10.0.0.1");
         Assert.True(attempts.IsHeldUp("bob", "10.0.0.1", null));
         Assert.False(attempts.IsHeldUp("bob", "10.0.0.1", "his own"));
         Wrong(SignInAttempts.MaxForAccount, "bob", "10.0.0.1", "his own");
@@ -143,9 +166,10 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
         }
 
         Assert.True(await IsInAsync());
-        var ended = page == "/staff"
-            ? await WebWorld.PostAsync(lead, page, handler, ("id", await IdAsync(name)), ("password", "another-password"))
-            : await WebWorld.PostAsync(client, page, handler);
+        var ended =
+            page == "/staff"
+                ? await WebWorld.PostAsync(lead, page, handler, ("id", await IdAsync(name)), ("password", "another-password"))
+                : await WebWorld.PostAsync(client, page, handler);
         Assert.Equal(HttpStatusCode.Redirect, ended.StatusCode);
         Assert.False(await IsInAsync());
     }
@@ -157,8 +181,18 @@ public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
         using var client = world.Stranger();
         await WebWorld.SignInAsync(client, name, Right);
         await WebWorld.PostAsync(client, "/account", "Token", ("tokenName", "a script"));
-        await using (var db = world.Database.CreateDbContext()) Assert.True(await db.ApiTokens.AnyAsync(token => db.Users.Any(user => user.Id == token.StaffId && user.UserName == name) && token.RevokedAt == null));
+        await using (var db = world.Database.CreateDbContext())
+            Assert.True(
+                await db.ApiTokens.AnyAsync(token =>
+                    db.Users.Any(user => user.Id == token.StaffId && user.UserName == name) && token.RevokedAt == null
+                )
+            );
         await WebWorld.PostAsync(client, "/account", "Everywhere");
-        await using (var db = world.Database.CreateDbContext()) Assert.False(await db.ApiTokens.AnyAsync(token => db.Users.Any(user => user.Id == token.StaffId && user.UserName == name) && token.RevokedAt == null));
+        await using (var db = world.Database.CreateDbContext())
+            Assert.False(
+                await db.ApiTokens.AnyAsync(token =>
+                    db.Users.Any(user => user.Id == token.StaffId && user.UserName == name) && token.RevokedAt == null
+                )
+            );
     }
 }

@@ -15,7 +15,12 @@ public sealed class StaffTests(WebWorld world) : IClassFixture<WebWorld>
     private async Task<string> MakeAsync(string password = "first-password", params string[] roles)
     {
         var name = "p" + Guid.NewGuid().ToString("N")[..8];
-        var made = await WebWorld.PostAsync(lead, "/staff", "Add", [("name", name), ("password", password), .. (roles.Length == 0 ? ["bench"] : roles).Select(role => ("roles", role))]);
+        var made = await WebWorld.PostAsync(
+            lead,
+            "/staff",
+            "Add",
+            [("name", name), ("password", password), .. (roles.Length == 0 ? ["bench"] : roles).Select(role => ("roles", role))]
+        );
         Assert.Equal(HttpStatusCode.Redirect, made.StatusCode);
         return name;
     }
@@ -44,8 +49,10 @@ public sealed class StaffTests(WebWorld world) : IClassFixture<WebWorld>
         {
             var path = "/" + Regex.Replace(endpoint, @"\{[^}]*\}", "1").TrimStart('/');
             var answer = await stranger.GetAsync(path);
-            if (answer.StatusCode is not (HttpStatusCode.Unauthorized or HttpStatusCode.Redirect or HttpStatusCode.NotFound)) open.Add(path);
-            if (answer.StatusCode == HttpStatusCode.Redirect) Assert.Contains("/sign-in", answer.Headers.Location!.ToString());
+            if (answer.StatusCode is not (HttpStatusCode.Unauthorized or HttpStatusCode.Redirect or HttpStatusCode.NotFound))
+                open.Add(path);
+            if (answer.StatusCode == HttpStatusCode.Redirect)
+                Assert.Contains("/sign-in", answer.Headers.Location!.ToString());
         }
 
         // The page of errors shows words and nothing else.
@@ -61,7 +68,14 @@ public sealed class StaffTests(WebWorld world) : IClassFixture<WebWorld>
         var answer = await stranger.SendAsync(request);
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
         Assert.EndsWith("/sign-in?to=%2Fjobs%2F0421%2Fmatch", answer.Headers.Location!.ToString());
-        var into = await WebWorld.PostAsync(stranger, "/sign-in", null, ("Name", "bench"), ("Password", "slipway-bench"), ("To", "/jobs/0421/match"));
+        var into = await WebWorld.PostAsync(
+            stranger,
+            "/sign-in",
+            null,
+            ("Name", "bench"),
+            ("Password", "slipway-bench"),
+            ("To", "/jobs/0421/match")
+        );
         Assert.Equal("/jobs/0421/match", into.Headers.Location!.ToString());
     }
 
@@ -80,9 +94,13 @@ public sealed class StaffTests(WebWorld world) : IClassFixture<WebWorld>
     public async Task A_wrong_name_and_a_wrong_password_are_told_in_the_same_words()
     {
         using var stranger = world.Stranger();
-        var name = await (await WebWorld.PostAsync(stranger, "/sign-in", null, ("Name", "nobody"), ("Password", "whatever-it-is"))).Content.ReadAsStringAsync();
+        var name = await (
+            await WebWorld.PostAsync(stranger, "/sign-in", null, ("Name", "nobody"), ("Password", "whatever-it-is"))
+        ).Content.ReadAsStringAsync();
         var person = await MakeAsync();
-        var password = await (await WebWorld.PostAsync(stranger, "/sign-in", null, ("Name", person), ("Password", "whatever-it-is"))).Content.ReadAsStringAsync();
+        var password = await (
+            await WebWorld.PostAsync(stranger, "/sign-in", null, ("Name", person), ("Password", "whatever-it-is"))
+        ).Content.ReadAsStringAsync();
         Assert.Contains("Name or password is not right", name);
         Assert.Equal(SignInTests.Told(name), SignInTests.Told(password));
     }
@@ -92,7 +110,8 @@ public sealed class StaffTests(WebWorld world) : IClassFixture<WebWorld>
     {
         var name = await MakeAsync();
         using var stranger = world.Stranger();
-        for (var i = 0; i < 5; i++) await WebWorld.PostAsync(stranger, "/sign-in", null, ("Name", name), ("Password", "wrong-password"));
+        for (var i = 0; i < 5; i++)
+            await WebWorld.PostAsync(stranger, "/sign-in", null, ("Name", name), ("Password", "wrong-password"));
         var right = await WebWorld.PostAsync(stranger, "/sign-in", null, ("Name", name), ("Password", "first-password"));
         Assert.Equal(HttpStatusCode.UnprocessableEntity, right.StatusCode);
         await WebWorld.PostAsync(lead, "/staff", "Open", ("id", $"{await IdAsync(name)}"));
@@ -106,11 +125,59 @@ public sealed class StaffTests(WebWorld world) : IClassFixture<WebWorld>
         using var here = await SignedInAsync(name, "first-password");
         using var there = await SignedInAsync(name, "first-password");
         Assert.Contains("Somebody else chose your password", await here.GetStringAsync("/account"));
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await WebWorld.PostAsync(here, "/account", "Password", ("present", "wrong-password"), ("wanted", "second-password"), ("again", "second-password"))).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await WebWorld.PostAsync(here, "/account", "Password", ("present", "first-password"), ("wanted", "short"), ("again", "short"))).StatusCode);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await WebWorld.PostAsync(here, "/account", "Password", ("present", "first-password"), ("wanted", "second-password"), ("again", "another-password"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await WebWorld.PostAsync(
+                    here,
+                    "/account",
+                    "Password",
+                    ("present", "wrong-password"),
+                    ("wanted", "second-password"),
+                    ("again", "second-password")
+                )
+            ).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await WebWorld.PostAsync(
+                    here,
+                    "/account",
+                    "Password",
+                    ("present", "first-password"),
+                    ("wanted", "short"),
+                    ("again", "short")
+                )
+            ).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (
+                await WebWorld.PostAsync(
+                    here,
+                    "/account",
+                    "Password",
+                    ("present", "first-password"),
+                    ("wanted", "second-password"),
+                    ("again", "another-password")
+                )
+            ).StatusCode
+        );
         Assert.True(await IsInAsync(there));
-        Assert.Equal(HttpStatusCode.Redirect, (await WebWorld.PostAsync(here, "/account", "Password", ("present", "first-password"), ("wanted", "second-password"), ("again", "second-password"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Redirect,
+            (
+                await WebWorld.PostAsync(
+                    here,
+                    "/account",
+                    "Password",
+                    ("present", "first-password"),
+                    ("wanted", "second-password"),
+                    ("again", "second-password")
+                )
+            ).StatusCode
+        );
         Assert.True(await IsInAsync(here));
         Assert.False(await IsInAsync(there));
         Assert.DoesNotContain("Somebody else chose", await here.GetStringAsync("/account"));
@@ -139,7 +206,10 @@ public sealed class StaffTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("/jobs/new")).StatusCode);
         await WebWorld.PostAsync(lead, "/staff", "Close", ("id", $"{await IdAsync(name)}"));
         Assert.False(await IsInAsync(client));
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await WebWorld.PostAsync(client, "/sign-in", null, ("Name", name), ("Password", "first-password"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.UnprocessableEntity,
+            (await WebWorld.PostAsync(client, "/sign-in", null, ("Name", name), ("Password", "first-password"))).StatusCode
+        );
     }
 
     [Fact]
@@ -228,12 +298,28 @@ public sealed class StaffTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Equal(HttpStatusCode.NotFound, (await client.GetAsync("/first-lead?token=" + new string('0', 48))).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await client.GetAsync("/first-lead")).StatusCode);
         var token = link.Split('=')[1];
-        Assert.Contains("10 characters", await (await WebWorld.PostAsync(client, link, null, ("Token", token), ("Name", "mara"), ("Password", "short"))).Content.ReadAsStringAsync());
+        Assert.Contains(
+            "10 characters",
+            await (
+                await WebWorld.PostAsync(client, link, null, ("Token", token), ("Name", "mara"), ("Password", "short"))
+            ).Content.ReadAsStringAsync()
+        );
         var page = await client.GetStringAsync(link);
         var forgery = Regex.Match(page, "name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"").Groups[1].Value;
         // Two windows at once: one of them is first.
-        var both = await Task.WhenAll(new[] { "mara", "otto" }.Select(name => client.PostAsync("/first-lead", new FormUrlEncodedContent(
-            [KeyValuePair.Create("Token", token), KeyValuePair.Create("Name", name), KeyValuePair.Create("Password", "a-long-password"), KeyValuePair.Create("__RequestVerificationToken", forgery)]))));
+        var both = await Task.WhenAll(
+            new[] { "mara", "otto" }.Select(name =>
+                client.PostAsync(
+                    "/first-lead",
+                    new FormUrlEncodedContent([
+                        KeyValuePair.Create("Token", token),
+                        KeyValuePair.Create("Name", name),
+                        KeyValuePair.Create("Password", "a-long-password"),
+                        KeyValuePair.Create("__RequestVerificationToken", forgery),
+                    ])
+                )
+            )
+        );
         Assert.Single(both, answer => answer.StatusCode == HttpStatusCode.Redirect);
         Assert.Equal(HttpStatusCode.NotFound, (await client.GetAsync(link)).StatusCode);
         await using var db = empty.CreateDbContext();

@@ -8,13 +8,20 @@ namespace Junctra.Web.Tests;
 internal static class Tus
 {
     /// <summary>Sends one request of the protocol, with the token of the page.</summary>
-    public static async Task<HttpResponseMessage> SendAsync(HttpClient client, HttpMethod method, string path, byte[]? body, params (string, string)[] headers)
+    public static async Task<HttpResponseMessage> SendAsync(
+        HttpClient client,
+        HttpMethod method,
+        string path,
+        byte[]? body,
+        params (string, string)[] headers
+    )
     {
         var token = Regex.Match(await client.GetStringAsync("/sources"), "data-token=\"([^\"]+)\"").Groups[1].Value;
         var request = new HttpRequestMessage(method, path);
         request.Headers.Add("Tus-Resumable", "1.0.0");
         request.Headers.Add("RequestVerificationToken", token);
-        foreach (var (name, value) in headers) request.Headers.TryAddWithoutValidation(name, value);
+        foreach (var (name, value) in headers)
+            request.Headers.TryAddWithoutValidation(name, value);
         if (body is not null)
         {
             request.Content = new ByteArrayContent(body);

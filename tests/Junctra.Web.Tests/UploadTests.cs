@@ -1,17 +1,19 @@
 using System.Net;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Store.Files;
 using Junctra.Store;
+using Junctra.Store.Files;
 using Junctra.Testing;
-using Junctra.Web.Library.Arrivals;
 using Junctra.Web.Library;
+using Junctra.Web.Library.Arrivals;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Junctra.Web.Tests;
 
-/// <summary>Files from a person's computer, by the upload protocol: what its specification says, and what one person may keep open.</summary>
+/// <summary>
+/// Files from a person's computer, by the upload protocol: what its specification says, and what one person may keep open.
+/// </summary>
 public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
 {
     private readonly HttpClient client = world.Client();
@@ -25,14 +27,23 @@ public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
     private async Task<ArrivalRow> DoneAsync(string fileName)
     {
         ArrivalRow? row = null;
-        await Until.TrueAsync(async () => (row = await AskAsync(db => db.Arrivals.AsNoTracking().SingleOrDefaultAsync(a => a.FileName == fileName))) is { State: ArrivalState.Done }, $"{fileName} is here");
+        await Until.TrueAsync(
+            async () =>
+                (row = await AskAsync(db => db.Arrivals.AsNoTracking().SingleOrDefaultAsync(a => a.FileName == fileName)))
+                    is { State: ArrivalState.Done },
+            $"{fileName} is here"
+        );
         return row!;
     }
 
     private async Task<PackageRow> PackageAsync(string id)
     {
         PackageRow? row = null;
-        await Until.TrueAsync(async () => (row = await AskAsync(db => db.Packages.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id))) is { InspectorVersion: > 0 }, "the package was looked into");
+        await Until.TrueAsync(
+            async () =>
+                (row = await AskAsync(db => db.Packages.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id))) is { InspectorVersion: > 0 },
+            "the package was looked into"
+        );
         return row!;
     }
 
@@ -40,11 +51,24 @@ public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
     public async Task A_file_is_sent_in_pieces_that_go_on_where_they_broke()
     {
         var bytes = await File.ReadAllBytesAsync(Path.Combine(await DemoLibrary.AllFolderAsync(), "halyard2_N.zip"));
-        var made = await Tus.SendAsync(client, HttpMethod.Post, "/uploads", null, ("Upload-Length", $"{bytes.Length}"), ("Upload-Metadata", Tus.Name("../evil/Halyard from a stick.zip")));
+        var made = await Tus.SendAsync(
+            client,
+            HttpMethod.Post,
+            "/uploads",
+            null,
+            ("Upload-Length", $"{bytes.Length}"),
+            ("Upload-Metadata", Tus.Name("../evil/Halyard from a stick.zip"))
+        );
         Assert.Equal(HttpStatusCode.Created, made.StatusCode);
         var place = made.Headers.Location!.ToString();
-        Assert.Equal(HttpStatusCode.NoContent, (await Tus.SendAsync(client, HttpMethod.Patch, place, bytes[..2_000_000], ("Upload-Offset", "0"))).StatusCode);
-        Assert.Equal(HttpStatusCode.Conflict, (await Tus.SendAsync(client, HttpMethod.Patch, place, bytes[..10], ("Upload-Offset", "5"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await Tus.SendAsync(client, HttpMethod.Patch, place, bytes[..2_000_000], ("Upload-Offset", "0"))).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.Conflict,
+            (await Tus.SendAsync(client, HttpMethod.Patch, place, bytes[..10], ("Upload-Offset", "5"))).StatusCode
+        );
         var head = await Tus.SendAsync(client, HttpMethod.Head, place, null);
         Assert.Equal(["2000000"], head.Headers.GetValues("Upload-Offset"));
         var last = await Tus.SendAsync(client, HttpMethod.Patch, place, bytes[2_000_000..], ("Upload-Offset", "2000000"));
@@ -58,11 +82,41 @@ public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task Uploads_keep_to_what_they_say()
     {
-        Assert.Equal(HttpStatusCode.BadRequest, (await Tus.SendAsync(client, HttpMethod.Post, "/uploads", null, ("Upload-Metadata", Tus.Name("x.tar")))).StatusCode);
-        Assert.Equal(HttpStatusCode.BadRequest, (await Tus.SendAsync(client, HttpMethod.Post, "/uploads", null, ("Upload-Length", "5"))).StatusCode);
-        Assert.Equal(HttpStatusCode.RequestEntityTooLarge, (await Tus.SendAsync(client, HttpMethod.Post, "/uploads", null, ("Upload-Length", $"{17L << 30}"), ("Upload-Metadata", Tus.Name("x.tar")))).StatusCode);
-        var place = (await Tus.SendAsync(client, HttpMethod.Post, "/uploads", null, ("Upload-Length", "5"), ("Upload-Metadata", Tus.Name("five.tar")))).Headers.Location!.ToString();
-        Assert.Equal(HttpStatusCode.RequestEntityTooLarge, (await Tus.SendAsync(client, HttpMethod.Patch, place, new byte[6], ("Upload-Offset", "0"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await Tus.SendAsync(client, HttpMethod.Post, "/uploads", null, ("Upload-Metadata", Tus.Name("x.tar")))).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await Tus.SendAsync(client, HttpMethod.Post, "/uploads", null, ("Upload-Length", "5"))).StatusCode
+        );
+        Assert.Equal(
+            HttpStatusCode.RequestEntityTooLarge,
+            (
+                await Tus.SendAsync(
+                    client,
+                    HttpMethod.Post,
+                    "/uploads",
+                    null,
+                    ("Upload-Length", $"{17L << 30}"),
+                    ("Upload-Metadata", Tus.Name("x.tar"))
+                )
+            ).StatusCode
+        );
+        var place = (
+            await Tus.SendAsync(
+                client,
+                HttpMethod.Post,
+                "/uploads",
+                null,
+                ("Upload-Length", "5"),
+                ("Upload-Metadata", Tus.Name("five.tar"))
+            )
+        ).Headers.Location!.ToString();
+        Assert.Equal(
+            HttpStatusCode.RequestEntityTooLarge,
+            (await Tus.SendAsync(client, HttpMethod.Patch, place, new byte[6], ("Upload-Offset", "0"))).StatusCode
+        );
         Assert.Equal(HttpStatusCode.NoContent, (await Tus.SendAsync(client, HttpMethod.Delete, place, null)).StatusCode);
         Assert.Equal(HttpStatusCode.NotFound, (await Tus.SendAsync(client, HttpMethod.Head, place, null)).StatusCode);
         var versionless = await client.SendAsync(new HttpRequestMessage(HttpMethod.Head, place));
@@ -78,16 +132,31 @@ public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task A_disk_that_is_full_is_said_to_be_and_the_upload_goes_on_when_there_is_room()
     {
-        var place = (await Tus.SendAsync(client, HttpMethod.Post, "/uploads", null, ("Upload-Length", "5"), ("Upload-Metadata", Tus.Name("full.tar")))).Headers.Location!.ToString();
+        var place = (
+            await Tus.SendAsync(
+                client,
+                HttpMethod.Post,
+                "/uploads",
+                null,
+                ("Upload-Length", "5"),
+                ("Upload-Metadata", Tus.Name("full.tar"))
+            )
+        ).Headers.Location!.ToString();
         var path = world.Service<ContentStore>().IncomingPath(place.Split('/')[^1]);
         // The system's device that is always full stands where the bytes go.
         File.Delete(path);
         File.CreateSymbolicLink(path, "/dev/full");
         var full = await Tus.SendAsync(client, HttpMethod.Patch, place, new byte[5], ("Upload-Offset", "0"));
-        Assert.Equal((HttpStatusCode.InsufficientStorage, "The disk is full. Make room, then go on."), (full.StatusCode, await full.Content.ReadAsStringAsync()));
+        Assert.Equal(
+            (HttpStatusCode.InsufficientStorage, "The disk is full. Make room, then go on."),
+            (full.StatusCode, await full.Content.ReadAsStringAsync())
+        );
         File.Delete(path);
         Assert.Equal(["0"], (await Tus.SendAsync(client, HttpMethod.Head, place, null)).Headers.GetValues("Upload-Offset"));
-        Assert.Equal(HttpStatusCode.NoContent, (await Tus.SendAsync(client, HttpMethod.Patch, place, new byte[3], ("Upload-Offset", "0"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await Tus.SendAsync(client, HttpMethod.Patch, place, new byte[3], ("Upload-Offset", "0"))).StatusCode
+        );
         Assert.Equal(HttpStatusCode.NoContent, (await Tus.SendAsync(client, HttpMethod.Delete, place, null)).StatusCode);
     }
 
@@ -108,8 +177,12 @@ public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
         var images = package.Images.Where(image => image.Body.Offset is null).ToList();
         Assert.NotEmpty(images);
         var both = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => shelf.EnsureAsync(package, path, images, default)));
-        Assert.All(both, files => Assert.All(images, image => Assert.Equal(image.Body.Bytes, new FileInfo(files[image.Body.Sha256]).Length)));
-        Assert.DoesNotContain(world.Service<ContentStore>().AllIncoming(), file => file.Name.StartsWith("unpack-", StringComparison.Ordinal));
+        Assert.All(both, files =>
+            Assert.All(images, image => Assert.Equal(image.Body.Bytes, new FileInfo(files[image.Body.Sha256]).Length))
+        );
+        Assert.DoesNotContain(world.Service<ContentStore>().AllIncoming(), file =>
+            file.Name.StartsWith("unpack-", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
@@ -119,7 +192,19 @@ public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
         var fetched = Guid.NewGuid().ToString("N");
         await AskAsync(async db =>
         {
-            db.Arrivals.Add(new ArrivalRow { Id = fetched, FileName = "from-a-mirror.tar", Source = "Quay", SizeBytes = 5, CreatedBy = "lead", CreatedAt = DateTimeOffset.UtcNow, UpdatedAt = DateTimeOffset.UtcNow, State = ArrivalState.Paused });
+            db.Arrivals.Add(
+                new ArrivalRow
+                {
+                    Id = fetched,
+                    FileName = "from-a-mirror.tar",
+                    Source = "Quay",
+                    SizeBytes = 5,
+                    CreatedBy = "lead",
+                    CreatedAt = DateTimeOffset.UtcNow,
+                    UpdatedAt = DateTimeOffset.UtcNow,
+                    State = ArrivalState.Paused,
+                }
+            );
             return await db.SaveChangesAsync();
         });
         Assert.Equal(HttpStatusCode.NotFound, (await Tus.SendAsync(client, HttpMethod.Delete, $"/uploads/{fetched}", null)).StatusCode);
@@ -128,14 +213,35 @@ public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
         {
             Assert.Equal(HttpStatusCode.NotFound, (await Tus.SendAsync(client, HttpMethod.Head, $"/uploads/{id}", null)).StatusCode);
             Assert.Equal(HttpStatusCode.NotFound, (await Tus.SendAsync(client, HttpMethod.Delete, $"/uploads/{id}", null)).StatusCode);
-            Assert.Equal(HttpStatusCode.NotFound, (await Tus.SendAsync(client, HttpMethod.Patch, $"/uploads/{id}", new byte[1], ("Upload-Offset", "0"))).StatusCode);
+            Assert.Equal(
+                HttpStatusCode.NotFound,
+                (await Tus.SendAsync(client, HttpMethod.Patch, $"/uploads/{id}", new byte[1], ("Upload-Offset", "0"))).StatusCode
+            );
         }
 
         // Twenty at once: as many as one person may have open, and no more.
-        var answers = await Task.WhenAll(Enumerable.Range(0, 20).Select(i => Tus.SendAsync(client, HttpMethod.Post, "/uploads", null, ("Upload-Length", "5"), ("Upload-Metadata", Tus.Name($"bounded-{i}.tar")))));
-        var made = answers.Where(answer => answer.StatusCode == HttpStatusCode.Created).Select(answer => answer.Headers.Location!.ToString()).ToList();
+        var answers = await Task.WhenAll(
+            Enumerable
+                .Range(0, 20)
+                .Select(i =>
+                    Tus.SendAsync(
+                        client,
+                        HttpMethod.Post,
+                        "/uploads",
+                        null,
+                        ("Upload-Length", "5"),
+                        ("Upload-Metadata", Tus.Name($"bounded-{i}.tar"))
+                    )
+                )
+        );
+        var made = answers
+            .Where(answer => answer.StatusCode == HttpStatusCode.Created)
+            .Select(answer => answer.Headers.Location!.ToString())
+            .ToList();
         Assert.InRange(made.Count, 1, 8);
-        Assert.All(answers.Where(answer => answer.StatusCode != HttpStatusCode.Created), answer => Assert.Equal(HttpStatusCode.TooManyRequests, answer.StatusCode));
+        Assert.All(answers.Where(answer => answer.StatusCode != HttpStatusCode.Created), answer =>
+            Assert.Equal(HttpStatusCode.TooManyRequests, answer.StatusCode)
+        );
 
         await WebWorld.PostAsync(client, "/sources", "Pause", ("id", made[0].Split('/')[^1]));
         var head = await Tus.SendAsync(client, HttpMethod.Head, made[0], null);
@@ -143,10 +249,16 @@ public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Equal(["0"], head.Headers.GetValues("Upload-Offset"));
         Assert.StartsWith("filename ", head.Headers.GetValues("Upload-Metadata").Single());
         Assert.NotEmpty(head.Headers.GetValues("Upload-Expires"));
-        Assert.Equal(HttpStatusCode.Conflict, (await Tus.SendAsync(client, HttpMethod.Patch, made[0], new byte[5], ("Upload-Offset", "0"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.Conflict,
+            (await Tus.SendAsync(client, HttpMethod.Patch, made[0], new byte[5], ("Upload-Offset", "0"))).StatusCode
+        );
 
         // What never comes gives its room back.
-        await AskAsync(db => db.Arrivals.Where(a => a.Source == "upload" && a.FileName.StartsWith("bounded-")).ExecuteUpdateAsync(set => set.SetProperty(a => a.UpdatedAt, a => a.UpdatedAt - TimeSpan.FromHours(25))));
+        await AskAsync(db =>
+            db.Arrivals.Where(a => a.Source == "upload" && a.FileName.StartsWith("bounded-"))
+                .ExecuteUpdateAsync(set => set.SetProperty(a => a.UpdatedAt, a => a.UpdatedAt - TimeSpan.FromHours(25)))
+        );
         await using (var scope = world.Service<IServiceScopeFactory>().CreateAsyncScope())
             await scope.ServiceProvider.GetRequiredService<ArrivalService>().ExpireUploadsAsync();
         Assert.Equal(0, await AskAsync(db => db.Arrivals.Where(a => a.FileName.StartsWith("bounded-")).SumAsync(a => a.ReservedBytes)));

@@ -6,7 +6,8 @@ using Junctra.Testing;
 namespace Junctra.Web.Tests;
 
 /// <summary>The web program as a process of its own, which a test may kill, stop and start again.</summary>
-internal sealed class WebProcess(string connection, string library, StandInProcess phones, string? store = null, string? open = null) : IAsyncDisposable
+internal sealed class WebProcess(string connection, string library, StandInProcess phones, string? store = null, string? open = null)
+    : IAsyncDisposable
 {
     private readonly int port = StandInProcess.FreePorts(1)[0];
     private Process? process;
@@ -19,23 +20,49 @@ internal sealed class WebProcess(string connection, string library, StandInProce
         start.ArgumentList.Add(Path.Combine(AppContext.BaseDirectory, "Junctra.Web.dll"));
         start.ArgumentList.Add("--contentRoot");
         start.ArgumentList.Add(Path.Combine(Repo.Root, "src", "Junctra.Web"));
-        foreach (var (name, value) in new[]
-        {
-            ("ConnectionStrings__Junctra", connection), ("ASPNETCORE_URLS", $"http://127.0.0.1:{port}"), ("ASPNETCORE_ENVIRONMENT", "Production"),
-            ("Junctra__Catalogue", Repo.CatalogueFolder), ("Junctra__Library", library), ("Junctra__LeaseSeconds", "3"),
-            ("Junctra__DemoPorts__A", phones.A.ToString()), ("Junctra__DemoPorts__B", phones.B.ToString()), ("Junctra__DemoPorts__C", phones.C.ToString()),
-        }) start.Environment[name] = value;
-        if (store is not null) start.Environment["Junctra__Store"] = store;
-        if (open is not null) start.Environment["Junctra__AllowedRoots__0"] = open;
-        if (store is not null) start.Environment["Junctra__DemoMirrors__Quay"] = phones.Hands + "quay";
+        foreach (
+            var (name, value) in new[]
+            {
+                ("ConnectionStrings__Junctra", connection),
+                ("ASPNETCORE_URLS", $"http://127.0.0.1:{port}"),
+                ("ASPNETCORE_ENVIRONMENT", "Production"),
+                ("Junctra__Catalogue", Repo.CatalogueFolder),
+                ("Junctra__Library", library),
+                ("Junctra__LeaseSeconds", "3"),
+                ("Junctra__DemoPorts__A", phones.A.ToString()),
+                ("Junctra__DemoPorts__B", phones.B.ToString()),
+                ("Junctra__DemoPorts__C", phones.C.ToString()),
+            }
+        )
+            start.Environment[name] = value;
+        if (store is not null)
+            start.Environment["Junctra__Store"] = store;
+        if (open is not null)
+            start.Environment["Junctra__AllowedRoots__0"] = open;
+        if (store is not null)
+            start.Environment["Junctra__DemoMirrors__Quay"] = phones.Hands + "quay";
         process = Process.Start(start)!;
         // What it says matters only to somebody who looks for a fault; a full pipe would hold it up.
-        process.OutputDataReceived += (_, line) => { if (Environment.GetEnvironmentVariable("JUNCTRA_TEST_TALK") is { } file) File.AppendAllText(file, line.Data + "\n"); };
+        process.OutputDataReceived += (_, line) =>
+        {
+            if (Environment.GetEnvironmentVariable("JUNCTRA_TEST_TALK") is { } file)
+                File.AppendAllText(file, line.Data + "\n");
+        };
         process.BeginOutputReadLine();
-        client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() }) { BaseAddress = new Uri($"http://127.0.0.1:{port}") };
-        await Until.TrueAsync(async () => !process.HasExited && (await client.GetAsync("/healthz")).IsSuccessStatusCode, "the web program serves");
+        client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() })
+        {
+            BaseAddress = new Uri($"http://127.0.0.1:{port}"),
+        };
+        await Until.TrueAsync(
+            async () => !process.HasExited && (await client.GetAsync("/healthz")).IsSuccessStatusCode,
+            "the web program serves"
+        );
         await WebWorld.SignInAsync(client);
-        if (store is null) await Until.TrueAsync(async () => Regex.Count(await client.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count, "the library is looked through");
+        if (store is null)
+            await Until.TrueAsync(
+                async () => Regex.Count(await client.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count,
+                "the library is looked through"
+            );
     }
 
     public async Task<bool> IsHealthyAsync() => (await client.GetAsync("/healthz")).IsSuccessStatusCode;
@@ -62,9 +89,7 @@ internal sealed class WebProcess(string connection, string library, StandInProce
         {
             await client.GetByteArrayAsync(path);
         }
-        catch (Exception error) when (error is HttpRequestException or IOException or OperationCanceledException)
-        {
-        }
+        catch (Exception error) when (error is HttpRequestException or IOException or OperationCanceledException) { }
     }
 
     /// <summary>Follows a run live, as an open page does.</summary>
@@ -86,7 +111,8 @@ internal sealed class WebProcess(string connection, string library, StandInProce
 
     public async ValueTask DisposeAsync()
     {
-        if (process is { HasExited: false }) await KillAsync();
+        if (process is { HasExited: false })
+            await KillAsync();
         process?.Dispose();
         client.Dispose();
     }

@@ -40,7 +40,8 @@ public sealed class WebWorld : IAsyncLifetime
     }
 
     /// <summary>A service of the web program.</summary>
-    public T Service<T>() where T : notnull => factory.Services.GetRequiredService<T>();
+    public T Service<T>()
+        where T : notnull => factory.Services.GetRequiredService<T>();
 
     public TestDatabase Database => database;
 
@@ -49,24 +50,33 @@ public sealed class WebWorld : IAsyncLifetime
         database = await TestDatabase.CreateAsync();
         Phones = await StandInProcess.StartAsync(mirrorPace: 8);
         var library = await DemoLibrary.FolderAsync();
-        factory = new WebApplicationFactory<JunctraOptions>().WithWebHostBuilder(host => host
-            .UseSetting("ConnectionStrings:Junctra", database.Connection)
-            .UseSetting("Junctra:Catalogue", Repo.CatalogueFolder)
-            .UseSetting("Junctra:Library", library)
-            .UseSetting("Junctra:Store", Store)
-            .UseSetting("Junctra:AllowedRoots:0", Open)
-            .UseSetting("Junctra:DemoMirrors:Quay", $"{Phones.Hands}quay")
-            .UseSetting("Junctra:DemoMirrors:Breakwater", $"{Phones.Hands}breakwater")
-            .UseSetting("Junctra:DemoMirrors:Drift", $"{Phones.Hands}drift")
-            .UseSetting("Junctra:DemoPorts:A", Phones.A.ToString())
-            .UseSetting("Junctra:DemoPorts:B", Phones.B.ToString())
-            .UseSetting("Junctra:DemoPorts:C", Phones.C.ToString())
-            .UseSetting("Junctra:DemoPorts:D", Phones.D.ToString())
-            .UseSetting("Junctra:DemoPorts:H", Phones.H.ToString())
-            .UseSetting("Junctra:PhoneList", Phones.List.ToString())
-            .ConfigureTestServices(services => services.AddScoped<IPasswordHasher<StaffRow>>(provider => new CountingHasher(this, provider.GetRequiredService<IOptions<PasswordHasherOptions>>()))));
+        factory = new WebApplicationFactory<JunctraOptions>().WithWebHostBuilder(host =>
+            host.UseSetting("ConnectionStrings:Junctra", database.Connection)
+                .UseSetting("Junctra:Catalogue", Repo.CatalogueFolder)
+                .UseSetting("Junctra:Library", library)
+                .UseSetting("Junctra:Store", Store)
+                .UseSetting("Junctra:AllowedRoots:0", Open)
+                .UseSetting("Junctra:DemoMirrors:Quay", $"{Phones.Hands}quay")
+                .UseSetting("Junctra:DemoMirrors:Breakwater", $"{Phones.Hands}breakwater")
+                .UseSetting("Junctra:DemoMirrors:Drift", $"{Phones.Hands}drift")
+                .UseSetting("Junctra:DemoPorts:A", Phones.A.ToString())
+                .UseSetting("Junctra:DemoPorts:B", Phones.B.ToString())
+                .UseSetting("Junctra:DemoPorts:C", Phones.C.ToString())
+                .UseSetting("Junctra:DemoPorts:D", Phones.D.ToString())
+                .UseSetting("Junctra:DemoPorts:H", Phones.H.ToString())
+                .UseSetting("Junctra:PhoneList", Phones.List.ToString())
+                .ConfigureTestServices(services =>
+                    services.AddScoped<IPasswordHasher<StaffRow>>(provider => new CountingHasher(
+                        this,
+                        provider.GetRequiredService<IOptions<PasswordHasherOptions>>()
+                    ))
+                )
+        );
         lead = await ClientAsync();
-        await Until.TrueAsync(async () => Regex.Count(await lead.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count, "the library is looked through");
+        await Until.TrueAsync(
+            async () => Regex.Count(await lead.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count,
+            "the library is looked through"
+        );
     }
 
     /// <summary>The client of somebody who may do everything.</summary>
@@ -76,7 +86,8 @@ public sealed class WebWorld : IAsyncLifetime
     public HttpClient Stranger() => Patient(factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false }));
 
     /// <summary>A client that keeps no cookies: it sends what it is told.</summary>
-    public HttpClient Bare() => Patient(factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false, HandleCookies = false }));
+    public HttpClient Bare() =>
+        Patient(factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false, HandleCookies = false }));
 
     private static HttpClient Patient(HttpClient client)
     {
@@ -101,13 +112,20 @@ public sealed class WebWorld : IAsyncLifetime
 
     /// <summary>Routes of everything that answers.</summary>
     public IEnumerable<string> Endpoints() =>
-        factory.Services.GetServices<EndpointDataSource>().SelectMany(source => source.Endpoints).OfType<RouteEndpoint>().Select(endpoint => endpoint.RoutePattern.RawText ?? "").Distinct();
+        factory
+            .Services.GetServices<EndpointDataSource>()
+            .SelectMany(source => source.Endpoints)
+            .OfType<RouteEndpoint>()
+            .Select(endpoint => endpoint.RoutePattern.RawText ?? "")
+            .Distinct();
 
     /// <summary>The web program of a shop that begins: no demo, a database of its own.</summary>
-    public WebApplicationFactory<JunctraOptions> Shop(string connection) => new WebApplicationFactory<JunctraOptions>().WithWebHostBuilder(host => host
-        .UseSetting("ConnectionStrings:Junctra", connection)
-        .UseSetting("Junctra:Catalogue", Repo.CatalogueFolder)
-        .UseSetting("Junctra:Library", Directory.CreateTempSubdirectory("junctra-shop-").FullName));
+    public WebApplicationFactory<JunctraOptions> Shop(string connection) =>
+        new WebApplicationFactory<JunctraOptions>().WithWebHostBuilder(host =>
+            host.UseSetting("ConnectionStrings:Junctra", connection)
+                .UseSetting("Junctra:Catalogue", Repo.CatalogueFolder)
+                .UseSetting("Junctra:Library", Directory.CreateTempSubdirectory("junctra-shop-").FullName)
+        );
 
     public async ValueTask DisposeAsync()
     {
@@ -119,14 +137,23 @@ public sealed class WebWorld : IAsyncLifetime
     }
 
     /// <summary>Posts a form as the page at an address would, with its anti-forgery token.</summary>
-    public static async Task<HttpResponseMessage> PostAsync(HttpClient client, string page, string? handler, params (string Name, string Value)[] fields)
+    public static async Task<HttpResponseMessage> PostAsync(
+        HttpClient client,
+        string page,
+        string? handler,
+        params (string Name, string Value)[] fields
+    )
     {
         var html = await client.GetStringAsync(page);
         var token = Regex.Match(html, "name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"").Groups[1].Value;
         // The plan on the page is the one that answers are for, unless a test says another.
         var plan = Regex.Match(html, "name=\"planFor\" value=\"([^\"]+)\"").Groups[1].Value;
-        if (plan.Length > 0 && fields.All(field => field.Name != "planFor")) fields = [.. fields, ("planFor", plan)];
-        var form = new FormUrlEncodedContent([.. fields.Select(f => KeyValuePair.Create(f.Name, f.Value)), KeyValuePair.Create("__RequestVerificationToken", token)]);
+        if (plan.Length > 0 && fields.All(field => field.Name != "planFor"))
+            fields = [.. fields, ("planFor", plan)];
+        var form = new FormUrlEncodedContent([
+            .. fields.Select(f => KeyValuePair.Create(f.Name, f.Value)),
+            KeyValuePair.Create("__RequestVerificationToken", token),
+        ]);
         return await client.PostAsync(page.Split('?')[0] + (handler is null ? "" : "?handler=" + handler), form);
     }
 }

@@ -12,9 +12,11 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
 {
     private readonly HttpClient client = world.Client();
 
-    private Task<HttpResponseMessage> PostAsync(string page, string? handler, params (string, string)[] fields) => WebWorld.PostAsync(client, page, handler, fields);
+    private Task<HttpResponseMessage> PostAsync(string page, string? handler, params (string, string)[] fields) =>
+        WebWorld.PostAsync(client, page, handler, fields);
 
-    private static async Task<string> TextAsync(HttpResponseMessage answer) => WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
+    private static async Task<string> TextAsync(HttpResponseMessage answer) =>
+        WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync());
 
     private async Task<string> GetAsync(string path) => WebUtility.HtmlDecode(await client.GetStringAsync(path));
 
@@ -30,9 +32,18 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         return (await db.Runs.Where(r => r.Job.Ticket == ticket).OrderByDescending(r => r.Id).FirstOrDefaultAsync())?.Status;
     }
 
-    private Task<HttpResponseMessage> BeginAsync(string ticket, string package, string data = "erase") => PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin",
-        ("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"),
-        ("gate.modification", "agreed"), ("gate.program", "closed"), ("gate.cable", "steady"), ("typed", ticket));
+    private Task<HttpResponseMessage> BeginAsync(string ticket, string package, string data = "erase") =>
+        PostAsync(
+            $"/jobs/{ticket}/plan?gates=1",
+            "Begin",
+            ("gate.backup", "waived"),
+            ("gate.data-loss", "agreed"),
+            ("gate.accounts", "owner-knows"),
+            ("gate.modification", "agreed"),
+            ("gate.program", "closed"),
+            ("gate.cable", "steady"),
+            ("typed", ticket)
+        );
 
     [Fact]
     public async Task From_the_demo_job_to_the_logbook()
@@ -46,7 +57,12 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         // A slow phone, so that there is time to try what must not be possible during a write.
         await world.Phones.FaultAsync("A", new { bytesPerSecond = 6_000_000 });
         Assert.Equal("/jobs/0421/write", (await BeginAsync("0421", package)).Headers.Location?.ToString());
-        Assert.Contains("A write is going on", await TextAsync(await PostAsync(job + "/intake", null, ("Form.Ticket", "0421"), ("Form.Description", "x"), ("Form.Complaint", "y"))));
+        Assert.Contains(
+            "A write is going on",
+            await TextAsync(
+                await PostAsync(job + "/intake", null, ("Form.Ticket", "0421"), ("Form.Description", "x"), ("Form.Complaint", "y"))
+            )
+        );
         Assert.Contains("A write is going on", await TextAsync(await PostAsync("/ports", null, ("name", "A"), ("address", "127.0.0.1:1"))));
         Assert.Contains("A write is going on at port A", await TextAsync(await PostAsync("/jobs/0424/find-out", "Read", ("port", "A"))));
         Assert.Contains("Hands off.", await GetAsync(job + "/write"));
@@ -72,7 +88,10 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         await PostAsync(job + "/check", "Note", ("name", "root"), ("value", "none"));
         var twice = await GetAsync(job + "/check");
         Assert.DoesNotContain("All as intended", twice);
-        var wrong = Regex.Match(twice, "name=\"factId\" value=\"(\\d+)\"><button class=\"link\" aria-label=\"Withdraw [^\"]* present\"").Groups[1].Value;
+        var wrong = Regex
+            .Match(twice, "name=\"factId\" value=\"(\\d+)\"><button class=\"link\" aria-label=\"Withdraw [^\"]* present\"")
+            .Groups[1]
+            .Value;
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync(job + "/check", "Withdraw", ("factId", wrong))).StatusCode);
 
         var sheet = await GetAsync(job + "/hand-back");
@@ -82,10 +101,17 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("custom-2.1", sheet);
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync(job + "/hand-back", null)).StatusCode);
         Assert.Contains("HX204/15.26w10-7.r3", await GetAsync("/logbook"));
-        Assert.Contains("was handed back", await TextAsync(await PostAsync(job + "/find-out", "Note", ("name", "root"), ("value", "none"), ("source", "Settings"))));
+        Assert.Contains(
+            "was handed back",
+            await TextAsync(await PostAsync(job + "/find-out", "Note", ("name", "root"), ("value", "none"), ("source", "Settings")))
+        );
 
         await using var audit = world.Database.CreateDbContext();
-        var acts = await audit.Audit.Where(a => audit.Jobs.Any(j => j.Id == a.JobId && j.Ticket == "0421")).OrderBy(a => a.Id).Select(a => a.Act).ToListAsync();
+        var acts = await audit
+            .Audit.Where(a => audit.Jobs.Any(j => j.Id == a.JobId && j.Ticket == "0421"))
+            .OrderBy(a => a.Id)
+            .Select(a => a.Act)
+            .ToListAsync();
         Assert.Contains(acts, a => a.StartsWith("Chose HX204/15.26w10-7.r3", StringComparison.Ordinal));
         Assert.Contains(acts, a => a.Contains("All accounts") || a.Contains("owner confirms"));
         Assert.Contains(acts, a => a.StartsWith("Began: ", StringComparison.Ordinal));

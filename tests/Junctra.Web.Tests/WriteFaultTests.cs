@@ -25,7 +25,15 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         var package = (await db.Packages.SingleAsync(p => p.FileName == file)).Id;
         if (!await db.Jobs.AnyAsync(job => job.Ticket == ticket))
         {
-            await PostAsync("/jobs/new", null, ("Form.Ticket", ticket), ("Form.Description", "test"), ("Form.Complaint", "test"), ("Form.DataWish", "MayGo"), ("Form.OwnershipStated", "true"));
+            await PostAsync(
+                "/jobs/new",
+                null,
+                ("Form.Ticket", ticket),
+                ("Form.Description", "test"),
+                ("Form.Complaint", "test"),
+                ("Form.DataWish", "MayGo"),
+                ("Form.OwnershipStated", "true")
+            );
         }
 
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync($"/jobs/{ticket}/find-out", "Read", ("port", port))).Status);
@@ -33,18 +41,33 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         return package;
     }
 
-    private Task<(HttpStatusCode Status, string Text)> BeginAsync(string ticket, string package, params (string, string)[] more) => PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin",
-        [("gate.backup", "waived"), ("gate.data-loss", "agreed"), ("gate.accounts", "owner-knows"), ("gate.modification", "agreed"),
-            ("gate.program", "closed"), ("gate.cable", "steady"), ("typed", ticket), .. more]);
+    private Task<(HttpStatusCode Status, string Text)> BeginAsync(string ticket, string package, params (string, string)[] more) =>
+        PostAsync(
+            $"/jobs/{ticket}/plan?gates=1",
+            "Begin",
+            [
+                ("gate.backup", "waived"),
+                ("gate.data-loss", "agreed"),
+                ("gate.accounts", "owner-knows"),
+                ("gate.modification", "agreed"),
+                ("gate.program", "closed"),
+                ("gate.cable", "steady"),
+                ("typed", ticket),
+                .. more,
+            ]
+        );
 
     private async Task<RunState?> StateAsync(string ticket)
     {
         await using var db = world.Database.CreateDbContext();
         var run = await db.Runs.AsNoTracking().Where(r => r.Job.Ticket == ticket).OrderByDescending(r => r.Id).FirstOrDefaultAsync();
-        return run is null ? null : RunState.Of(run.Plan, await new Store.RunJournal(world.Database, TimeProvider.System).ReadAsync(run.Id));
+        return run is null
+            ? null
+            : RunState.Of(run.Plan, await new Store.RunJournal(world.Database, TimeProvider.System).ReadAsync(run.Id));
     }
 
-    private Task UntilAsync(string ticket, Func<RunState, bool> condition, string what) => Until.TrueAsync(async () => await StateAsync(ticket) is { } state && condition(state), what);
+    private Task UntilAsync(string ticket, Func<RunState, bool> condition, string what) =>
+        Until.TrueAsync(async () => await StateAsync(ticket) is { } state && condition(state), what);
 
     [Fact]
     public async Task A_write_is_stopped_after_its_image_but_never_within_the_boot_chain()
@@ -99,7 +122,8 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         var copy = Path.Combine(folder, "cairn-stock-26w10.tar");
         File.Copy(await DemoLibrary.PathAsync("cairn-stock-26w10.tar"), copy);
         var package = await PlanAsync("0604", "A", "cairn-stock-26w10.tar");
-        await using (var db = world.Database.CreateDbContext()) await db.Packages.Where(p => p.Id == package).ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, copy));
+        await using (var db = world.Database.CreateDbContext())
+            await db.Packages.Where(p => p.Id == package).ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, copy));
         await using (var file = new FileStream(copy, FileMode.Open, FileAccess.ReadWrite))
         {
             file.Position = 5_000_000;
@@ -116,7 +140,10 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0604/hand-back", null)).Status);
 
         File.Delete(copy);
-        await using (var db = world.Database.CreateDbContext()) await db.Packages.Where(p => p.Id == package).ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, Path.Combine(folder, "gone.tar")));
+        await using (var db = world.Database.CreateDbContext())
+            await db
+                .Packages.Where(p => p.Id == package)
+                .ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, Path.Combine(folder, "gone.tar")));
         await PlanAsync("0605", "A", "cairn-stock-26w10.tar");
         Assert.Contains("Still closed: Package here, whole, verified", (await BeginAsync("0605", package)).Text);
         await using (var db = world.Database.CreateDbContext())
@@ -132,9 +159,21 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
     public async Task An_older_build_is_not_written_over_data_that_are_wanted()
     {
         // The phone at port B has the maker's 26w10 build, half written or whole; 26w06 goes back.
-        await Until.TrueAsync(async () => await world.Phones.ModeAsync("B") is "fastboot" or "boot-loop" or "setup-wizard", "the phone has come to rest");
-        if (await world.Phones.ModeAsync("B") != "fastboot") await world.Phones.DoAsync("B", "hold-menu-keys");
-        await PostAsync("/jobs/new", null, ("Form.Ticket", "0606"), ("Form.Description", "test"), ("Form.Complaint", "test"), ("Form.DataWish", "Keep"), ("Form.OwnershipStated", "true"));
+        await Until.TrueAsync(
+            async () => await world.Phones.ModeAsync("B") is "fastboot" or "boot-loop" or "setup-wizard",
+            "the phone has come to rest"
+        );
+        if (await world.Phones.ModeAsync("B") != "fastboot")
+            await world.Phones.DoAsync("B", "hold-menu-keys");
+        await PostAsync(
+            "/jobs/new",
+            null,
+            ("Form.Ticket", "0606"),
+            ("Form.Description", "test"),
+            ("Form.Complaint", "test"),
+            ("Form.DataWish", "Keep"),
+            ("Form.OwnershipStated", "true")
+        );
         await PlanAsync("0606", "B", "cairn-26w06-set.zip");
         var page = await GetAsync("/jobs/0606/plan");
         Assert.Contains("This package erases the data", page);
@@ -149,8 +188,12 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task A_phone_that_loops_after_a_write_that_kept_its_data_is_wiped_by_the_act_that_was_agreed_on()
     {
-        await Until.TrueAsync(async () => await world.Phones.ModeAsync("B") is "fastboot" or "boot-loop" or "setup-wizard" or "system", "the phone has come to rest");
-        if (await world.Phones.ModeAsync("B") != "fastboot") await world.Phones.DoAsync("B", "hold-menu-keys");
+        await Until.TrueAsync(
+            async () => await world.Phones.ModeAsync("B") is "fastboot" or "boot-loop" or "setup-wizard" or "system",
+            "the phone has come to rest"
+        );
+        if (await world.Phones.ModeAsync("B") != "fastboot")
+            await world.Phones.DoAsync("B", "hold-menu-keys");
         var package = await PlanAsync("0607", "B", "cairn-stock-26w10.tar");
         await PostAsync("/jobs/0607/plan", "Path", ("erase", "false"));
         Assert.Contains("If it loops afterwards, as agreed", await GetAsync("/jobs/0607/plan"));
@@ -164,14 +207,29 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("It loops: the agreed wipe", await GetAsync("/jobs/0607/check"));
         // Its charge was read before the write, and the phone was never asked since.
         Assert.Contains("Still closed: Battery", (await PostAsync("/jobs/0607/check", "Fallback")).Text);
-        Assert.Contains("was changed meanwhile", (await PostAsync("/jobs/0607/check", "Fallback", ("planFor", new string('0', 32)), ("gate.battery", "charged"))).Text);
+        Assert.Contains(
+            "was changed meanwhile",
+            (await PostAsync("/jobs/0607/check", "Fallback", ("planFor", new string('0', 32)), ("gate.battery", "charged"))).Text
+        );
         Assert.Equal("/jobs/0607/write", await LocationAsync("/jobs/0607/check", "Fallback", ("gate.battery", "charged")));
         for (var said = 0; said < 12; said++)
         {
             await UntilAsync("0607", state => state.Status is RunStatus.Waiting or RunStatus.Finished, "hands are wanted");
-            if (await StateAsync("0607") is not { Status: RunStatus.Waiting } waits) break;
-            var shows = System.Text.RegularExpressions.Regex.Match(await GetAsync("/jobs/0607/write"), "name=\"shows\" value=\"([^\"]+)\"><button class=\"[^\"]*\" name=\"done\" value=\"true\"").Groups[1].Value;
-            Assert.Equal(HttpStatusCode.Redirect, (await PostAsync("/jobs/0607/write", "Said", ("step", waits.Step!.Number.ToString()), ("shows", shows), ("done", "true"))).Status);
+            if (await StateAsync("0607") is not { Status: RunStatus.Waiting } waits)
+                break;
+            var shows = System
+                .Text.RegularExpressions.Regex.Match(
+                    await GetAsync("/jobs/0607/write"),
+                    "name=\"shows\" value=\"([^\"]+)\"><button class=\"[^\"]*\" name=\"done\" value=\"true\""
+                )
+                .Groups[1]
+                .Value;
+            Assert.Equal(
+                HttpStatusCode.Redirect,
+                (
+                    await PostAsync("/jobs/0607/write", "Said", ("step", waits.Step!.Number.ToString()), ("shows", shows), ("done", "true"))
+                ).Status
+            );
         }
 
         Assert.Equal(RunStatus.Finished, (await StateAsync("0607"))!.Status);
@@ -180,7 +238,10 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         // What the write before was to bring is still to be read.
         Assert.Contains("HX204/15.26w10-7.r3", check);
         await PostAsync("/jobs/0607/check", "Shows", ("mode", "setup-wizard"));
-        await Until.TrueAsync(async () => await world.Phones.ModeAsync("B") is "boot-loop" or "setup-wizard" or "system", "the phone has started");
+        await Until.TrueAsync(
+            async () => await world.Phones.ModeAsync("B") is "boot-loop" or "setup-wizard" or "system",
+            "the phone has started"
+        );
         await world.Phones.DoAsync("B", "hold-menu-keys");
         await PostAsync("/jobs/0607/check", "Read");
         Assert.Contains("All as intended", await GetAsync("/jobs/0607/check"));
@@ -189,7 +250,12 @@ public sealed class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("Agreed wipe after a loop.", sheet);
         Assert.Contains("Photos, apps, messages: lost", sheet);
         await using var db = world.Database.CreateDbContext();
-        Assert.Contains(await db.Audit.ToListAsync(), line => line.Act.StartsWith("Began: Agreed wipe after a loop. All gates held; it was agreed on before the write", StringComparison.Ordinal));
+        Assert.Contains(await db.Audit.ToListAsync(), line =>
+            line.Act.StartsWith(
+                "Began: Agreed wipe after a loop. All gates held; it was agreed on before the write",
+                StringComparison.Ordinal
+            )
+        );
     }
 
     private async Task<string?> LocationAsync(string page, string handler, params (string, string)[] fields) =>

@@ -7,20 +7,28 @@ public enum MattersWhen
 {
     /// <summary>With every job.</summary>
     Always,
+
     /// <summary>Where the maker's phones have rollback fuses.</summary>
     RollbackFuses,
+
     /// <summary>Where the model has a tamper fuse.</summary>
     TamperFuse,
+
     /// <summary>Where the maker's builds are made for single regions.</summary>
     RegionalBuilds,
+
     /// <summary>Where the data is wanted.</summary>
     DataKept,
+
     /// <summary>Where the data may go, or may have to.</summary>
     DataMayGo,
+
     /// <summary>Where one product name covers several variants.</summary>
     SharedName,
+
     /// <summary>Where the phone has root.</summary>
     RootKept,
+
     /// <summary>Where the model takes card updates, and a card is in the phone.</summary>
     CardUpdate,
 }

@@ -34,4 +34,5 @@ public sealed record Figures(
     double CommitSecondsPer100Megabytes,
     double CommitWarnTimes,
     double CommitFaultTimes,
-    double CommitFaultFloorSeconds);
+    double CommitFaultFloorSeconds
+);

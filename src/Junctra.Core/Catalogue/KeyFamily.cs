@@ -8,14 +8,19 @@ public enum KeySide
 {
     /// <summary>Nowhere: no key.</summary>
     None,
+
     /// <summary>Left edge, as the screen faces the person.</summary>
     Left,
+
     /// <summary>Right edge.</summary>
     Right,
+
     /// <summary>Below the screen.</summary>
     Front,
+
     /// <summary>Lower edge.</summary>
     Bottom,
+
     /// <summary>Under the back.</summary>
     Back,
 }
@@ -52,15 +57,26 @@ public readonly record struct Moment(string? After, double Seconds)
     public static Moment? Parse(string? text)
     {
         var parts = (text ?? "").Split('+', StringSplitOptions.TrimEntries);
-        if (parts.Length > 2) return null;
+        if (parts.Length > 2)
+            return null;
         var isTime = double.TryParse(parts[^1], NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var seconds);
-        if (parts.Length == 1 && isTime) return new Moment(null, seconds);
-        if (parts.Length == 2 && !isTime || parts[0].Length == 0 || !parts[0].All(c => char.IsAsciiLetterLower(c) || char.IsAsciiDigit(c) || c == '-') || !char.IsAsciiLetterLower(parts[0][0])) return null;
+        if (parts.Length == 1 && isTime)
+            return new Moment(null, seconds);
+        if (
+            parts.Length == 2 && !isTime
+            || parts[0].Length == 0
+            || !parts[0].All(c => char.IsAsciiLetterLower(c) || char.IsAsciiDigit(c) || c == '-')
+            || !char.IsAsciiLetterLower(parts[0][0])
+        )
+            return null;
         return new Moment(parts[0], parts.Length == 2 ? seconds : 0);
     }
 
     /// <inheritdoc/>
-    public override string ToString() => After is null ? Seconds.ToString(CultureInfo.InvariantCulture) : Seconds == 0 ? After : string.Create(CultureInfo.InvariantCulture, $"{After} + {Seconds}");
+    public override string ToString() =>
+        After is null ? Seconds.ToString(CultureInfo.InvariantCulture)
+        : Seconds == 0 ? After
+        : string.Create(CultureInfo.InvariantCulture, $"{After} + {Seconds}");
 }
 
 /// <summary>How far a moment may be missed, and where the phone is when it was missed by more.</summary>
@@ -109,8 +125,10 @@ public enum CableAtStart
 {
     /// <summary>Whatever is there.</summary>
     Any,
+
     /// <summary>Nothing.</summary>
     Out,
+
     /// <summary>A cable to the computer.</summary>
     Computer,
 }
@@ -129,9 +147,19 @@ public enum CableAtStart
 /// <param name="Words">The score in words, one step each.</param>
 /// <param name="Wrong">Wrong screens.</param>
 public sealed record KeyRecipe(
-    string Id, string Name, IReadOnlyList<PhoneMode> From, Target Target, PhoneMode To, double Minutes, double LengthSeconds,
-    IReadOnlyList<KeyBar> Bars, IReadOnlyList<KeyMark> Marks,
-    IReadOnlyList<string> Before, IReadOnlyList<string> Words, IReadOnlyList<WrongSign> Wrong)
+    string Id,
+    string Name,
+    IReadOnlyList<PhoneMode> From,
+    Target Target,
+    PhoneMode To,
+    double Minutes,
+    double LengthSeconds,
+    IReadOnlyList<KeyBar> Bars,
+    IReadOnlyList<KeyMark> Marks,
+    IReadOnlyList<string> Before,
+    IReadOnlyList<string> Words,
+    IReadOnlyList<WrongSign> Wrong
+)
 {
     /// <summary>Chance that it does not work at once, 0 to 0.9.</summary>
     public double FailChance { get; init; } = 0.15;
@@ -158,7 +186,8 @@ public sealed record KeyRecipe(
     public string? Risk { get; init; }
 
     /// <summary>When a moment usually is, in seconds from the begin.</summary>
-    public double Usual(Moment moment) => (moment.After is null ? 0 : Marks.First(mark => mark.Id == moment.After).AtSeconds) + moment.Seconds;
+    public double Usual(Moment moment) =>
+        (moment.After is null ? 0 : Marks.First(mark => mark.Id == moment.After).AtSeconds) + moment.Seconds;
 }
 
 /// <summary>The recipes that work on a family of phones, and how those behave. Data of the catalogue: per model, never universal.</summary>
@@ -167,15 +196,26 @@ public sealed record KeyRecipe(
 /// <param name="Staves">Keys, cable and battery, in the order of drawing.</param>
 /// <param name="Recipes">Its recipes.</param>
 /// <param name="Behaviour">How its phones behave.</param>
-public sealed record KeyFamily(string Id, string Name, IReadOnlyList<Stave> Staves, IReadOnlyList<KeyRecipe> Recipes, PhoneBehaviour Behaviour)
+public sealed record KeyFamily(
+    string Id,
+    string Name,
+    IReadOnlyList<Stave> Staves,
+    IReadOnlyList<KeyRecipe> Recipes,
+    PhoneBehaviour Behaviour
+)
 {
     /// <summary>The stave of that id, or one that every bench has.</summary>
-    public Stave StaveOf(string id) => Staves.FirstOrDefault(stave => stave.Id == id) ?? new Stave(id, id switch
-    {
-        Stave.Cable => "Cable",
-        Stave.Battery => "Battery",
-        Stave.Screen => "Screen",
-        Stave.Computer => "Computer",
-        _ => id,
-    });
+    public Stave StaveOf(string id) =>
+        Staves.FirstOrDefault(stave => stave.Id == id)
+        ?? new Stave(
+            id,
+            id switch
+            {
+                Stave.Cable => "Cable",
+                Stave.Battery => "Battery",
+                Stave.Screen => "Screen",
+                Stave.Computer => "Computer",
+                _ => id,
+            }
+        );
 }

@@ -5,10 +5,13 @@ public enum LinkThing
 {
     /// <summary>Nothing that has a record.</summary>
     None,
+
     /// <summary>The cable.</summary>
     Cable,
+
     /// <summary>The computer's port.</summary>
     Port,
+
     /// <summary>The computer.</summary>
     Computer,
 }
@@ -27,8 +30,16 @@ public sealed record LinkSign(string Id, string Label, string Looks, string Mean
 /// <param name="Words">What to do.</param>
 /// <param name="Minutes">Minutes of hands, above zero.</param>
 /// <param name="About">What it changes.</param>
-/// <param name="Chances">By sign: the chance that it mends that, 0 to 1, before anything was tried here. A sign that is left out is none that it mends.</param>
-public sealed record LinkRemedy(string Id, string Label, string Words, double Minutes, LinkThing About, IReadOnlyDictionary<string, double> Chances);
+/// <param name="Chances">By sign: the chance that it mends that, 0 to 1, before anything was tried here. A sign that is left out is none
+/// that it mends.</param>
+public sealed record LinkRemedy(
+    string Id,
+    string Label,
+    string Words,
+    double Minutes,
+    LinkThing About,
+    IReadOnlyDictionary<string, double> Chances
+);
 
 /// <summary>The signs and remedies of a catalogue.</summary>
 /// <param name="Signs">Signs.</param>

@@ -12,7 +12,8 @@ public sealed record LinkVariable(FactName Fact, string Variable, IReadOnlyDicti
     public string? Read(string answer)
     {
         var text = answer.Trim();
-        if (text.Length == 0) return null;
+        if (text.Length == 0)
+            return null;
         return Reads.Count == 0 ? text : Reads.GetValueOrDefault(text);
     }
 }
@@ -22,8 +23,10 @@ public enum OlderRadio
 {
     /// <summary>They take it.</summary>
     Allowed,
+
     /// <summary>They may take it, and lose the network.</summary>
     Care,
+
     /// <summary>They refuse it half way.</summary>
     Refused,
 }
@@ -55,7 +58,8 @@ public sealed record Maker(
     BuildGrammar Grammar,
     IReadOnlyList<LinkVariable> LinkVariables,
     IReadOnlyList<PhoneModel> Models,
-    string Example = "")
+    string Example = ""
+)
 {
     /// <summary>What it says of its radios, or null where they go back and forth and serve all regions.</summary>
     public RadioRules? Radio { get; init; }

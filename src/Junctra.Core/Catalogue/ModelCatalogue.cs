@@ -20,28 +20,39 @@ public sealed class ModelCatalogue
     private readonly Dictionary<string, PartitionRole> partitions = new(StringComparer.Ordinal);
     private readonly ILookup<string, PhoneModel> byName;
 
-    // The same strings are read again and again, and every maker's grammar must be asked: another one that reads a string too makes it nobody's.
+    // The same strings are read again and again, and every maker's grammar must be asked: another one that reads a string too makes it
+    // nobody's.
     private readonly ConcurrentDictionary<string, IReadOnlyList<BuildReading>> readings = new(StringComparer.Ordinal);
     private readonly ConcurrentDictionary<string, NameReading> names = new(StringComparer.Ordinal);
     private readonly Dictionary<string, Region> regionsByCode = new(StringComparer.OrdinalIgnoreCase);
-    private const int MaxReadings = 20_000, MaxNameCharacters = 400;
+    private const int MaxReadings = 20_000,
+        MaxNameCharacters = 400;
 
     /// <summary>Takes parts that were checked against each other: model codes are unique, key families exist.</summary>
     /// <exception cref="ArgumentException">A model code or a key family appears twice.</exception>
-    public ModelCatalogue(IReadOnlyList<Maker> makers, IReadOnlyList<KeyFamily> families, IReadOnlyList<Region> regions, Figures figures,
-        IReadOnlyList<FactGuide>? guides = null, TriageTables? triage = null)
+    public ModelCatalogue(
+        IReadOnlyList<Maker> makers,
+        IReadOnlyList<KeyFamily> families,
+        IReadOnlyList<Region> regions,
+        Figures figures,
+        IReadOnlyList<FactGuide>? guides = null,
+        TriageTables? triage = null
+    )
     {
         Guides = guides ?? [];
         Triage = triage ?? TriageTables.Empty;
         Makers = makers;
         Regions = regions;
         Figures = figures;
-        byCode = makers.SelectMany(maker => maker.Models.Select(model => (maker, model)))
+        byCode = makers
+            .SelectMany(maker => maker.Models.Select(model => (maker, model)))
             .ToDictionary(pair => pair.model.Code, pair => (pair.maker, pair.model), StringComparer.OrdinalIgnoreCase);
         keyFamilies = families.ToDictionary(family => family.Id, StringComparer.Ordinal);
         byName = Models.ToLookup(model => model.ProductName, StringComparer.OrdinalIgnoreCase);
-        foreach (var region in regions) regionsByCode.TryAdd(region.Code, region);
-        foreach (var partition in Models.SelectMany(model => model.Partitions)) partitions.TryAdd(partition.Name, partition.Role);
+        foreach (var region in regions)
+            regionsByCode.TryAdd(region.Code, region);
+        foreach (var partition in Models.SelectMany(model => model.Partitions))
+            partitions.TryAdd(partition.Name, partition.Role);
     }
 
     /// <summary>What a partition of that name is for, with the first model that has one; null where none has.</summary>
@@ -68,7 +79,10 @@ public sealed class ModelCatalogue
     /// <summary>The shop's figures.</summary>
     public Figures Figures { get; }
 
-    /// <summary>What the files answer to questions on which practitioners disagree, by the question's id; <c>MatchPolicy.OfFiles</c> makes a policy of it.</summary>
+    /// <summary>
+    /// What the files answer to questions on which practitioners disagree, by the question's id; <c>MatchPolicy.OfFiles</c> makes a policy
+    /// of it.
+    /// </summary>
     public IReadOnlyDictionary<string, string> SchoolAnswers { get; init; } = new Dictionary<string, string>();
 
     /// <summary>Where facts can be found, in the order in which they are asked for.</summary>
@@ -89,13 +103,18 @@ public sealed class ModelCatalogue
     /// <summary>The sales region of that code, or null.</summary>
     public Region? Region(string code) => regionsByCode.GetValueOrDefault(code);
 
-    /// <summary>What a name of a file or folder says, a path's one part; the same ones come in package after package and are read once.</summary>
+    /// <summary>
+    /// What a name of a file or folder says, a path's one part; the same ones come in package after package and are read once.
+    /// </summary>
     public NameReading ReadName(string name)
     {
-        if (names.TryGetValue(name, out var known)) return known;
+        if (names.TryGetValue(name, out var known))
+            return known;
         var read = NameReading.Of(name, this);
-        if (names.Count >= MaxReadings) names.Clear();
-        if (name.Length <= MaxNameCharacters) names[name] = read;
+        if (names.Count >= MaxReadings)
+            names.Clear();
+        if (name.Length <= MaxNameCharacters)
+            names[name] = read;
         return read;
     }
 
@@ -103,8 +122,7 @@ public sealed class ModelCatalogue
     public KeyFamily KeyFamilyOf(PhoneModel model) => keyFamilies[model.KeyFamily];
 
     /// <summary>The models that are sold by a name, letter case aside.</summary>
-    public IReadOnlyList<PhoneModel> Variants(string productName) =>
-        [.. byName[productName]];
+    public IReadOnlyList<PhoneModel> Variants(string productName) => [.. byName[productName]];
 
     /// <summary>How a build string reads by the maker's grammar that accepts it whole, or null: by none, or by more than one.</summary>
     public BuildReading? ReadBuild(string text) => ReadBuilds(text) is [var reading] ? reading : null;
@@ -112,10 +130,13 @@ public sealed class ModelCatalogue
     /// <summary>How a build string reads by every grammar that accepts it whole.</summary>
     public IReadOnlyList<BuildReading> ReadBuilds(string text)
     {
-        if (readings.TryGetValue(text, out var known)) return known;
+        if (readings.TryGetValue(text, out var known))
+            return known;
         IReadOnlyList<BuildReading> read = [.. Makers.Select(maker => maker.Grammar.Read(text)).OfType<BuildReading>()];
-        if (readings.Count >= MaxReadings) readings.Clear();
-        if (text.Length <= BuildGrammar.MaxCharacters) readings[text] = read;
+        if (readings.Count >= MaxReadings)
+            readings.Clear();
+        if (text.Length <= BuildGrammar.MaxCharacters)
+            readings[text] = read;
         return read;
     }
 }

@@ -21,6 +21,7 @@ public sealed record NameReading(IReadOnlyList<string> Models, IReadOnlyList<Reg
             [.. words.Select(catalogue.Model).OfType<PhoneModel>().Select(model => model.Code)],
             // A partition may be called as a region is, and then the word is the partition.
             [.. words.Where(word => catalogue.RoleOf(word.ToLowerInvariant()) is null).Select(catalogue.Region).OfType<Region>()],
-            catalogue.ReadBuild(name) ?? catalogue.ReadBuild(withoutEnding));
+            catalogue.ReadBuild(name) ?? catalogue.ReadBuild(withoutEnding)
+        );
     }
 }

@@ -7,10 +7,13 @@ public enum CableNeed
 {
     /// <summary>Whatever there is.</summary>
     Any,
+
     /// <summary>No cable.</summary>
     None,
+
     /// <summary>A cable to a computer.</summary>
     Computer,
+
     /// <summary>A cable to a computer that went in during this stage.</summary>
     PushedIn,
 }
@@ -30,7 +33,9 @@ public sealed record KeyReaction(IReadOnlyList<PhoneStage> In, IReadOnlyList<str
     /// <summary>Whether other keys may be down too.</summary>
     public bool OrMore { get; init; }
 
-    /// <summary>Whether holding counts from the press, also when that was in an earlier stage; else from the stage's begin at the earliest.</summary>
+    /// <summary>
+    /// Whether holding counts from the press, also when that was in an earlier stage; else from the stage's begin at the earliest.
+    /// </summary>
     public bool FromPress { get; init; }
 
     /// <summary>Whether the keys must have been down when the phone started: it looks only then.</summary>
@@ -60,30 +65,43 @@ public enum MenuEffect
 {
     /// <summary>It only leads to another stage.</summary>
     None,
+
     /// <summary>Erases the user data.</summary>
     WipeData,
+
     /// <summary>Erases the cache.</summary>
     WipeCache,
+
     /// <summary>Puts in the update that lies on the card.</summary>
     CardUpdate,
+
     /// <summary>Erases the system: none is left.</summary>
     FormatSystem,
+
     /// <summary>Opens the lock or closes it, whichever is the other.</summary>
     ChangeLock,
+
     /// <summary>One of seven taps that show the developer options.</summary>
     BuildNumberTap,
+
     /// <summary>Turns USB debugging on or off.</summary>
     SwitchDebugging,
+
     /// <summary>Allows the computer at the cable.</summary>
     AllowComputer,
+
     /// <summary>Forgets all computers that were allowed.</summary>
     RevokeComputers,
+
     /// <summary>Turns the permission to change the lock on or off.</summary>
     SwitchPermission,
+
     /// <summary>Brings the phone online and asks for an update.</summary>
     AskForUpdate,
+
     /// <summary>Signs the account out.</summary>
     SignOut,
+
     /// <summary>Goes through the set-up to its end.</summary>
     FinishSetup,
 }
@@ -93,16 +111,22 @@ public enum EntryCondition
 {
     /// <summary>Always.</summary>
     Always,
+
     /// <summary>Where the phone has root.</summary>
     Root,
+
     /// <summary>Where developer options are shown.</summary>
     DeveloperOptions,
+
     /// <summary>Where the switch that permits changing the lock is shown and can be moved.</summary>
     PermissionSwitch,
+
     /// <summary>Where a computer at the cable waits to be allowed.</summary>
     ComputerAsks,
+
     /// <summary>Where the model has two slots.</summary>
     TwoSlots,
+
     /// <summary>Where an account is signed in.</summary>
     Account,
 }
@@ -112,10 +136,13 @@ public enum Target
 {
     /// <summary>A stage of its own.</summary>
     Stage,
+
     /// <summary>Whatever recovery the phone has.</summary>
     Recovery,
+
     /// <summary>The mode in which the model's packages are written.</summary>
     WriteMode,
+
     /// <summary>A start of the system.</summary>
     Start,
 }
@@ -180,8 +207,16 @@ public sealed record LinkCommand(string Id, string Label, IReadOnlyList<PhoneSta
 
 /// <summary>How long a phone of a family stays in the stages that it passes by itself, in milliseconds.</summary>
 public sealed record StageTimes(
-    long WakingMs = 1500, long DarkMs = 2500, long PowerOnMs = 1500, long LogoMs = 4000, long BootingMs = 25_000, long LoopMs = 4000,
-    long RecoveryStartingMs = 6000, long SwitchingOffMs = 4000, long UpdateMs = 180_000);
+    long WakingMs = 1500,
+    long DarkMs = 2500,
+    long PowerOnMs = 1500,
+    long LogoMs = 4000,
+    long BootingMs = 25_000,
+    long LoopMs = 4000,
+    long RecoveryStartingMs = 6000,
+    long SwitchingOffMs = 4000,
+    long UpdateMs = 180_000
+);
 
 /// <summary>How the phones of a family behave.</summary>
 /// <param name="Reactions">What keys do.</param>
@@ -189,7 +224,13 @@ public sealed record StageTimes(
 /// <param name="Times">Lengths of passing stages.</param>
 /// <param name="SelectKey">The key that selects in menus.</param>
 /// <param name="RecoveryOpensWith">Where stock recovery begins: its idle picture or its menu.</param>
-public sealed record PhoneBehaviour(IReadOnlyList<KeyReaction> Reactions, IReadOnlyList<PhoneMenu> Menus, StageTimes Times, string SelectKey, PhoneStage RecoveryOpensWith)
+public sealed record PhoneBehaviour(
+    IReadOnlyList<KeyReaction> Reactions,
+    IReadOnlyList<PhoneMenu> Menus,
+    StageTimes Times,
+    string SelectKey,
+    PhoneStage RecoveryOpensWith
+)
 {
     /// <summary>A phone that does nothing; for families of which only the recipes are described.</summary>
     public static PhoneBehaviour None { get; } = new([], [], new StageTimes(), "power", PhoneStage.StockRecovery);

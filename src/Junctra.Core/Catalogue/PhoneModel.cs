@@ -7,24 +7,34 @@ public enum PartitionRole
 {
     /// <summary>First code the phone starts; a half-written one leaves only chip emergency mode.</summary>
     BootChain,
+
     /// <summary>Software of the mobile radio.</summary>
     Radio,
+
     /// <summary>Kernel and first file system of the system.</summary>
     Boot,
+
     /// <summary>Hardware description laid over the kernel.</summary>
     Overlay,
+
     /// <summary>Digests by which the boot chain verifies the rest.</summary>
     Verification,
+
     /// <summary>The small second system.</summary>
     Recovery,
+
     /// <summary>The operating system; the largest image.</summary>
     System,
+
     /// <summary>Photos, apps, accounts: all that is the customer's.</summary>
     UserData,
+
     /// <summary>Identity numbers and calibration. Junctra never writes it.</summary>
     Identity,
+
     /// <summary>Apps and settings of a region; comes in two packs, of which one erases the user data.</summary>
     RegionPack,
+
     /// <summary>Anything else.</summary>
     Other,
 }
@@ -77,7 +87,8 @@ public sealed record PhoneModel(
     bool CarrierLocked = false,
     bool HasTamperFuse = false,
     int Slots = 1,
-    bool SoldBothWays = false)
+    bool SoldBothWays = false
+)
 {
     /// <summary>How its stock recovery finds a card update; null where the catalogue does not say.</summary>
     public CardUpdateSpec? CardUpdate { get; init; }
@@ -85,7 +96,9 @@ public sealed record PhoneModel(
     /// <summary>Partitions of which each slot has its own; empty where there is one slot.</summary>
     public IReadOnlyList<string> SlottedPartitions { get; init; } = [];
 
-    /// <summary>Partitions that lie inside the one that is large, the system first; empty where all are plain. Each slot has its own.</summary>
+    /// <summary>
+    /// Partitions that lie inside the one that is large, the system first; empty where all are plain. Each slot has its own.
+    /// </summary>
     public IReadOnlyList<string> DynamicPartitions { get; init; } = [];
 
     /// <summary>The partition of that name, or null. Names are compared exactly, as bootloaders do.</summary>

@@ -8,20 +8,28 @@ public enum Toll
 {
     /// <summary>Looking changes nothing.</summary>
     Look,
+
     /// <summary>Charging.</summary>
     Charge,
+
     /// <summary>Keys, cables and ports.</summary>
     Keys,
+
     /// <summary>Wiping the cache.</summary>
     Cache,
+
     /// <summary>A write that keeps the data.</summary>
     KeepDataWrite,
+
     /// <summary>Wiping the user data.</summary>
     Wipe,
+
     /// <summary>A write that erases the data.</summary>
     CleanWrite,
+
     /// <summary>Writing in chip emergency mode.</summary>
     EmergencyMode,
+
     /// <summary>Opening the phone.</summary>
     Opening,
 }
@@ -30,19 +38,20 @@ public enum Toll
 public static class Tolls
 {
     /// <summary>The toll as a technician says it.</summary>
-    public static string Label(this Toll toll) => toll switch
-    {
-        Toll.Look => "look",
-        Toll.Charge => "charge",
-        Toll.Keys => "keys and cable",
-        Toll.Cache => "wipe the cache",
-        Toll.KeepDataWrite => "write, data kept",
-        Toll.Wipe => "wipe",
-        Toll.CleanWrite => "write, clean",
-        Toll.EmergencyMode => "emergency mode",
-        Toll.Opening => "opening",
-        _ => throw new ArgumentOutOfRangeException(nameof(toll), toll, null),
-    };
+    public static string Label(this Toll toll) =>
+        toll switch
+        {
+            Toll.Look => "look",
+            Toll.Charge => "charge",
+            Toll.Keys => "keys and cable",
+            Toll.Cache => "wipe the cache",
+            Toll.KeepDataWrite => "write, data kept",
+            Toll.Wipe => "wipe",
+            Toll.CleanWrite => "write, clean",
+            Toll.EmergencyMode => "emergency mode",
+            Toll.Opening => "opening",
+            _ => throw new ArgumentOutOfRangeException(nameof(toll), toll, null),
+        };
 }
 
 /// <summary>What a check can cost the phone.</summary>
@@ -50,8 +59,10 @@ public enum CheckRisk
 {
     /// <summary>Nothing.</summary>
     None,
+
     /// <summary>A restart, or a mode that the phone must be led out of again.</summary>
     Low,
+
     /// <summary>It may cost data, or leave the phone worse than it was.</summary>
     High,
 }
@@ -91,12 +102,16 @@ public enum BenchSign
 {
     /// <summary>Nothing by itself.</summary>
     None,
+
     /// <summary>No reaction at all.</summary>
     NoReaction,
+
     /// <summary>It reaches its write mode, and the computer sees it there.</summary>
     WriteModeSeen,
+
     /// <summary>It reaches its write mode, and the computer does not see it.</summary>
     WriteModeUnseen,
+
     /// <summary>It was charged for long enough on a known-good charger.</summary>
     Charged,
 }
@@ -104,15 +119,23 @@ public enum BenchSign
 /// <summary>One answer to a check.</summary>
 /// <param name="Id">Id.</param>
 /// <param name="Label">What the phone shows, or what was said.</param>
-/// <param name="Likelihood">How likely this answer is, by class, in the order of <see cref="TriageTables.Classes"/>; each above 0, and the answers of one check add up to 1 for every class.</param>
+/// <param name="Likelihood">How likely this answer is, by class, in the order of <see cref="TriageTables.Classes"/>; each above 0, and the
+/// answers of one check add up to 1 for every class.</param>
 /// <param name="Facts">Values of facts that are this answer: where the fact is known, nobody is asked.</param>
 /// <param name="Mode">The mode that the phone is in with this answer, or null.</param>
 /// <param name="Reached">Modes that it was seen to reach with this answer, or, where false, not to reach.</param>
 /// <param name="Sign">What it means for the rules of the bench.</param>
 /// <param name="Goal">What the phone is to be written for with this answer, where it says so.</param>
 public sealed record CheckOutcome(
-    string Id, string Label, IReadOnlyList<double> Likelihood, IReadOnlyList<(FactName Name, string Value)> Facts,
-    PhoneMode? Mode = null, IReadOnlyList<(PhoneMode Mode, bool Reached)>? Reached = null, BenchSign Sign = BenchSign.None, JobGoal? Goal = null);
+    string Id,
+    string Label,
+    IReadOnlyList<double> Likelihood,
+    IReadOnlyList<(FactName Name, string Value)> Facts,
+    PhoneMode? Mode = null,
+    IReadOnlyList<(PhoneMode Mode, bool Reached)>? Reached = null,
+    BenchSign Sign = BenchSign.None,
+    JobGoal? Goal = null
+);
 
 /// <summary>A check: something that is looked at, tried or asked, with what can come out.</summary>
 /// <param name="Id">Id.</param>
@@ -125,26 +148,44 @@ public sealed record CheckOutcome(
 /// <param name="Outcomes">What can come out.</param>
 /// <param name="Records">Source with which an answer's facts are recorded, or null where an answer tells no fact of the list.</param>
 public sealed record TriageCheck(
-    string Id, string Ask, string How, double Minutes, CheckRisk Risk, bool AtIntake, bool IsCharging, IReadOnlyList<CheckOutcome> Outcomes,
-    FactSource? Records = null)
+    string Id,
+    string Ask,
+    string How,
+    double Minutes,
+    CheckRisk Risk,
+    bool AtIntake,
+    bool IsCharging,
+    IReadOnlyList<CheckOutcome> Outcomes,
+    FactSource? Records = null
+)
 {
-    /// <summary>The facts that follow from an answer: what the outcome says of the phone, the mode it is in, the modes it was seen to reach.</summary>
+    /// <summary>
+    /// The facts that follow from an answer: what the outcome says of the phone, the mode it is in, the modes it was seen to reach.
+    /// </summary>
     public IEnumerable<Fact> FactsOf(CheckOutcome outcome, DateTimeOffset at, string by)
     {
         if (Records is { } source)
         {
             // Where several values are the same answer, which of them it is stays unknown.
-            foreach (var fact in outcome.Facts.Where(fact => !fact.Name.IsReached && outcome.Facts.Count(other => other.Name == fact.Name) == 1)) yield return new Fact(fact.Name, fact.Value, source, at, by);
+            foreach (
+                var fact in outcome.Facts.Where(fact => !fact.Name.IsReached && outcome.Facts.Count(other => other.Name == fact.Name) == 1)
+            )
+                yield return new Fact(fact.Name, fact.Value, source, at, by);
         }
 
-        if (outcome.Mode is { } mode) yield return new Fact(FactName.Mode, mode.Id(), AtIntake ? FactSource.Customer : ScreenOf(mode), at, by);
+        if (outcome.Mode is { } mode)
+            yield return new Fact(FactName.Mode, mode.Id(), AtIntake ? FactSource.Customer : ScreenOf(mode), at, by);
         // What a customer tells of a mode is no sight of it.
-        if (AtIntake) yield break;
-        foreach (var (reached, was) in outcome.Reached ?? []) yield return FactName.Reached(reached).Claim(was, ScreenOf(reached), at, by);
+        if (AtIntake)
+            yield break;
+        foreach (var (reached, was) in outcome.Reached ?? [])
+            yield return FactName.Reached(reached).Claim(was, ScreenOf(reached), at, by);
     }
 
     private static FactSource ScreenOf(PhoneMode mode) =>
-        mode is PhoneMode.Fastboot or PhoneMode.Download or PhoneMode.WarningScreen or PhoneMode.LockChange ? FactSource.BootloaderScreen : FactSource.Settings;
+        mode is PhoneMode.Fastboot or PhoneMode.Download or PhoneMode.WarningScreen or PhoneMode.LockChange
+            ? FactSource.BootloaderScreen
+            : FactSource.Settings;
 
     /// <summary>The outcome of that id, or null.</summary>
     public CheckOutcome? Outcome(string? id) => Outcomes.FirstOrDefault(outcome => outcome.Id == id);

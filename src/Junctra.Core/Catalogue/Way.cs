@@ -17,12 +17,16 @@ public enum WayKind
 {
     /// <summary>Keys, cable and battery, by a recipe of the key family.</summary>
     Keys,
+
     /// <summary>A menu of the phone.</summary>
     Menu,
+
     /// <summary>A command over a link.</summary>
     Command,
+
     /// <summary>The root manager's menu.</summary>
     RootManager,
+
     /// <summary>Waiting: it goes by itself.</summary>
     Wait,
 }
@@ -38,7 +42,16 @@ public enum WayKind
 /// <param name="FailsTo">Where the phone is then.</param>
 /// <param name="Needs">What must be so.</param>
 public sealed record Way(
-    string Id, WayKind Kind, PhoneMode From, PhoneMode To, KeyRecipe Score, double Minutes, double FailChance, PhoneMode FailsTo, IReadOnlyList<WayNeed> Needs)
+    string Id,
+    WayKind Kind,
+    PhoneMode From,
+    PhoneMode To,
+    KeyRecipe Score,
+    double Minutes,
+    double FailChance,
+    PhoneMode FailsTo,
+    IReadOnlyList<WayNeed> Needs
+)
 {
     /// <summary>What it risks; null where nothing. A risky way is taken only where it is itself what is wanted.</summary>
     public string? Risk => Score.Risk;

@@ -9,8 +9,10 @@ public enum CheckState
 {
     /// <summary>Not read since the write.</summary>
     NotRead,
+
     /// <summary>As intended.</summary>
     AsIntended,
+
     /// <summary>Read, and it is something else.</summary>
     Differs,
 }
@@ -28,16 +30,20 @@ public static class Checker
     /// <param name="plan">The plan that was carried out.</param>
     /// <param name="readSinceWrite">Facts read after the write; older ones prove nothing and must not be given.</param>
     public static IReadOnlyList<CheckLine> Compare(Plan plan, Phone readSinceWrite) =>
-        [.. plan.Rehearsal.Expectations.Select(expectation =>
-        {
-            var fact = readSinceWrite[expectation.Fact];
-            var state = fact.State == FactState.Unknown ? CheckState.NotRead
-                : !fact.Values.All(value => value.Equals(expectation.Value, StringComparison.OrdinalIgnoreCase)) ? CheckState.Differs
-                // The system's build string tells of the system; which boot chain is under it, only the boot chain tells.
-                : expectation.Fact == FactName.BootloaderRevision && fact.Claims.All(claim => claim.ParsedFrom is not null) ? CheckState.NotRead
-                : CheckState.AsIntended;
-            return new CheckLine(expectation, state, fact.Claims);
-        })];
+        [
+            .. plan.Rehearsal.Expectations.Select(expectation =>
+            {
+                var fact = readSinceWrite[expectation.Fact];
+                var state =
+                    fact.State == FactState.Unknown ? CheckState.NotRead
+                    : !fact.Values.All(value => value.Equals(expectation.Value, StringComparison.OrdinalIgnoreCase)) ? CheckState.Differs
+                    // The system's build string tells of the system; which boot chain is under it, only the boot chain tells.
+                    : expectation.Fact == FactName.BootloaderRevision && fact.Claims.All(claim => claim.ParsedFrom is not null)
+                        ? CheckState.NotRead
+                    : CheckState.AsIntended;
+                return new CheckLine(expectation, state, fact.Claims);
+            }),
+        ];
 
     /// <summary>Whether the job may be handed back: every needed line was read, and none that was read differs.</summary>
     public static bool IsPassed(IReadOnlyList<CheckLine> lines) =>

@@ -1,74 +1,6 @@
-using System.Globalization;
 using System.Text.RegularExpressions;
 
 namespace Junctra.Core.Facts;
-
-/// <summary>What a field of a build string holds.</summary>
-public enum FieldForm
-{
-    /// <summary>Letters and digits, compared as a text.</summary>
-    Code,
-    /// <summary>A whole number.</summary>
-    Number,
-    /// <summary>A version such as <c>2.6.118</c>.</summary>
-    Version,
-    /// <summary>A letter that comes after its forerunner in the alphabet.</summary>
-    Letter,
-    /// <summary>A day, <c>20260311</c>.</summary>
-    Date,
-}
-
-/// <summary>One field of a maker's build strings.</summary>
-/// <param name="Name">Name of the pattern's group.</param>
-/// <param name="Form">What it holds.</param>
-/// <param name="Tells">The fact that it tells, or null.</param>
-/// <param name="Least">Lowest value of a number.</param>
-/// <param name="Most">Highest value of a number.</param>
-/// <param name="Reads">What its letters mean as a value of the fact; empty when they are the value.</param>
-/// <param name="Within">A field that must be the same in two builds before this one orders them, or null.</param>
-public sealed record GrammarField(
-    string Name, FieldForm Form, FactName? Tells = null, long Least = 0, long Most = long.MaxValue,
-    IReadOnlyDictionary<string, string>? Reads = null, string? Within = null)
-{
-    /// <summary>Whether a text is a value of this field.</summary>
-    public bool Accepts(string text) => Form switch
-    {
-        FieldForm.Number => long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number >= Least && number <= Most,
-        FieldForm.Date => DateOnly.TryParseExact(text, "yyyyMMdd", CultureInfo.InvariantCulture, DateTimeStyles.None, out _),
-        FieldForm.Letter => text.Length == 1 && char.IsAsciiLetter(text[0]) && (Reads is null or { Count: 0 } || Reads.ContainsKey(text.ToUpperInvariant())),
-        _ => Reads is null or { Count: 0 } || Reads.ContainsKey(text.ToUpperInvariant()),
-    };
-
-    /// <summary>Orders two values; null when they are not built alike.</summary>
-    public int? Compare(string left, string right) => Form switch
-    {
-        FieldForm.Number or FieldForm.Date => long.TryParse(left, out var a) && long.TryParse(right, out var b) ? a.CompareTo(b) : null,
-        FieldForm.Version => VersionOrder.Compare(left, right),
-        _ => string.Compare(left, right, StringComparison.OrdinalIgnoreCase),
-    };
-}
-
-/// <summary>A build string as its maker's grammar reads it. What the grammar leaves out is null: unknown, not empty.</summary>
-/// <param name="Build">The whole string, trimmed.</param>
-/// <param name="Maker">The maker whose grammar read it.</param>
-/// <param name="Fields">The grammar's named groups and what they matched.</param>
-/// <param name="Facts">The facts that the string tells besides itself.</param>
-public sealed record BuildReading(string Build, string Maker, IReadOnlyDictionary<string, string> Fields, IReadOnlyList<(FactName Name, string Value)> Facts)
-{
-    /// <summary>Model code, upper case, or null.</summary>
-    public string? Model => this[FactName.ModelCode];
-
-    /// <summary>Bootloader revision, or null.</summary>
-    public Revision? Revision => this[FactName.BootloaderRevision] is { } text && FactName.BootloaderRevision.TryRead(text, out var revision) ? revision : null;
-
-    /// <summary>Major OS version, or null.</summary>
-    public string? Os => this[FactName.OsVersion];
-
-    /// <summary>Sales region, upper case, or null.</summary>
-    public string? Region => this[FactName.Region];
-
-    private string? this[FactName name] => Facts.FirstOrDefault(fact => fact.Name == name).Value;
-}
 
 /// <summary>
 /// A maker's grammar of build strings: a pattern with named groups, what each group holds, and the groups by which two builds of
@@ -105,35 +37,67 @@ public sealed partial class BuildGrammar
     /// <param name="maker">The maker's name.</param>
     /// <param name="pattern">A pattern that matches a whole build string, with named groups.</param>
     /// <param name="order">Groups that order two builds of one model, most significant first.</param>
-    /// <param name="fields">What the groups hold; a group that is not among them is what its name usually means, or a number where it orders, else a code.</param>
-    /// <param name="format">How a string is put together again: the groups' names in braces, all else as it stands; null when nobody needs that.</param>
+    /// <param name="fields">What the groups hold; a group that is not among them is what its name usually means, or a number where it
+    /// orders, else a code.</param>
+    /// <param name="format">How a string is put together again: the groups' names in braces, all else as it stands; null when nobody needs
+    /// that.</param>
     /// <exception cref="ArgumentException">The pattern is no regular expression, needs backtracking, is too large, or lacks a group that is
     /// named in <paramref name="order"/>, <paramref name="fields"/> or <paramref name="format"/>, or the group <c>model</c>.</exception>
-    public BuildGrammar(string maker, string pattern, IReadOnlyList<string> order, IReadOnlyList<GrammarField>? fields = null, string? format = null)
+    public BuildGrammar(
+        string maker,
+        string pattern,
+        IReadOnlyList<string> order,
+        IReadOnlyList<GrammarField>? fields = null,
+        string? format = null
+    )
     {
-        if (pattern.Length > MaxPatternCharacters) throw new ArgumentException($"The pattern is longer than {MaxPatternCharacters} characters.", nameof(pattern));
-        if (Repeats(pattern) > MaxRepeats) throw new ArgumentException("The pattern repeats too much: write its counted repeats smaller.", nameof(pattern));
+        if (pattern.Length > MaxPatternCharacters)
+            throw new ArgumentException($"The pattern is longer than {MaxPatternCharacters} characters.", nameof(pattern));
+        if (Repeats(pattern) > MaxRepeats)
+            throw new ArgumentException("The pattern repeats too much: write its counted repeats smaller.", nameof(pattern));
         try
         {
-            this.pattern = new Regex(pattern, RegexOptions.NonBacktracking | RegexOptions.CultureInvariant | RegexOptions.IgnoreCase, TimeSpan.FromSeconds(1));
+            this.pattern = new Regex(
+                pattern,
+                RegexOptions.NonBacktracking | RegexOptions.CultureInvariant | RegexOptions.IgnoreCase,
+                TimeSpan.FromSeconds(1)
+            );
         }
         catch (NotSupportedException error)
         {
-            throw new ArgumentException("The pattern uses look-around or back-references, or is too large; write it without them.", nameof(pattern), error);
+            throw new ArgumentException(
+                "The pattern uses look-around or back-references, or is too large; write it without them.",
+                nameof(pattern),
+                error
+            );
         }
 
         string[] groups = [.. this.pattern.GetGroupNames().Where(name => !char.IsAsciiDigit(name[0]))];
-        if (!groups.Contains("model")) throw new ArgumentException("The pattern has no group named model.", nameof(pattern));
-        var named = (fields ?? []).Select(field => field.Name).Concat((fields ?? []).Select(field => field.Within).OfType<string>()).Concat(order);
+        if (!groups.Contains("model"))
+            throw new ArgumentException("The pattern has no group named model.", nameof(pattern));
+        var named = (fields ?? [])
+            .Select(field => field.Name)
+            .Concat((fields ?? []).Select(field => field.Within).OfType<string>())
+            .Concat(order);
         var missing = named.FirstOrDefault(name => !groups.Contains(name));
-        if (missing is not null) throw new ArgumentException($"{missing} is named in fields or order, and is no group of the pattern.", nameof(order));
-        this.fields = groups.ToDictionary(name => name, name => (fields ?? []).FirstOrDefault(field => field.Name == name)
-            ?? Usual.GetValueOrDefault(name) ?? new GrammarField(name, order.Contains(name) ? FieldForm.Number : FieldForm.Code), StringComparer.Ordinal);
+        if (missing is not null)
+            throw new ArgumentException($"{missing} is named in fields or order, and is no group of the pattern.", nameof(order));
+        this.fields = groups.ToDictionary(
+            name => name,
+            name =>
+                (fields ?? []).FirstOrDefault(field => field.Name == name)
+                ?? Usual.GetValueOrDefault(name)
+                ?? new GrammarField(name, order.Contains(name) ? FieldForm.Number : FieldForm.Code),
+            StringComparer.Ordinal
+        );
         if (format is not null)
         {
             var used = Placeholder().Matches(format).Select(match => match.Groups[1].Value).ToList();
             if (used.Count != used.Distinct().Count() || !used.ToHashSet().SetEquals(groups))
-                throw new ArgumentException($"The format must name every group of the pattern once: {string.Join(", ", groups)}.", nameof(format));
+                throw new ArgumentException(
+                    $"The format must name every group of the pattern once: {string.Join(", ", groups)}.",
+                    nameof(format)
+                );
         }
 
         beginning = BeginningOf(pattern);
@@ -158,7 +122,8 @@ public sealed partial class BuildGrammar
     public BuildReading? Read(string text)
     {
         var build = text.Trim();
-        if (build.Length is 0 or > MaxCharacters || !build.StartsWith(beginning, StringComparison.OrdinalIgnoreCase)) return null;
+        if (build.Length is 0 or > MaxCharacters || !build.StartsWith(beginning, StringComparison.OrdinalIgnoreCase))
+            return null;
         Match match;
         try
         {
@@ -169,24 +134,35 @@ public sealed partial class BuildGrammar
             return null;
         }
 
-        if (!match.Success || match.Length != build.Length) return null;
-        var read = match.Groups.Values
-            .Where(group => group.Success && !char.IsAsciiDigit(group.Name[0]))
+        if (!match.Success || match.Length != build.Length)
+            return null;
+        var read = match
+            .Groups.Values.Where(group => group.Success && !char.IsAsciiDigit(group.Name[0]))
             .ToDictionary(group => group.Name, group => group.Value, StringComparer.Ordinal);
-        if (read.Any(pair => !fields[pair.Key].Accepts(pair.Value))) return null;
+        if (read.Any(pair => !fields[pair.Key].Accepts(pair.Value)))
+            return null;
         return new BuildReading(build, Maker, read, [.. read.Select(Tell).OfType<(FactName, string)>()]);
     }
 
     /// <summary>Puts a build string together; the inverse of <see cref="Read"/>.</summary>
     /// <param name="values">A value for every group.</param>
     /// <exception cref="InvalidOperationException">This grammar has no format.</exception>
-    /// <exception cref="ArgumentException">A value is missing, or what comes out is no build string of this grammar that reads back the same.</exception>
+    /// <exception cref="ArgumentException">A value is missing, or what comes out is no build string of this grammar that reads back the
+    /// same.</exception>
     public string Format(IReadOnlyDictionary<string, string> values)
     {
-        if (Template is null) throw new InvalidOperationException($"The grammar of {Maker} has no format.");
-        var text = Placeholder().Replace(Template, match => values.TryGetValue(match.Groups[1].Value, out var value) ? value : throw new ArgumentException($"There is no value for {match.Groups[1].Value}."));
+        if (Template is null)
+            throw new InvalidOperationException($"The grammar of {Maker} has no format.");
+        var text = Placeholder()
+            .Replace(Template, match =>
+                values.TryGetValue(match.Groups[1].Value, out var value)
+                    ? value
+                    : throw new ArgumentException($"There is no value for {match.Groups[1].Value}.")
+            );
         var back = Read(text);
-        return back is not null && back.Fields.All(pair => values[pair.Key] == pair.Value) ? text : throw new ArgumentException($"{text} does not read back as what it was made of.");
+        return back is not null && back.Fields.All(pair => values[pair.Key] == pair.Value)
+            ? text
+            : throw new ArgumentException($"{text} does not read back as what it was made of.");
     }
 
     /// <summary>
@@ -200,19 +176,32 @@ public sealed partial class BuildGrammar
 
     private (int? Order, string? Why) Ordered(BuildReading left, BuildReading right)
     {
-        if (left.Maker != Maker || right.Maker != Maker) return (null, "They are builds of different makers.");
-        if (left.Model != right.Model) return (null, $"They are builds of different models, {left.Model} and {right.Model}.");
-        if (Order.Count == 0) return (null, $"The grammar of {Maker} gives builds no order.");
+        if (left.Maker != Maker || right.Maker != Maker)
+            return (null, "They are builds of different makers.");
+        if (left.Model != right.Model)
+            return (null, $"They are builds of different models, {left.Model} and {right.Model}.");
+        if (Order.Count == 0)
+            return (null, $"The grammar of {Maker} gives builds no order.");
         foreach (var name in Order)
         {
-            if (!left.Fields.TryGetValue(name, out var a) || !right.Fields.TryGetValue(name, out var b)) return (null, $"One of them has no {name}.");
-            if (fields[name].Within is { } same && !string.Equals(left.Fields.GetValueOrDefault(same), right.Fields.GetValueOrDefault(same), StringComparison.OrdinalIgnoreCase))
+            if (!left.Fields.TryGetValue(name, out var a) || !right.Fields.TryGetValue(name, out var b))
+                return (null, $"One of them has no {name}.");
+            if (
+                fields[name].Within is { } same
+                && !string.Equals(
+                    left.Fields.GetValueOrDefault(same),
+                    right.Fields.GetValueOrDefault(same),
+                    StringComparison.OrdinalIgnoreCase
+                )
+            )
             {
                 return (null, $"Up to here they are the same, and the {name} counts only within one {same}.");
             }
 
-            if (fields[name].Compare(a, b) is not { } order) return (null, $"Their {name} is not built alike: {a} and {b}.");
-            if (order != 0) return (order, null);
+            if (fields[name].Compare(a, b) is not { } order)
+                return (null, $"Their {name} is not built alike: {a} and {b}.");
+            if (order != 0)
+                return (order, null);
         }
 
         return (0, null);
@@ -220,7 +209,8 @@ public sealed partial class BuildGrammar
 
     private (FactName, string)? Tell(KeyValuePair<string, string> pair)
     {
-        if (fields[pair.Key] is not { Tells: { } fact } field) return null;
+        if (fields[pair.Key] is not { Tells: { } fact } field)
+            return null;
         var text = field.Reads is { Count: > 0 } reads ? reads[pair.Value.ToUpperInvariant()] : pair.Value;
         return fact.Normalise(text) is { } value ? (fact, value) : null;
     }
@@ -228,12 +218,15 @@ public sealed partial class BuildGrammar
     /// <summary>The letters and digits with which a pattern begins, or nothing where that cannot be told at a glance.</summary>
     private static string BeginningOf(string pattern)
     {
-        if (!pattern.StartsWith('^') || pattern.Contains('|')) return "";
+        if (!pattern.StartsWith('^') || pattern.Contains('|'))
+            return "";
         var at = Opening().Match(pattern).Length;
         var end = at;
-        while (end < pattern.Length && char.IsAsciiLetterOrDigit(pattern[end])) end++;
+        while (end < pattern.Length && char.IsAsciiLetterOrDigit(pattern[end]))
+            end++;
         // A repeat after it counts for its last character, which may then be missing.
-        if (end > at && end < pattern.Length && pattern[end] is '?' or '*' or '{') end--;
+        if (end > at && end < pattern.Length && pattern[end] is '?' or '*' or '{')
+            end--;
         return pattern[at..Math.Max(at, end)];
     }
 
@@ -244,9 +237,11 @@ public sealed partial class BuildGrammar
         foreach (Match count in Counted().Matches(pattern))
         {
             var most = count.Groups[2].Success && count.Groups[2].Length > 0 ? count.Groups[2].Value : count.Groups[1].Value;
-            if (!long.TryParse(most, out var times) || times > MaxRepeats) return long.MaxValue;
+            if (!long.TryParse(most, out var times) || times > MaxRepeats)
+                return long.MaxValue;
             // Repeats beside each other add up; only those above a handful can grow dangerous when nested.
-            if (times > 10) product = Math.Min(product * times, long.MaxValue / MaxRepeats);
+            if (times > 10)
+                product = Math.Min(product * times, long.MaxValue / MaxRepeats);
         }
 
         return product;

@@ -35,13 +35,21 @@ public static class Codes
     /// </summary>
     public static string Normalise(string? text)
     {
-        if (string.IsNullOrEmpty(text)) return "";
+        if (string.IsNullOrEmpty(text))
+            return "";
         var code = new StringBuilder(text.Length);
         foreach (var typed in text)
         {
             // Full-width forms, as some keyboards write them. Not by the system's own tables, which not every machine has.
             var c = typed is >= '！' and <= '～' ? (char)(typed - '！' + '!') : typed;
-            if (char.IsWhiteSpace(c) || char.IsControl(c) || char.IsSurrogate(c) || CharUnicodeInfo.GetUnicodeCategory(c) == UnicodeCategory.Format || c is '"' or '\'' or '“' or '”' or '‘' or '’' or '`') continue;
+            if (
+                char.IsWhiteSpace(c)
+                || char.IsControl(c)
+                || char.IsSurrogate(c)
+                || CharUnicodeInfo.GetUnicodeCategory(c) == UnicodeCategory.Format
+                || c is '"' or '\'' or '“' or '”' or '‘' or '’' or '`'
+            )
+                continue;
             code.Append(c is '‐' or '‑' or '–' or '—' or '−' ? '-' : char.ToUpperInvariant(c));
         }
 
@@ -52,9 +60,12 @@ public static class Codes
     public static bool IsLookalike(char a, char b) => a != b && Lookalikes.Any(group => group.Contains(a) && group.Contains(b));
 
     /// <summary>What can be taken for this character, itself not among them.</summary>
-    public static IEnumerable<char> LookalikesOf(char c) => Lookalikes.FirstOrDefault(group => group.Contains(c))?.Where(other => other != c) ?? [];
+    public static IEnumerable<char> LookalikesOf(char c) =>
+        Lookalikes.FirstOrDefault(group => group.Contains(c))?.Where(other => other != c) ?? [];
 
-    /// <summary>How far two codes are apart: the cheapest way of replacing, adding and dropping characters. Never below 0; 0 only for the same code.</summary>
+    /// <summary>
+    /// How far two codes are apart: the cheapest way of replacing, adding and dropping characters. Never below 0; 0 only for the same code.
+    /// </summary>
     public static double Distance(string left, string right) => Table(left, right)[left.Length, right.Length];
 
     /// <summary>
@@ -66,17 +77,22 @@ public static class Codes
     public static IReadOnlyList<NearCode> Near(string? typed, IEnumerable<(string Code, string What)> candidates, int most = 4)
     {
         var code = Normalise(typed);
-        if (code.Length is < 2 or > MaxCharacters) return [];
+        if (code.Length is < 2 or > MaxCharacters)
+            return [];
         // A third of the characters may be wrong, two at most; short codes are near only by a lookalike.
         var limit = Math.Min(2, code.Length / 3.0);
-        return [.. candidates
-            .Where(candidate => Math.Abs(candidate.Code.Length - code.Length) <= 2)
-            .Select(candidate => (candidate.Code, candidate.What, Plain: Normalise(candidate.Code)))
-            .Select(candidate => (candidate.Code, candidate.What, candidate.Plain, Distance: Distance(code, candidate.Plain)))
-            .Where(candidate => candidate.Distance > 0 && candidate.Distance <= limit)
-            .OrderBy(candidate => candidate.Distance).ThenBy(candidate => candidate.Code, StringComparer.Ordinal)
-            .Take(most)
-            .Select(candidate => new NearCode(candidate.Code, candidate.What, candidate.Distance, Marks(code, candidate.Plain)))];
+        return
+        [
+            .. candidates
+                .Where(candidate => Math.Abs(candidate.Code.Length - code.Length) <= 2)
+                .Select(candidate => (candidate.Code, candidate.What, Plain: Normalise(candidate.Code)))
+                .Select(candidate => (candidate.Code, candidate.What, candidate.Plain, Distance: Distance(code, candidate.Plain)))
+                .Where(candidate => candidate.Distance > 0 && candidate.Distance <= limit)
+                .OrderBy(candidate => candidate.Distance)
+                .ThenBy(candidate => candidate.Code, StringComparer.Ordinal)
+                .Take(most)
+                .Select(candidate => new NearCode(candidate.Code, candidate.What, candidate.Distance, Marks(code, candidate.Plain))),
+        ];
     }
 
     /// <summary>The characters of <paramref name="code"/>, those marked that are not what was typed.</summary>
@@ -109,18 +125,26 @@ public static class Codes
 
     private static bool Same(double a, double b) => Math.Abs(a - b) < 1e-9;
 
-    private static double Cost(char a, char b) => a == b ? 0 : IsLookalike(a, b) ? Confused : 1;
+    private static double Cost(char a, char b) =>
+        a == b ? 0
+        : IsLookalike(a, b) ? Confused
+        : 1;
 
     private static double[,] Table(string left, string right)
     {
         var table = new double[left.Length + 1, right.Length + 1];
-        for (var i = 0; i <= left.Length; i++) table[i, 0] = i;
-        for (var j = 0; j <= right.Length; j++) table[0, j] = j;
+        for (var i = 0; i <= left.Length; i++)
+            table[i, 0] = i;
+        for (var j = 0; j <= right.Length; j++)
+            table[0, j] = j;
         for (var i = 1; i <= left.Length; i++)
         {
             for (var j = 1; j <= right.Length; j++)
             {
-                table[i, j] = Math.Min(table[i - 1, j - 1] + Cost(left[i - 1], right[j - 1]), Math.Min(table[i - 1, j], table[i, j - 1]) + 1);
+                table[i, j] = Math.Min(
+                    table[i - 1, j - 1] + Cost(left[i - 1], right[j - 1]),
+                    Math.Min(table[i - 1, j], table[i, j - 1]) + 1
+                );
             }
         }
 

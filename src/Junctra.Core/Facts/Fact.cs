@@ -5,16 +5,22 @@ public enum FactSource
 {
     /// <summary>Said by the customer or somebody else.</summary>
     Customer = 0,
+
     /// <summary>Noted by the shop at an earlier visit: what was, not what is.</summary>
     Logbook = 1,
+
     /// <summary>Shown by a system that is not the maker's.</summary>
     CustomSystem = 2,
+
     /// <summary>Printed on the label, the SIM tray or the box.</summary>
     Label = 3,
+
     /// <summary>Shown in the settings of the official system.</summary>
     Settings = 4,
+
     /// <summary>Read off the screen of the bootloader or of download mode.</summary>
     BootloaderScreen = 5,
+
     /// <summary>Read by Junctra over the bootloader's link.</summary>
     Link = 6,
 }
@@ -26,38 +32,41 @@ public static class FactSources
     public static IReadOnlyList<FactSource> All { get; } = [.. Enum.GetValues<FactSource>().OrderDescending()];
 
     /// <summary>The source as files write it, for example <c>bootloader-screen</c>.</summary>
-    public static string Id(this FactSource source) => source switch
-    {
-        FactSource.Customer => "customer",
-        FactSource.Logbook => "logbook",
-        FactSource.CustomSystem => "custom-system",
-        FactSource.Label => "label",
-        FactSource.Settings => "settings",
-        FactSource.BootloaderScreen => "bootloader-screen",
-        FactSource.Link => "link",
-        _ => throw new ArgumentOutOfRangeException(nameof(source), source, null),
-    };
+    public static string Id(this FactSource source) =>
+        source switch
+        {
+            FactSource.Customer => "customer",
+            FactSource.Logbook => "logbook",
+            FactSource.CustomSystem => "custom-system",
+            FactSource.Label => "label",
+            FactSource.Settings => "settings",
+            FactSource.BootloaderScreen => "bootloader-screen",
+            FactSource.Link => "link",
+            _ => throw new ArgumentOutOfRangeException(nameof(source), source, null),
+        };
 
     /// <summary>The source of that name, or null.</summary>
     public static FactSource? Parse(string? id)
     {
         foreach (var source in All)
-            if (source.Id() == id) return source;
+            if (source.Id() == id)
+                return source;
         return null;
     }
 
     /// <summary>The source as a technician says it.</summary>
-    public static string Label(this FactSource source) => source switch
-    {
-        FactSource.Customer => "customer",
-        FactSource.Logbook => "logbook",
-        FactSource.CustomSystem => "custom system",
-        FactSource.Label => "label or box",
-        FactSource.Settings => "settings",
-        FactSource.BootloaderScreen => "bootloader screen",
-        FactSource.Link => "read over the link",
-        _ => throw new ArgumentOutOfRangeException(nameof(source), source, null),
-    };
+    public static string Label(this FactSource source) =>
+        source switch
+        {
+            FactSource.Customer => "customer",
+            FactSource.Logbook => "logbook",
+            FactSource.CustomSystem => "custom system",
+            FactSource.Label => "label or box",
+            FactSource.Settings => "settings",
+            FactSource.BootloaderScreen => "bootloader screen",
+            FactSource.Link => "read over the link",
+            _ => throw new ArgumentOutOfRangeException(nameof(source), source, null),
+        };
 }
 
 /// <summary>One value of one fact, as one source gave it at one time. Facts are never changed; they are added, expire by a
@@ -68,8 +77,7 @@ public static class FactSources
 /// <param name="At">When it was read or said.</param>
 /// <param name="RecordedBy">Role of who recorded it.</param>
 /// <param name="ParsedFrom">The string it was parsed from, or null; it then has that string's source.</param>
-public sealed record Fact(
-    FactName Name, string Value, FactSource Source, DateTimeOffset At, string RecordedBy, string? ParsedFrom = null);
+public sealed record Fact(FactName Name, string Value, FactSource Source, DateTimeOffset At, string RecordedBy, string? ParsedFrom = null);
 
 /// <summary>Reads values that are written in more than one way.</summary>
 public static class FactValues
@@ -85,8 +93,15 @@ public static class FactValues
     {
         var trimmed = text.Trim();
         var isMarked = trimmed.StartsWith("0x", StringComparison.OrdinalIgnoreCase);
-        var asHex = long.TryParse(isMarked ? trimmed.AsSpan(2) : trimmed, System.Globalization.NumberStyles.AllowHexSpecifier, null, out var hex) && hex >= 0 ? hex : (long?)null;
-        if (isMarked || asHex == expected) return asHex;
-        return long.TryParse(trimmed, System.Globalization.NumberStyles.None, null, out var size) ? size : trimmed.All(char.IsAsciiHexDigit) ? asHex : null;
+        var asHex =
+            long.TryParse(isMarked ? trimmed.AsSpan(2) : trimmed, System.Globalization.NumberStyles.AllowHexSpecifier, null, out var hex)
+            && hex >= 0
+                ? hex
+                : (long?)null;
+        if (isMarked || asHex == expected)
+            return asHex;
+        return long.TryParse(trimmed, System.Globalization.NumberStyles.None, null, out var size) ? size
+            : trimmed.All(char.IsAsciiHexDigit) ? asHex
+            : null;
     }
 }

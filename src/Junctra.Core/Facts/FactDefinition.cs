@@ -6,18 +6,25 @@ public enum WriteTouch
 {
     /// <summary>No write changes it.</summary>
     None = 0,
+
     /// <summary>The boot chain.</summary>
     BootChain = 1,
+
     /// <summary>The software of the mobile radio.</summary>
     Radio = 2,
+
     /// <summary>The system and what starts it.</summary>
     System = 4,
+
     /// <summary>The small second system.</summary>
     Recovery = 8,
+
     /// <summary>The user data, written or erased.</summary>
     UserData = 16,
+
     /// <summary>Any other partition.</summary>
     Other = 32,
+
     /// <summary>Whatever was written: the phone restarts, and must be asked again.</summary>
     Anything = BootChain | Radio | System | Recovery | UserData | Other,
 }
@@ -33,8 +40,10 @@ public sealed record FactDefinition(string Id, string Label, FactForm Form, Writ
     public bool IsMomentary { get; init; }
 
     /// <summary>
-    /// A person changes it on the phone, without any write: a newer claim of one source replaces its older one. What is neither this nor momentary can only
-    /// have changed by a recorded write, which makes claims from before it void; so until then all of them count, and two that differ are a conflict.
+    /// A person changes it on the phone, without any write: a newer claim of one source replaces its older one. What is neither this nor
+    /// momentary can only
+    /// have changed by a recorded write, which makes claims from before it void; so until then all of them count, and two that differ are a
+    /// conflict.
     /// </summary>
     public bool IsChangedByHand { get; init; }
 
@@ -47,8 +56,10 @@ internal enum FactChange
 {
     /// <summary>They do not: two that differ are a conflict.</summary>
     Never,
+
     /// <summary>By themselves.</summary>
     Momentary,
+
     /// <summary>By a person, on the phone.</summary>
     ByHand,
 }

@@ -73,9 +73,14 @@ public sealed class MonthForm : TextForm
     /// <inheritdoc/>
     public override string? Normalise(string text)
     {
-        var isMonth = text.Length is 7 or 10 && text[4] == '-' && (text.Length == 7 || text[7] == '-')
-            && int.TryParse(text.AsSpan(0, 4), System.Globalization.NumberStyles.None, null, out var year) && year is >= 2000 and < 2100
-            && int.TryParse(text.AsSpan(5, 2), System.Globalization.NumberStyles.None, null, out var month) && month is >= 1 and <= 12;
+        var isMonth =
+            text.Length is 7 or 10
+            && text[4] == '-'
+            && (text.Length == 7 || text[7] == '-')
+            && int.TryParse(text.AsSpan(0, 4), System.Globalization.NumberStyles.None, null, out var year)
+            && year is >= 2000 and < 2100
+            && int.TryParse(text.AsSpan(5, 2), System.Globalization.NumberStyles.None, null, out var month)
+            && month is >= 1 and <= 12;
         return isMonth ? text[..7] : null;
     }
 }
@@ -119,7 +124,8 @@ public sealed class SizeForm : FactForm<long>
     public override string? Normalise(string text) => FactValues.Size(text)?.ToString();
 
     /// <inheritdoc/>
-    public override bool TryRead(string text, out long value) => long.TryParse(text, System.Globalization.NumberStyles.None, null, out value);
+    public override bool TryRead(string text, out long value) =>
+        long.TryParse(text, System.Globalization.NumberStyles.None, null, out value);
 
     /// <inheritdoc/>
     public override string Write(long value) => value.ToString();
@@ -140,7 +146,8 @@ public sealed class WholeForm<T>(int min, int max, string unit, Func<int, T> mea
     public override string Unit => unit;
 
     /// <inheritdoc/>
-    public override string? Normalise(string text) => Number(unit.Length > 0 ? text.Replace(unit.Trim(), "", StringComparison.OrdinalIgnoreCase).Trim() : text)?.ToString();
+    public override string? Normalise(string text) =>
+        Number(unit.Length > 0 ? text.Replace(unit.Trim(), "", StringComparison.OrdinalIgnoreCase).Trim() : text)?.ToString();
 
     /// <inheritdoc/>
     public override bool TryRead(string text, out T value)
@@ -169,7 +176,11 @@ public sealed class WordForm<T>(params (T Means, string Word, string Label)[] wo
 
     /// <inheritdoc/>
     public override string? Normalise(string text) =>
-        Words.FirstOrDefault(word => word.Value.Equals(text, StringComparison.OrdinalIgnoreCase) || word.Label.Equals(text, StringComparison.OrdinalIgnoreCase)).Value;
+        Words
+            .FirstOrDefault(word =>
+                word.Value.Equals(text, StringComparison.OrdinalIgnoreCase) || word.Label.Equals(text, StringComparison.OrdinalIgnoreCase)
+            )
+            .Value;
 
     /// <inheritdoc/>
     public override bool TryRead(string text, out T value)

@@ -8,6 +8,7 @@ public enum LockState
 {
     /// <summary>Only what its maker signed.</summary>
     Locked,
+
     /// <summary>Anything.</summary>
     Unlocked,
 }
@@ -17,10 +18,13 @@ public enum UnlockSwitch
 {
     /// <summary>Allowed.</summary>
     On,
+
     /// <summary>Not allowed.</summary>
     Off,
+
     /// <summary>Not shown, as after a reset until the phone was online.</summary>
     Hidden,
+
     /// <summary>On and fixed, as while the lock is open.</summary>
     Greyed,
 }
@@ -30,6 +34,7 @@ public enum DeviceStatus
 {
     /// <summary>Its maker's.</summary>
     Official,
+
     /// <summary>Changed.</summary>
     Custom,
 }
@@ -39,6 +44,7 @@ public enum TamperFuse
 {
     /// <summary>Never started.</summary>
     Intact,
+
     /// <summary>Started once, for ever.</summary>
     Tripped,
 }
@@ -48,6 +54,7 @@ public enum RecoveryKind
 {
     /// <summary>Its maker's.</summary>
     Stock,
+
     /// <summary>Another, which also backs up, restores and formats.</summary>
     Custom,
 }
@@ -57,6 +64,7 @@ public enum Presence
 {
     /// <summary>It is not.</summary>
     None,
+
     /// <summary>It is.</summary>
     Present,
 }
@@ -66,8 +74,10 @@ public enum Debugging
 {
     /// <summary>Off.</summary>
     Off,
+
     /// <summary>On, and this computer was not allowed yet.</summary>
     On,
+
     /// <summary>On, and this computer is allowed.</summary>
     Authorised,
 }
@@ -77,6 +87,7 @@ public enum AccountState
 {
     /// <summary>None.</summary>
     None,
+
     /// <summary>One is.</summary>
     SignedIn,
 }
@@ -86,10 +97,13 @@ public enum CardPlace
 {
     /// <summary>In the root of the external card, where recovery looks.</summary>
     Root,
+
     /// <summary>In a folder of the external card.</summary>
     Folder,
+
     /// <summary>On internal storage.</summary>
     Internal,
+
     /// <summary>It was not copied.</summary>
     None,
 }
@@ -99,6 +113,7 @@ public enum BackupState
 {
     /// <summary>One does.</summary>
     Exists,
+
     /// <summary>None does.</summary>
     None,
 }
@@ -158,7 +173,10 @@ public readonly record struct Percent(int Number)
 public readonly record struct OsVersion(string Text)
 {
     /// <summary>The number before its first other character.</summary>
-    public int? Major => int.TryParse(Text.TakeWhile(char.IsAsciiDigit).ToArray(), System.Globalization.NumberStyles.None, null, out var number) ? number : null;
+    public int? Major =>
+        int.TryParse(Text.TakeWhile(char.IsAsciiDigit).ToArray(), System.Globalization.NumberStyles.None, null, out var number)
+            ? number
+            : null;
 
     /// <summary>Below zero when this is older; null when the two are not built alike.</summary>
     public int? CompareWith(OsVersion other) => VersionOrder.Compare(Text, other.Text);
@@ -167,7 +185,8 @@ public readonly record struct OsVersion(string Text)
     /// <returns>Whether the text begins with a digit and has only letters, digits, dots, hyphens and underscores.</returns>
     public static bool TryParse(string text, out OsVersion version)
     {
-        var isVersion = text.Length > 0 && char.IsAsciiDigit(text[0]) && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '.' or '-' or '_');
+        var isVersion =
+            text.Length > 0 && char.IsAsciiDigit(text[0]) && text.All(c => char.IsAsciiLetterOrDigit(c) || c is '.' or '-' or '_');
         version = isVersion ? new OsVersion(text) : default;
         return isVersion;
     }
@@ -180,7 +199,10 @@ public readonly record struct OsVersion(string Text)
 internal sealed class RevisionJson : JsonConverter<Revision>
 {
     public override Revision Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-        reader.TryGetInt32(out var number) && number is >= 0 and <= Revision.Max ? number : throw new JsonException($"A revision is a whole number from 0 to {Revision.Max}.");
+        reader.TryGetInt32(out var number) && number is >= 0 and <= Revision.Max
+            ? number
+            : throw new JsonException($"A revision is a whole number from 0 to {Revision.Max}.");
 
-    public override void Write(Utf8JsonWriter writer, Revision value, JsonSerializerOptions options) => writer.WriteNumberValue(value.Number);
+    public override void Write(Utf8JsonWriter writer, Revision value, JsonSerializerOptions options) =>
+        writer.WriteNumberValue(value.Number);
 }

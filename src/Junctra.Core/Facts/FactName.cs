@@ -1,5 +1,5 @@
-using System.Text.Json.Serialization;
 using System.Text.Json;
+using System.Text.Json.Serialization;
 
 namespace Junctra.Core.Facts;
 
@@ -43,14 +43,19 @@ public readonly partial record struct FactName
     /// <summary>The mode this is about, where <see cref="IsReached"/>.</summary>
     public PhoneMode ReachedMode => IsReached ? PhoneModes.Parse(Detail) ?? PhoneMode.Unknown : PhoneMode.Unknown;
 
-    /// <summary>How it is called, what its values look like, and when they become void; made for it where its name carries a partition or a mode.</summary>
+    /// <summary>
+    /// How it is called, what its values look like, and when they become void; made for it where its name carries a partition or a mode.
+    /// </summary>
     public FactDefinition Definition
     {
         get
         {
-            if (ById.TryGetValue(Value, out var definition)) return definition;
-            if (IsPartitionSize) return new FactDefinition(Value, $"Size of {Detail}", FactForms.Bytes) { IsTypable = false };
-            if (!IsReached) return new FactDefinition(Value, Value, FactForms.Text) { IsTypable = false };
+            if (ById.TryGetValue(Value, out var definition))
+                return definition;
+            if (IsPartitionSize)
+                return new FactDefinition(Value, $"Size of {Detail}", FactForms.Bytes) { IsTypable = false };
+            if (!IsReached)
+                return new FactDefinition(Value, Value, FactForms.Text) { IsTypable = false };
             var touched = ReachedMode switch
             {
                 PhoneMode.System or PhoneMode.SetupWizard => WriteTouch.System,
@@ -81,10 +86,16 @@ public readonly partial record struct FactName
     /// <summary>The fact of that name as files write it, or null.</summary>
     public static FactName? Parse(string? text)
     {
-        if (text is not null && ById.ContainsKey(text)) return new FactName(text);
-        if (text is null or { Length: > 80 }) return null;
+        if (text is not null && ById.ContainsKey(text))
+            return new FactName(text);
+        if (text is null or { Length: > 80 })
+            return null;
         var name = text.Length > 0 ? new FactName(text) : default;
-        return (name.Value is not null && name.IsPartitionSize && name.Detail.Length > 0) || (name.Value is not null && name.IsReached && name.ReachedMode != PhoneMode.Unknown) ? name : null;
+        return
+            (name.Value is not null && name.IsPartitionSize && name.Detail.Length > 0)
+            || (name.Value is not null && name.IsReached && name.ReachedMode != PhoneMode.Unknown)
+            ? name
+            : null;
     }
 
     /// <summary>A momentary fact changes by itself: the newest reading counts, and an older one is no disagreement.</summary>
@@ -103,5 +114,6 @@ internal sealed class FactNameJson : JsonConverter<FactName>
     public override FactName Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
         new(reader.GetString() ?? throw new JsonException("A fact needs a name."));
 
-    public override void Write(Utf8JsonWriter writer, FactName value, JsonSerializerOptions options) => writer.WriteStringValue(value.Value);
+    public override void Write(Utf8JsonWriter writer, FactName value, JsonSerializerOptions options) =>
+        writer.WriteStringValue(value.Value);
 }

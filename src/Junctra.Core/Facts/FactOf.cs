@@ -1,7 +1,8 @@
 namespace Junctra.Core.Facts;
 
 /// <summary>
-/// A fact whose values mean something: what rules, gates and the twin ask for, so that texts stay at the edges (files, pages, links). It stands for its
+/// A fact whose values mean something: what rules, gates and the twin ask for, so that texts stay at the edges (files, pages, links). It
+/// stands for its
 /// name wherever a name is wanted.
 /// </summary>
 /// <typeparam name="T">What its values mean.</typeparam>
@@ -40,7 +41,8 @@ public sealed class FactOf<T>
     public (FactName Fact, string Value) Means(T value) => (Name, form.Write(value));
 
     /// <summary>A claim that it means something.</summary>
-    public Fact Claim(T value, FactSource source, DateTimeOffset at, string recordedBy) => new(Name, form.Write(value), source, at, recordedBy);
+    public Fact Claim(T value, FactSource source, DateTimeOffset at, string recordedBy) =>
+        new(Name, form.Write(value), source, at, recordedBy);
 
     /// <inheritdoc cref="FactName.ExpiresBy"/>
     public bool ExpiresBy(WriteTouch touched) => Name.ExpiresBy(touched);

@@ -1,7 +1,8 @@
 namespace Junctra.Core.Facts;
 
 /// <summary>
-/// The facts that have a name of their own, in the order in which they are shown (specification: the facts of the job, section 3). Each is declared once: its
+/// The facts that have a name of their own, in the order in which they are shown (specification: the facts of the job, section 3). Each is
+/// declared once: its
 /// id, its label, the form of its values with what they mean, and what a write must touch to make earlier readings void.
 /// </summary>
 public readonly partial record struct FactName
@@ -143,11 +144,28 @@ public readonly partial record struct FactName
     /// <summary>All of them; sizes of partitions and modes that were reached besides.</summary>
     public static IReadOnlyList<FactName> All { get; } = [.. Declared.Select(definition => new FactName(definition.Id))];
 
-    private static readonly Dictionary<string, FactDefinition> ById = Declared.ToDictionary(definition => definition.Id, StringComparer.Ordinal);
+    private static readonly Dictionary<string, FactDefinition> ById = Declared.ToDictionary(
+        definition => definition.Id,
+        StringComparer.Ordinal
+    );
 
     private static FactOf<T> Declare<T>(
-        string id, string label, FactForm<T> form, WriteTouch touchedBy = WriteTouch.None, FactChange change = FactChange.Never, bool isTypable = true)
-    { Declared.Add(new FactDefinition(id, label, form, touchedBy) { IsMomentary = change == FactChange.Momentary, IsChangedByHand = change == FactChange.ByHand, IsTypable = isTypable });
+        string id,
+        string label,
+        FactForm<T> form,
+        WriteTouch touchedBy = WriteTouch.None,
+        FactChange change = FactChange.Never,
+        bool isTypable = true
+    )
+    {
+        Declared.Add(
+            new FactDefinition(id, label, form, touchedBy)
+            {
+                IsMomentary = change == FactChange.Momentary,
+                IsChangedByHand = change == FactChange.ByHand,
+                IsTypable = isTypable,
+            }
+        );
         return new FactOf<T>(new FactName(id), form);
     }
 }

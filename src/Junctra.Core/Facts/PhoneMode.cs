@@ -5,40 +5,58 @@ public enum PhoneMode
 {
     /// <summary>Not known.</summary>
     Unknown,
+
     /// <summary>Switched off, no charger.</summary>
     Off,
+
     /// <summary>The system runs.</summary>
     System,
+
     /// <summary>Starts again and again without reaching the system.</summary>
     BootLoop,
+
     /// <summary>Stands at the maker's picture.</summary>
     StuckAtLogo,
+
     /// <summary>The open command mode of the bootloader, with its menu on the screen.</summary>
     Fastboot,
+
     /// <summary>First start: asks for language, network and account.</summary>
     SetupWizard,
+
     /// <summary>Off, with the charging picture.</summary>
     Charging,
+
     /// <summary>The warning that comes before download mode; not yet download mode.</summary>
     WarningScreen,
+
     /// <summary>The maker's own write mode.</summary>
     Download,
+
     /// <summary>Asks whether the lock is to be changed.</summary>
     LockChange,
+
     /// <summary>The small second system as the maker ships it.</summary>
     StockRecovery,
+
     /// <summary>Recovery's idle picture, which waits for keys.</summary>
     NoCommand,
+
     /// <summary>A small second system that somebody else made.</summary>
     CustomRecovery,
+
     /// <summary>An update is being put in.</summary>
     UpdateRunning,
+
     /// <summary>The chip's own ROM answers; the boot chain is gone.</summary>
     Emergency,
+
     /// <summary>On its way: dark or the maker's picture, for seconds.</summary>
     Starting,
+
     /// <summary>A menu of what to start, before anything has.</summary>
     BootMenu,
+
     /// <summary>The open command mode hosted by recovery, for what lies inside a large partition.</summary>
     RecoveryCommands,
 }
@@ -76,23 +94,25 @@ public static class PhoneModes
     public static string Label(this PhoneMode mode) => Names[mode].Label;
 
     /// <summary>Why nobody brings a phone into a mode on purpose; null where people do.</summary>
-    public static string? WhyNoGoal(this PhoneMode mode) => mode switch
-    {
-        PhoneMode.Unknown => "That is no mode.",
-        PhoneMode.BootLoop => "A boot loop is a fault, not a place to go to.",
-        PhoneMode.StuckAtLogo => "Standing at the logo is a fault, not a place to go to.",
-        PhoneMode.Emergency => "Chip emergency mode comes by itself when the boot chain is gone; on a sound phone nobody goes there.",
-        PhoneMode.UpdateRunning => "An update runs when one is put in; that is the plan's.",
-        PhoneMode.Starting => "A start passes by itself.",
-        PhoneMode.SetupWizard => "The set-up comes after everything was erased; that is the plan's.",
-        _ => null,
-    };
+    public static string? WhyNoGoal(this PhoneMode mode) =>
+        mode switch
+        {
+            PhoneMode.Unknown => "That is no mode.",
+            PhoneMode.BootLoop => "A boot loop is a fault, not a place to go to.",
+            PhoneMode.StuckAtLogo => "Standing at the logo is a fault, not a place to go to.",
+            PhoneMode.Emergency => "Chip emergency mode comes by itself when the boot chain is gone; on a sound phone nobody goes there.",
+            PhoneMode.UpdateRunning => "An update runs when one is put in; that is the plan's.",
+            PhoneMode.Starting => "A start passes by itself.",
+            PhoneMode.SetupWizard => "The set-up comes after everything was erased; that is the plan's.",
+            _ => null,
+        };
 
     /// <summary>The mode of that name, or null.</summary>
     public static PhoneMode? Parse(string? id)
     {
         foreach (var (mode, names) in Names)
-            if (names.Id == id) return mode;
+            if (names.Id == id)
+                return mode;
         return null;
     }
 }

@@ -21,10 +21,25 @@ public static class Consents
     /// <summary>All of them, in the order in which they are asked.</summary>
     public static IReadOnlyList<ConsentText> All { get; } =
     [
-        new("data-loss", "Loss of data", "Photos, apps and messages may be erased, even where everything is done to keep them.", (GateId.DataLoss, "agreed")),
+        new(
+            "data-loss",
+            "Loss of data",
+            "Photos, apps and messages may be erased, even where everything is done to keep them.",
+            (GateId.DataLoss, "agreed")
+        ),
         new("backup-waived", "No backup", "No backup is made. What is lost is lost.", (GateId.Backup, "waived")),
-        new("account-known", "Account", "I know the account and the password that the phone will ask for after a reset.", (GateId.Accounts, "owner-knows")),
-        new("modification", "Root and custom system", "Root, a custom system and a custom recovery are lost. What all this means for the warranty is not the shop's to judge.", (GateId.Modification, "agreed")),
+        new(
+            "account-known",
+            "Account",
+            "I know the account and the password that the phone will ask for after a reset.",
+            (GateId.Accounts, "owner-knows")
+        ),
+        new(
+            "modification",
+            "Root and custom system",
+            "Root, a custom system and a custom recovery are lost. What all this means for the warranty is not the shop's to judge.",
+            (GateId.Modification, "agreed")
+        ),
         new("opening", "Opening", "The phone may be opened; its tightness against water may suffer."),
     ];
 
@@ -36,10 +51,16 @@ public static class Consents
     /// itself goes before.
     /// </summary>
     public static IReadOnlyList<GateAnswer> WithAnswers(IReadOnlyList<GateAnswer> answers, IEnumerable<GivenConsent> given) =>
-    [
-        .. given.Select(consent => (consent, Find(consent.ConsentId)?.Opens))
-            .Where(pair => pair.Opens is { } opens && !answers.Any(answer => answer.GateId == opens.Gate))
-            .Select(pair => new GateAnswer(pair.Opens!.Value.Gate, pair.Opens.Value.OptionId, pair.consent.At, $"{pair.consent.RecordedBy}, at intake")),
-        .. answers,
-    ];
+        [
+            .. given
+                .Select(consent => (consent, Find(consent.ConsentId)?.Opens))
+                .Where(pair => pair.Opens is { } opens && !answers.Any(answer => answer.GateId == opens.Gate))
+                .Select(pair => new GateAnswer(
+                    pair.Opens!.Value.Gate,
+                    pair.Opens.Value.OptionId,
+                    pair.consent.At,
+                    $"{pair.consent.RecordedBy}, at intake"
+                )),
+            .. answers,
+        ];
 }

@@ -12,18 +12,25 @@ public enum Station
 {
     /// <summary>Why is it here, whose is it, what may be lost.</summary>
     Intake,
+
     /// <summary>Facts with sources.</summary>
     FindOut,
+
     /// <summary>Which package may be written.</summary>
     Match,
+
     /// <summary>Into the write mode.</summary>
     Route,
+
     /// <summary>Gates and steps.</summary>
     Plan,
+
     /// <summary>The watched write.</summary>
     Write,
+
     /// <summary>As intended or not.</summary>
     Check,
+
     /// <summary>The sheet, and the phone back over the counter.</summary>
     HandBack,
 }
@@ -35,20 +42,22 @@ public static class Stations
     public static IReadOnlyList<Station> All { get; } = Enum.GetValues<Station>();
 
     /// <summary>Name over the station.</summary>
-    public static string Label(this Station station) => station switch
-    {
-        Station.FindOut => "Find out",
-        Station.HandBack => "Hand back",
-        _ => station.ToString(),
-    };
+    public static string Label(this Station station) =>
+        station switch
+        {
+            Station.FindOut => "Find out",
+            Station.HandBack => "Hand back",
+            _ => station.ToString(),
+        };
 
     /// <summary>The station's part of an address.</summary>
-    public static string Slug(this Station station) => station switch
-    {
-        Station.FindOut => "find-out",
-        Station.HandBack => "hand-back",
-        _ => station.ToString().ToLowerInvariant(),
-    };
+    public static string Slug(this Station station) =>
+        station switch
+        {
+            Station.FindOut => "find-out",
+            Station.HandBack => "hand-back",
+            _ => station.ToString().ToLowerInvariant(),
+        };
 }
 
 /// <summary>What the line looks at.</summary>
@@ -65,8 +74,19 @@ public static class Stations
 /// <param name="NeedsLink">Whether the chosen path reads its target over a link.</param>
 /// <param name="Goal">What it is here for.</param>
 public sealed record JobState(
-    Phone Phone, bool PackageChosen, RunStatus? RunStatus, IReadOnlyList<CheckLine> Checks, bool HandedBack, bool HasRollbackFuses = true,
-    CellState Cell = CellState.Sound, WayOut? Way = null, bool IsFound = true, PhoneMode WriteMode = PhoneMode.Fastboot, bool NeedsLink = true, JobGoal Goal = JobGoal.Stock);
+    Phone Phone,
+    bool PackageChosen,
+    RunStatus? RunStatus,
+    IReadOnlyList<CheckLine> Checks,
+    bool HandedBack,
+    bool HasRollbackFuses = true,
+    CellState Cell = CellState.Sound,
+    WayOut? Way = null,
+    bool IsFound = true,
+    PhoneMode WriteMode = PhoneMode.Fastboot,
+    bool NeedsLink = true,
+    JobGoal Goal = JobGoal.Stock
+);
 
 /// <summary>Where a job is, and what is next for the hands.</summary>
 /// <param name="At">The station that waits.</param>
@@ -80,29 +100,35 @@ public static class JobLine
     /// <summary>Where the job is.</summary>
     public static JobStanding Standing(JobState job)
     {
-        if (job.HandedBack) return new JobStanding(Station.HandBack, "Handed back", true);
-        if (job.Cell != CellState.Sound && job.RunStatus?.IsOpen() is not true) return new JobStanding(Station.Intake, $"Stop: {job.Cell.ToString().ToLowerInvariant()}. Set it apart");
+        if (job.HandedBack)
+            return new JobStanding(Station.HandBack, "Handed back", true);
+        if (job.Cell != CellState.Sound && job.RunStatus?.IsOpen() is not true)
+            return new JobStanding(Station.Intake, $"Stop: {job.Cell.ToString().ToLowerInvariant()}. Set it apart");
         switch (job.RunStatus)
         {
-            case RunStatus.Queued or RunStatus.Writing: return new JobStanding(Station.Write, "Do not touch: writing");
-            case RunStatus.Waiting: return new JobStanding(Station.Write, "Hands are wanted");
-            case RunStatus.Failed: return new JobStanding(Station.Write, "The write ended early: look at it");
-            case RunStatus.Stopped: return new JobStanding(Station.Write, "The write was stopped: go on from there");
+            case RunStatus.Queued or RunStatus.Writing:
+                return new JobStanding(Station.Write, "Do not touch: writing");
+            case RunStatus.Waiting:
+                return new JobStanding(Station.Write, "Hands are wanted");
+            case RunStatus.Failed:
+                return new JobStanding(Station.Write, "The write ended early: look at it");
+            case RunStatus.Stopped:
+                return new JobStanding(Station.Write, "The write was stopped: go on from there");
             case RunStatus.Finished when job.Phone.Of(FactName.Mode).Is(PhoneMode.BootLoop):
                 return new JobStanding(Station.Check, "It loops: go on from there");
             case RunStatus.Finished:
-                return Checker.IsPassed(job.Checks) && job.Checks.Count > 0
-                    ? new JobStanding(Station.HandBack, "Hand the phone back")
+                return Checker.IsPassed(job.Checks) && job.Checks.Count > 0 ? new JobStanding(Station.HandBack, "Hand the phone back")
                     : job.Checks.Any(line => line.State == CheckState.Differs)
                         ? new JobStanding(Station.Check, "Something is not as intended")
-                        : new JobStanding(Station.Check, "Read the phone and check");
+                    : new JobStanding(Station.Check, "Read the phone and check");
         }
 
         // A finding that asks for no write leads there, whatever else is known.
         if (job.Way is { Paths.Count: 0 } way && job.RunStatus is null)
             return new JobStanding(Stations.All.FirstOrDefault(station => station.Slug() == way.Station, Station.FindOut), way.Title);
         var conflict = job.Phone.Names.FirstOrDefault(name => job.Phone[name].State == FactState.Conflicting);
-        if (conflict.Value is not null) return new JobStanding(Station.FindOut, $"{conflict.Label}: sources disagree");
+        if (conflict.Value is not null)
+            return new JobStanding(Station.FindOut, $"{conflict.Label}: sources disagree");
         FactName[] needed = job.HasRollbackFuses
             ? [FactName.ModelCode, FactName.LockState, FactName.RollbackFloor]
             : [FactName.ModelCode, FactName.LockState];
@@ -110,8 +136,10 @@ public static class JobLine
         if (!job.PackageChosen)
         {
             // What takes no package is never sent to choose one.
-            if (job.Way is { Station: "plan" } planned) return new JobStanding(Station.Plan, planned.Title);
-            if (job.Goal == JobGoal.Relock && job.Phone[FactName.LockState].State == FactState.Known) return new JobStanding(Station.Plan, "Plan closing its lock");
+            if (job.Way is { Station: "plan" } planned)
+                return new JobStanding(Station.Plan, planned.Title);
+            if (job.Goal == JobGoal.Relock && job.Phone[FactName.LockState].State == FactState.Known)
+                return new JobStanding(Station.Plan, "Plan closing its lock");
             return needed.All(name => job.Phone[name].State == FactState.Known)
                 ? new JobStanding(Station.Match, "Choose the package")
                 : new JobStanding(Station.FindOut, job.IsFound || readFromLink ? "Read from the phone" : "Find out what is wrong");

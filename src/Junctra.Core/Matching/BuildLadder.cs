@@ -12,23 +12,34 @@ namespace Junctra.Core.Matching;
 /// <param name="PackageIds">Packages of the library that bring it; none where only the phone has it.</param>
 /// <param name="IsOnPhone">Whether it is what the phone has now.</param>
 /// <param name="Step">What writing it would do to the floor.</param>
-public sealed record LadderBuild(string Title, Revision Revision, string Region, IReadOnlyList<string> PackageIds, bool IsOnPhone, LadderStep Step);
+public sealed record LadderBuild(
+    string Title,
+    Revision Revision,
+    string Region,
+    IReadOnlyList<string> PackageIds,
+    bool IsOnPhone,
+    LadderStep Step
+);
 
 /// <summary>What writing a build does to a phone's rollback floor.</summary>
 public enum LadderStep
 {
     /// <summary>Nothing is known of the floor.</summary>
     Unknown,
+
     /// <summary>It is refused.</summary>
     Refused,
+
     /// <summary>The floor stays.</summary>
     Stays,
+
     /// <summary>The floor rises for ever.</summary>
     OneWay,
 }
 
 /// <summary>
-/// The builds of one model, the oldest first, with their bootloader revisions, and where a phone stands between them. Builds that the maker's grammar cannot put in
+/// The builds of one model, the oldest first, with their bootloader revisions, and where a phone stands between them. Builds that the
+/// maker's grammar cannot put in
 /// order stand by their string.
 /// </summary>
 /// <param name="Model">The model.</param>
@@ -48,30 +59,71 @@ public sealed record BuildLadder(PhoneModel Model, IReadOnlyList<LadderBuild> Bu
         var floor = phone is not null && maker is { HasRollbackFuses: true } ? RollbackFloor.Of(phone, catalogue) : null;
         var lowest = floor?.Highest;
         var ours = phone?[FactName.Build].Value is { } text ? catalogue.ReadBuild(text) : null;
-        var known = packages.Where(package => package.Kind is not (PackageKind.BackupSet or PackageKind.BundlePart or PackageKind.Unknown) && package.Build?.Model == model.Code && package.Revisions.Count == 1)
-            .Select(package => (Reading: package.Build!, package.Id, Revision: package.Revisions[0], Region: string.Join(", ", package.Says(FactName.Region).DefaultIfEmpty(string.Join(", ", package.Says(FactName.RegionGroup)))))).ToList();
-        if (ours is { Revision: { } revision } && ours.Model == model.Code && known.All(build => build.Reading.Build != ours.Build)) known.Add((ours, "", revision, ours.Region ?? ""));
-        var builds = known.GroupBy(build => build.Reading.Build, StringComparer.OrdinalIgnoreCase)
-            .OrderBy(group => group.First().Reading, Comparer<BuildReading>.Create((a, b) => maker?.Grammar.Compare(a, b) is { } order and not 0 ? order : string.CompareOrdinal(a.Build, b.Build)))
-            .Select(group => new LadderBuild(group.First().Reading.Build, group.First().Revision, group.First().Region, [.. group.Select(build => build.Id).Where(id => id.Length > 0)],
-                group.Key.Equals(ours?.Build, StringComparison.OrdinalIgnoreCase), StepOf(group.First().Revision, lowest)))
+        var known = packages
+            .Where(package =>
+                package.Kind is not (PackageKind.BackupSet or PackageKind.BundlePart or PackageKind.Unknown)
+                && package.Build?.Model == model.Code
+                && package.Revisions.Count == 1
+            )
+            .Select(package =>
+                (
+                    Reading: package.Build!,
+                    package.Id,
+                    Revision: package.Revisions[0],
+                    Region: string.Join(
+                        ", ",
+                        package.Says(FactName.Region).DefaultIfEmpty(string.Join(", ", package.Says(FactName.RegionGroup)))
+                    )
+                )
+            )
+            .ToList();
+        if (ours is { Revision: { } revision } && ours.Model == model.Code && known.All(build => build.Reading.Build != ours.Build))
+            known.Add((ours, "", revision, ours.Region ?? ""));
+        var builds = known
+            .GroupBy(build => build.Reading.Build, StringComparer.OrdinalIgnoreCase)
+            .OrderBy(
+                group => group.First().Reading,
+                Comparer<BuildReading>.Create(
+                    (a, b) => maker?.Grammar.Compare(a, b) is { } order and not 0 ? order : string.CompareOrdinal(a.Build, b.Build)
+                )
+            )
+            .Select(group => new LadderBuild(
+                group.First().Reading.Build,
+                group.First().Revision,
+                group.First().Region,
+                [.. group.Select(build => build.Id).Where(id => id.Length > 0)],
+                group.Key.Equals(ours?.Build, StringComparison.OrdinalIgnoreCase),
+                StepOf(group.First().Revision, lowest)
+            ))
             .ToList();
         return new BuildLadder(model, builds, lowest, floor is { Exact.Count: 1, IsConflicting: false });
     }
 
-    private static LadderStep StepOf(Revision revision, Revision? floor) => floor is null ? LadderStep.Unknown : revision < floor ? LadderStep.Refused : revision == floor ? LadderStep.Stays : LadderStep.OneWay;
+    private static LadderStep StepOf(Revision revision, Revision? floor) =>
+        floor is null ? LadderStep.Unknown
+        : revision < floor ? LadderStep.Refused
+        : revision == floor ? LadderStep.Stays
+        : LadderStep.OneWay;
 
     /// <summary>The ladder in words, for those who do not see the drawing.</summary>
     public string Words
     {
         get
         {
-            if (Builds.Count == 0) return $"No build of {Model.Code} is known here.";
+            if (Builds.Count == 0)
+                return $"No build of {Model.Code} is known here.";
             var stands = Builds.FirstOrDefault(build => build.IsOnPhone) is { } now ? $" The phone has {now.Title}." : "";
-            var floor = Floor is null ? "" : IsFloorRead ? $" Its floor is {Floor}." : $" Its floor is at least {Floor}, and was not read.";
-            string List(LadderStep step, string what) => Builds.Where(build => build.Step == step).Select(build => build.Title).ToList() is { Count: > 0 } titles ? $" {what}: {string.Join(", ", titles)}." : "";
+            var floor =
+                Floor is null ? ""
+                : IsFloorRead ? $" Its floor is {Floor}."
+                : $" Its floor is at least {Floor}, and was not read.";
+            string List(LadderStep step, string what) =>
+                Builds.Where(build => build.Step == step).Select(build => build.Title).ToList() is { Count: > 0 } titles
+                    ? $" {what}: {string.Join(", ", titles)}."
+                    : "";
             return $"{Builds.Count} build{(Builds.Count == 1 ? "" : "s")} of {Model.Code}, revision {Builds.Min(build => build.Revision)} to {Builds.Max(build => build.Revision)}.{stands}{floor}"
-                + List(LadderStep.Refused, "Refused") + List(LadderStep.OneWay, "One-way");
+                + List(LadderStep.Refused, "Refused")
+                + List(LadderStep.OneWay, "One-way");
         }
     }
 }
@@ -89,7 +141,13 @@ public sealed record LadderPoint(LadderBuild Build, double X, double Y, double L
 /// <param name="FloorY">Height of the floor, or null.</param>
 /// <param name="Width">Width of the drawing.</param>
 /// <param name="Height">Height of the drawing.</param>
-public sealed record LadderLayout(IReadOnlyList<LadderPoint> Points, IReadOnlyList<(Revision Revision, double Y)> Rows, double? FloorY, double Width, double Height)
+public sealed record LadderLayout(
+    IReadOnlyList<LadderPoint> Points,
+    IReadOnlyList<(Revision Revision, double Y)> Rows,
+    double? FloorY,
+    double Width,
+    double Height
+)
 {
     /// <summary>Room for the revisions' numbers at the left.</summary>
     public const double Margin = 96;
@@ -109,7 +167,12 @@ public sealed record LadderLayout(IReadOnlyList<LadderPoint> Points, IReadOnlyLi
     /// <param name="width">Width that there is.</param>
     public static LadderLayout Of(BuildLadder ladder, double width)
     {
-        var revisions = ladder.Builds.Select(build => build.Revision).Concat(ladder.Floor is { } floor ? [floor] : []).Distinct().OrderDescending().ToList();
+        var revisions = ladder
+            .Builds.Select(build => build.Revision)
+            .Concat(ladder.Floor is { } floor ? [floor] : [])
+            .Distinct()
+            .OrderDescending()
+            .ToList();
         var tall = revisions.ToDictionary(revision => revision, revision => Lanes(ladder, revision, width));
         var rows = new List<(Revision Revision, double Y)>();
         var y = Top;
@@ -123,12 +186,21 @@ public sealed record LadderLayout(IReadOnlyList<LadderPoint> Points, IReadOnlyLi
 
         var at = rows.ToDictionary(row => row.Revision, row => row.Y);
         var used = new Dictionary<Revision, List<double>>();
-        var points = ladder.Builds.Select((build, i) =>
-        {
-            var x = X(ladder, i, width);
-            var lane = LaneOf(used.TryGetValue(build.Revision, out var lanes) ? lanes : used[build.Revision] = [], x, build.Title, width);
-            return new LadderPoint(build, x, at[build.Revision], at[build.Revision] - 11 - lane * LineHeight);
-        }).ToList();
+        var points = ladder
+            .Builds.Select(
+                (build, i) =>
+                {
+                    var x = X(ladder, i, width);
+                    var lane = LaneOf(
+                        used.TryGetValue(build.Revision, out var lanes) ? lanes : used[build.Revision] = [],
+                        x,
+                        build.Title,
+                        width
+                    );
+                    return new LadderPoint(build, x, at[build.Revision], at[build.Revision] - 11 - lane * LineHeight);
+                }
+            )
+            .ToList();
         return new LadderLayout(points, rows, ladder.Floor is { } line ? at[line] : null, width, Math.Max(y, Top + RowHeight) - 14);
     }
 
@@ -150,7 +222,8 @@ public sealed record LadderLayout(IReadOnlyList<LadderPoint> Points, IReadOnlyLi
     {
         var lanes = new List<double>();
         for (var i = 0; i < ladder.Builds.Count; i++)
-            if (ladder.Builds[i].Revision == revision) LaneOf(lanes, X(ladder, i, width), ladder.Builds[i].Title, width);
+            if (ladder.Builds[i].Revision == revision)
+                LaneOf(lanes, X(ladder, i, width), ladder.Builds[i].Title, width);
         return Math.Max(1, lanes.Count);
     }
 
@@ -159,7 +232,8 @@ public sealed record LadderLayout(IReadOnlyList<LadderPoint> Points, IReadOnlyLi
         var (from, to) = LabelSpan(x, title, width);
         for (var lane = 0; lane < lanes.Count; lane++)
         {
-            if (lanes[lane] + CharacterWidth > from) continue;
+            if (lanes[lane] + CharacterWidth > from)
+                continue;
             lanes[lane] = to;
             return lane;
         }

@@ -8,9 +8,15 @@ public sealed class M01Model : IMatchRule
 {
     private static readonly RuleSentence Made = RuleSentence.Go("Made for {code}.");
     private static readonly RuleSentence Unknown = RuleSentence.Ask("The model code is not known. {how}");
-    private static readonly RuleSentence Silent = RuleSentence.Ask("The package does not say which model it is for. Ask its source, or look for its requirement lines.");
-    private static readonly RuleSentence Namesake = RuleSentence.Stop("Also called {name}, but made for {theirs}, not {code}: another phone inside.");
-    private static readonly RuleSentence OneLetter = RuleSentence.Stop("Made for {theirs}, not {code}. The codes differ in one character only, and that character is another phone.");
+    private static readonly RuleSentence Silent = RuleSentence.Ask(
+        "The package does not say which model it is for. Ask its source, or look for its requirement lines."
+    );
+    private static readonly RuleSentence Namesake = RuleSentence.Stop(
+        "Also called {name}, but made for {theirs}, not {code}: another phone inside."
+    );
+    private static readonly RuleSentence OneLetter = RuleSentence.Stop(
+        "Made for {theirs}, not {code}. The codes differ in one character only, and that character is another phone."
+    );
     private static readonly RuleSentence Other = RuleSentence.Stop("Made for {theirs}, not {code}.");
 
     /// <inheritdoc/>
@@ -30,16 +36,19 @@ public sealed class M01Model : IMatchRule
     {
         var codes = c.Package.Says(FactName.ModelCode);
         var model = c.Phone[FactName.ModelCode];
-        if (codes.Count == 0 && model.State != FactState.Unknown) return Silent.With();
+        if (codes.Count == 0 && model.State != FactState.Unknown)
+            return Silent.With();
         return Judging.Each(model, () => Unknown.With(c.HowToRead(FactName.ModelCode)), code => JudgeCode(c, code, codes));
     }
 
     private static Judgement JudgeCode(MatchCase c, string code, IReadOnlyList<string> codes)
     {
-        if (codes.Contains(code, StringComparer.OrdinalIgnoreCase)) return Made.With(code);
+        if (codes.Contains(code, StringComparer.OrdinalIgnoreCase))
+            return Made.With(code);
         var name = c.Catalogue.Model(code)?.ProductName;
         var namesake = codes.FirstOrDefault(other => name is not null && c.Catalogue.Model(other)?.ProductName == name);
-        if (namesake is not null) return Namesake.With(name!, namesake, code);
+        if (namesake is not null)
+            return Namesake.With(name!, namesake, code);
         return codes.FirstOrDefault(other => Codes.Distance(other.ToUpperInvariant(), code.ToUpperInvariant()) <= 1) is { } near
             ? OneLetter.With(near, code)
             : Other.With(string.Join(", ", codes), code);

@@ -10,10 +10,14 @@ namespace Junctra.Core.Matching;
 public sealed class M02Chip : IMatchRule
 {
     private static readonly RuleSentence Same = RuleSentence.Go("Both are of the chip family {family}.");
-    private static readonly RuleSentence Silent = RuleSentence.Ask("The package names no chip family, and the catalogue knows none of its models. Ask its source.");
+    private static readonly RuleSentence Silent = RuleSentence.Ask(
+        "The package names no chip family, and the catalogue knows none of its models. Ask its source."
+    );
     private static readonly RuleSentence Unknown = RuleSentence.Ask("The phone's chip family is not known before its model code is. {how}");
     private static readonly RuleSentence Other = RuleSentence.Stop("Made for the chip family {theirs}; this phone has {ours}.");
-    private static readonly RuleSentence Doubt = RuleSentence.Ask("The phone's chip family is in doubt: {families}. Find out which is right: the board may have been changed.");
+    private static readonly RuleSentence Doubt = RuleSentence.Ask(
+        "The phone's chip family is in doubt: {families}. Find out which is right: the board may have been changed."
+    );
 
     /// <inheritdoc/>
     public string Id => "M02";
@@ -32,12 +36,20 @@ public sealed class M02Chip : IMatchRule
     {
         var stated = c.Package.Says(FactName.ChipFamily);
         var theirs = stated.Count > 0 ? stated : FamiliesOf(c.Package.Says(FactName.ModelCode), c.Catalogue);
-        if (theirs.Count == 0) return Silent.With();
-        string[] ours = [.. c.Phone[FactName.ChipFamily].Values.Concat(FamiliesOf(c.Phone[FactName.ModelCode].Values, c.Catalogue)).Distinct(StringComparer.OrdinalIgnoreCase)];
-        if (ours.Length == 0) return Unknown.With(c.HowToRead(FactName.ModelCode));
+        if (theirs.Count == 0)
+            return Silent.With();
+        string[] ours =
+        [
+            .. c.Phone[FactName.ChipFamily]
+                .Values.Concat(FamiliesOf(c.Phone[FactName.ModelCode].Values, c.Catalogue))
+                .Distinct(StringComparer.OrdinalIgnoreCase),
+        ];
+        if (ours.Length == 0)
+            return Unknown.With(c.HowToRead(FactName.ModelCode));
 
         var other = ours.FirstOrDefault(family => !theirs.Contains(family, StringComparer.OrdinalIgnoreCase));
-        if (other is not null) return Other.With(Judging.Or(theirs), other);
+        if (other is not null)
+            return Other.With(Judging.Or(theirs), other);
         return ours.Length == 1 ? Same.With(ours[0]) : Doubt.With(Judging.Or(ours));
     }
 

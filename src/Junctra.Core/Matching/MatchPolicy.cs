@@ -8,8 +8,10 @@ public enum RegionSchool
 {
     /// <summary>Only that of the phone's own region.</summary>
     Own,
+
     /// <summary>That of any region of its group, which shares hardware bands and a software branch.</summary>
     Group,
+
     /// <summary>That of any region for which this model is made.</summary>
     Any,
 }
@@ -19,8 +21,10 @@ public enum RevisionSchool
 {
     /// <summary>Never.</summary>
     Never,
+
     /// <summary>Stay on the floor where there is a choice; raising is a consequence that somebody accepts.</summary>
     Stay,
+
     /// <summary>The newest first.</summary>
     Newest,
 }
@@ -30,8 +34,10 @@ public enum OriginSchool
 {
     /// <summary>Only what is proved to be its maker's, as sent out to everybody.</summary>
     Official,
+
     /// <summary>Pre-releases too; nothing of unknown origin.</summary>
     Known,
+
     /// <summary>What is of unknown origin too, with the risk named.</summary>
     Any,
 }
@@ -41,6 +47,7 @@ public enum DigestSchool
 {
     /// <summary>Not written.</summary>
     Refuse,
+
     /// <summary>Written, with the risk named.</summary>
     Warn,
 }
@@ -50,12 +57,16 @@ public enum WishKind
 {
     /// <summary>None said.</summary>
     None,
+
     /// <summary>The newest that is there.</summary>
     Newest,
+
     /// <summary>Exactly this build or OS version.</summary>
     Exactly,
+
     /// <summary>No newer than this build or OS version.</summary>
     NotAbove,
+
     /// <summary>The bootloader revision that the phone has.</summary>
     SameRevision,
 }

@@ -22,7 +22,8 @@ public sealed record MatchCase(Phone Phone, Package Package, ModelCatalogue Cata
     /// <inheritdoc cref="HowToRead(FactName)"/>
     public static string HowToRead(FactName fact, Phone phone, ModelCatalogue catalogue)
     {
-        if (catalogue.Guides.All(guide => guide.Fact != fact)) return "Read it, and note it under Find out.";
+        if (catalogue.Guides.All(guide => guide.Fact != fact))
+            return "Read it, and note it under Find out.";
         return WantedFacts.PlaceFor(fact, phone, catalogue) is { Place: { } place, Minutes: var minutes }
             ? $"Read it ({place.Where}): {minutes:0.#} min."
             : "This phone can show it nowhere as it is now; bring it into its write mode first.";
@@ -45,7 +46,9 @@ public readonly record struct Judgement(RuleSentence Said, string Sentence, IRea
     public bool IsAs(Judgement other) => Said == other.Said && Sentence == other.Sentence;
 }
 
-/// <summary>A rule of the match. A new rule is a new type, one line in <see cref="Matcher.Rules"/>, and its decision table in the tests.</summary>
+/// <summary>
+/// A rule of the match. A new rule is a new type, one line in <see cref="Matcher.Rules"/>, and its decision table in the tests.
+/// </summary>
 public interface IMatchRule
 {
     /// <summary>Id, for example <c>M04</c>.</summary>
@@ -57,7 +60,9 @@ public interface IMatchRule
     /// <summary>Every fact of the phone that it looks at; sizes of partitions besides, where it says so.</summary>
     IReadOnlyList<FactName> Needs { get; }
 
-    /// <summary>What it looks at besides the claims that count for those facts: bounds, what a write made void, sizes of partitions.</summary>
+    /// <summary>
+    /// What it looks at besides the claims that count for those facts: bounds, what a write made void, sizes of partitions.
+    /// </summary>
     IEnumerable<Fact> Besides(MatchCase c) => [];
 
     /// <summary>Its verdict table: everything that it can say, besides what <see cref="Judging.Shared"/> has.</summary>
@@ -81,7 +86,8 @@ public static class Judging
     /// </summary>
     public static Judgement Each(ResolvedFact fact, Func<Judgement> unknown, Func<string, Judgement> judge)
     {
-        if (fact.State == FactState.Unknown) return unknown();
+        if (fact.State == FactState.Unknown)
+            return unknown();
         var worst = fact.Values.Select(judge).MaxBy(judgement => judgement.Verdict);
         return fact.State == FactState.Conflicting ? AtLeastAsk(worst, () => Disagreement(fact)) : worst;
     }

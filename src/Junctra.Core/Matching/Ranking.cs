@@ -15,7 +15,11 @@ public sealed record RankCriterion(Func<Candidate, Candidate, int> Compare, Func
 public sealed record Candidate(MatchReport Report, Package Package)
 {
     // Asked for at every comparison.
-    private readonly Dictionary<string, Verdict> verdicts = Report.Results.ToDictionary(result => result.RuleId, result => result.Verdict, StringComparer.Ordinal);
+    private readonly Dictionary<string, Verdict> verdicts = Report.Results.ToDictionary(
+        result => result.RuleId,
+        result => result.Verdict,
+        StringComparer.Ordinal
+    );
 
     /// <summary>The verdict of the whole.</summary>
     internal Verdict Verdict { get; } = Report.Verdict;
@@ -38,13 +42,19 @@ public sealed class Ranking : IComparer<Candidate>
 {
     private readonly ModelCatalogue catalogue;
 
-    /// <summary>The order that holds with a catalogue and a policy: a job that revives a phone prefers the revision that it has, an update the newest build.</summary>
+    /// <summary>
+    /// The order that holds with a catalogue and a policy: a job that revives a phone prefers the revision that it has, an update the
+    /// newest build.
+    /// </summary>
     public Ranking(ModelCatalogue catalogue, MatchPolicy? policy = null)
     {
         this.catalogue = catalogue;
         RankCriterion newest = new((a, b) => CompareBuilds(b.Package.Build, a.Package.Build), (_, _) => "it is the newer build");
-        RankCriterion irreversible = new((a, b) => Highest(a).CompareTo(Highest(b)),
-            (a, b) => $"it takes fewer steps that cannot be undone: bootloader revision {Highest(a)}, and {(Highest(b) == int.MaxValue ? "one that is not known" : Highest(b))}");
+        RankCriterion irreversible = new(
+            (a, b) => Highest(a).CompareTo(Highest(b)),
+            (a, b) =>
+                $"it takes fewer steps that cannot be undone: bootloader revision {Highest(a)}, and {(Highest(b) == int.MaxValue ? "one that is not known" : Highest(b))}"
+        );
         RankCriterion root = new((a, b) => VerdictOf(a, "M13").CompareTo(VerdictOf(b, "M13")), (_, _) => "root stays with it");
         var isUpdate = policy is { Goal: JobGoal.Update or JobGoal.KeepRoot } or { Revision: RevisionSchool.Newest };
         Criteria =
@@ -66,8 +76,10 @@ public sealed class Ranking : IComparer<Candidate>
     public IReadOnlyList<RankCriterion> Criteria { get; }
 
     /// <inheritdoc/>
-    public int Compare(Candidate? a, Candidate? b) => a is null || b is null ? (a is null ? 0 : 1) - (b is null ? 0 : 1)
-        : Criteria.Select(criterion => criterion.Compare(a, b)).FirstOrDefault(order => order != 0);
+    public int Compare(Candidate? a, Candidate? b) =>
+        a is null || b is null
+            ? (a is null ? 0 : 1) - (b is null ? 0 : 1)
+            : Criteria.Select(criterion => criterion.Compare(a, b)).FirstOrDefault(order => order != 0);
 
     /// <summary>Why one of two comes before the other, in one sentence.</summary>
     public string Why(Candidate a, Candidate b)
@@ -75,7 +87,8 @@ public sealed class Ranking : IComparer<Candidate>
         foreach (var criterion in Criteria)
         {
             var order = criterion.Compare(a, b);
-            if (order == 0) continue;
+            if (order == 0)
+                continue;
             var (first, second) = order < 0 ? (a, b) : (b, a);
             return $"{first.Report.PackageTitle} comes before {second.Report.PackageTitle}: {criterion.Why(first, second)}.";
         }
@@ -94,11 +107,17 @@ public sealed class Ranking : IComparer<Candidate>
         return makers.Count > 0 && makers.All(maker => maker is { HasRollbackFuses: false }) ? 0 : candidate.Highest ?? int.MaxValue;
     }
 
-    /// <summary>An order of all builds: by the maker's own order where there is one, else by model and by the string. One that is not known comes before all.</summary>
+    /// <summary>
+    /// An order of all builds: by the maker's own order where there is one, else by model and by the string. One that is not known comes
+    /// before all.
+    /// </summary>
     private int CompareBuilds(BuildReading? a, BuildReading? b)
     {
-        if (a is null || b is null) return (a is null ? 0 : 1) - (b is null ? 0 : 1);
-        if (a.Model != b.Model || a.Maker != b.Maker) return string.CompareOrdinal(b.Model + b.Maker, a.Model + a.Maker);
-        return catalogue.Makers.FirstOrDefault(maker => maker.Name == a.Maker)?.Grammar.Compare(a, b) ?? string.CompareOrdinal(a.Build, b.Build);
+        if (a is null || b is null)
+            return (a is null ? 0 : 1) - (b is null ? 0 : 1);
+        if (a.Model != b.Model || a.Maker != b.Maker)
+            return string.CompareOrdinal(b.Model + b.Maker, a.Model + a.Maker);
+        return catalogue.Makers.FirstOrDefault(maker => maker.Name == a.Maker)?.Grammar.Compare(a, b)
+            ?? string.CompareOrdinal(a.Build, b.Build);
     }
 }

@@ -7,18 +7,25 @@ public enum ConsequenceKind
 {
     /// <summary>The rollback floor rises and never falls again.</summary>
     OneWayRevision,
+
     /// <summary>The user data are erased.</summary>
     CleanWrite,
+
     /// <summary>The data may stay, and nobody promises it.</summary>
     DataNotPromised,
+
     /// <summary>Other preloaded apps and network settings.</summary>
     RegionApps,
+
     /// <summary>The tamper fuse, and what the maker still owes.</summary>
     Warranty,
+
     /// <summary>A damaged copy, or one of unknown origin, would not be noticed.</summary>
     NotProven,
+
     /// <summary>Root is lost.</summary>
     RootLost,
+
     /// <summary>The mobile network may be lost.</summary>
     Network,
 }
@@ -29,7 +36,8 @@ public enum ConsequenceKind
 public sealed record Consequence(ConsequenceKind Kind, string Text);
 
 /// <summary>
-/// One row of a rule's verdict table: a verdict, the sentence that goes with it, and what it costs. Rules say nothing else, so that the documentation lists every
+/// One row of a rule's verdict table: a verdict, the sentence that goes with it, and what it costs. Rules say nothing else, so that the
+/// documentation lists every
 /// sentence that anybody can be shown. Names in braces are filled in with what was judged.
 /// </summary>
 public sealed partial class RuleSentence
@@ -64,12 +72,16 @@ public sealed partial class RuleSentence
 
     /// <summary>Nothing stands against it.</summary>
     public static RuleSentence Go(string text) => new(Verdict.Go, text);
+
     /// <summary>The rule does not concern it.</summary>
     public static RuleSentence Idle(string text) => new(Verdict.Go, text) { IsIdle = true };
+
     /// <summary>Allowed, at a named price.</summary>
     public static RuleSentence Care(string text) => new(Verdict.Care, text);
+
     /// <summary>A fact is missing; the sentence says where to read it.</summary>
     public static RuleSentence Ask(string text) => new(Verdict.Ask, text);
+
     /// <summary>Never.</summary>
     public static RuleSentence Stop(string text) => new(Verdict.Stop, text);
 
@@ -78,7 +90,8 @@ public sealed partial class RuleSentence
     public RuleSentence Costing(ConsequenceKind kind, string text)
     {
         var unknown = Placeholder().Matches(text).Select(match => match.Groups[1].Value).FirstOrDefault(name => !names.Contains(name));
-        if (unknown is not null) throw new ArgumentException($"The sentence has no {unknown}.", nameof(text));
+        if (unknown is not null)
+            throw new ArgumentException($"The sentence has no {unknown}.", nameof(text));
         costs.Add((kind, text));
         costPieces.Add((kind, [.. Cut(text)]));
         return this;
@@ -89,24 +102,32 @@ public sealed partial class RuleSentence
     /// <exception cref="ArgumentException">There are more or fewer values than names.</exception>
     public Judgement With(params object[] values)
     {
-        if (values.Length != names.Count) throw new ArgumentException($"The sentence has {names.Count} names: {Text}", nameof(values));
-        return new Judgement(this, values.Length == 0 ? Text : Fill(pieces, values), costPieces.Count == 0 ? [] : [.. costPieces.Select(cost => new Consequence(cost.Kind, Fill(cost.Pieces, values)))]);
+        if (values.Length != names.Count)
+            throw new ArgumentException($"The sentence has {names.Count} names: {Text}", nameof(values));
+        return new Judgement(
+            this,
+            values.Length == 0 ? Text : Fill(pieces, values),
+            costPieces.Count == 0 ? [] : [.. costPieces.Select(cost => new Consequence(cost.Kind, Fill(cost.Pieces, values)))]
+        );
     }
 
     // Said many thousand times for one phone, so a sentence is cut once and put together again.
-    private static string Fill(Piece[] pieces, object[] values) => string.Concat(pieces.Select(piece => piece.Name < 0 ? piece.Text : values[piece.Name].ToString()));
+    private static string Fill(Piece[] pieces, object[] values) =>
+        string.Concat(pieces.Select(piece => piece.Name < 0 ? piece.Text : values[piece.Name].ToString()));
 
     private IEnumerable<Piece> Cut(string text)
     {
         var at = 0;
         foreach (Match match in Placeholder().Matches(text))
         {
-            if (match.Index > at) yield return new Piece(text[at..match.Index], -1);
+            if (match.Index > at)
+                yield return new Piece(text[at..match.Index], -1);
             yield return new Piece("", names.IndexOf(match.Groups[1].Value));
             at = match.Index + match.Length;
         }
 
-        if (at < text.Length) yield return new Piece(text[at..], -1);
+        if (at < text.Length)
+            yield return new Piece(text[at..], -1);
     }
 
     /// <summary>A run of words, or the place of a name.</summary>

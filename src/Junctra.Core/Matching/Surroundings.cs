@@ -5,7 +5,8 @@ using Junctra.Core.Packages;
 namespace Junctra.Core.Matching;
 
 /// <summary>
-/// What else lies in the library beside a package: what a patched part was made from, and whether a newer build is there. It depends on packages alone, never on
+/// What else lies in the library beside a package: what a patched part was made from, and whether a newer build is there. It depends on
+/// packages alone, never on
 /// what is known of a phone, so that a fact that is lost never makes an answer better.
 /// </summary>
 public sealed class Surroundings(IReadOnlyList<Package> library, ModelCatalogue catalogue)
@@ -17,22 +18,33 @@ public sealed class Surroundings(IReadOnlyList<Package> library, ModelCatalogue 
     /// <summary>The package that a patched part was made from, with what is still the same; null where the library has none.</summary>
     public Derivation? OriginOf(Package part)
     {
-        if (derivations.TryGetValue(part.Id, out var known)) return known;
+        if (derivations.TryGetValue(part.Id, out var known))
+            return known;
         var kin = library.Where(other => other.Id != part.Id && other.Build is not null && other.Build.Build == part.Build?.Build);
         return derivations[part.Id] = Derivation.Of(part, kin, catalogue);
     }
 
     /// <summary>
-    /// Another file that says it brings the same build for the same model and has other bytes for some image: one of the two is not its maker's. One that is proved comes
+    /// Another file that says it brings the same build for the same model and has other bytes for some image: one of the two is not its
+    /// maker's. One that is proved comes
     /// first; copies that say of themselves that somebody changed them count for nothing. Null where there is none.
     /// </summary>
     public (Package Package, IReadOnlyList<string> Images)? OtherOf(Package package)
     {
-        if (package.Build is null || package.Kind.Traits().IsOfOnePhone) return null;
-        if (others.TryGetValue(package.Id, out var known)) return known;
+        if (package.Build is null || package.Kind.Traits().IsOfOnePhone)
+            return null;
+        if (others.TryGetValue(package.Id, out var known))
+            return known;
         (Package, IReadOnlyList<string>)? found = null;
-        byBuild ??= library.Where(other => other.Build is not null && !other.Kind.Traits().IsOfOnePhone && other.Marks.Patched is null).ToLookup(other => other.Build!.Build, StringComparer.OrdinalIgnoreCase);
-        foreach (var other in byBuild[package.Build.Build].Where(other => other.Id != package.Id && !other.IsDamaged).OrderByDescending(other => other.Contents.IsProven).ThenBy(other => other.Id, StringComparer.Ordinal))
+        byBuild ??= library
+            .Where(other => other.Build is not null && !other.Kind.Traits().IsOfOnePhone && other.Marks.Patched is null)
+            .ToLookup(other => other.Build!.Build, StringComparer.OrdinalIgnoreCase);
+        foreach (
+            var other in byBuild[package.Build.Build]
+                .Where(other => other.Id != package.Id && !other.IsDamaged)
+                .OrderByDescending(other => other.Contents.IsProven)
+                .ThenBy(other => other.Id, StringComparer.Ordinal)
+        )
         {
             if (PackageComparison.DifferingPartitions(package, other) is { Count: > 0 } images)
             {
@@ -44,13 +56,25 @@ public sealed class Surroundings(IReadOnlyList<Package> library, ModelCatalogue 
         return others[package.Id] = found;
     }
 
-    /// <summary>A build of the library that is newer than the package, for one of its models and one of its regions, whole, and as much a package as it; null where there is none.</summary>
+    /// <summary>
+    /// A build of the library that is newer than the package, for one of its models and one of its regions, whole, and as much a package as
+    /// it; null where there is none.
+    /// </summary>
     public Package? NewerThan(Package package)
     {
-        if (package.Build is not { } build) return null;
+        if (package.Build is not { } build)
+            return null;
         var grammar = catalogue.Makers.FirstOrDefault(maker => maker.Name == build.Maker)?.Grammar;
-        return library.Where(other => other.Build is not null && !other.IsDamaged && (other.Kind == package.Kind || other.Kind.Traits().IsFull) && SharesRegion(package, other) && grammar?.Compare(other.Build, build) > 0)
-            .OrderBy(other => other.Id, StringComparer.Ordinal).Aggregate((Package?)null, (best, other) => best is null || grammar!.Compare(other.Build!, best.Build!) > 0 ? other : best);
+        return library
+            .Where(other =>
+                other.Build is not null
+                && !other.IsDamaged
+                && (other.Kind == package.Kind || other.Kind.Traits().IsFull)
+                && SharesRegion(package, other)
+                && grammar?.Compare(other.Build, build) > 0
+            )
+            .OrderBy(other => other.Id, StringComparer.Ordinal)
+            .Aggregate((Package?)null, (best, other) => best is null || grammar!.Compare(other.Build!, best.Build!) > 0 ? other : best);
     }
 
     private static bool SharesRegion(Package a, Package b)

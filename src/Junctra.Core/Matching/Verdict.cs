@@ -7,10 +7,13 @@ public enum Verdict
 {
     /// <summary>Nothing stands against it.</summary>
     Go = 0,
+
     /// <summary>Allowed, with a named consequence that somebody accepts.</summary>
     Care = 1,
+
     /// <summary>A fact is missing.</summary>
     Ask = 2,
+
     /// <summary>Never; there is no override.</summary>
     Stop = 3,
 }
@@ -27,8 +30,17 @@ public enum Verdict
 /// <param name="IsIdle">Whether the rule does not concern this package or phone.</param>
 /// <param name="School">The school that decides it here, in words; null where none does.</param>
 public sealed record RuleResult(
-    string RuleId, string Title, Verdict Verdict, string Sentence, IReadOnlyList<Fact> FactsUsed, bool NeedsCleanWrite = false, IReadOnlyList<SchoolAnswer>? OtherSchools = null,
-    IReadOnlyList<Consequence>? Consequences = null, bool IsIdle = false, string? School = null);
+    string RuleId,
+    string Title,
+    Verdict Verdict,
+    string Sentence,
+    IReadOnlyList<Fact> FactsUsed,
+    bool NeedsCleanWrite = false,
+    IReadOnlyList<SchoolAnswer>? OtherSchools = null,
+    IReadOnlyList<Consequence>? Consequences = null,
+    bool IsIdle = false,
+    string? School = null
+);
 
 /// <summary>What a rule says by another school.</summary>
 /// <param name="School">The school, in words.</param>
@@ -50,15 +62,22 @@ public sealed record MatchReport(string PackageId, string PackageTitle, IReadOnl
     /// The sentence to read first: that of the first among the worst results. Where nothing stands against the package,
     /// what it is for, what it does to the floor, and, of a backup or a card update, that it is the right one.
     /// </summary>
-    public string Headline => Verdict == Verdict.Go
-        ? string.Join(" ", Results.Where(result => result is { RuleId: "M01" or "M04" or "M17" or "M18", IsIdle: false }).Select(result => result.Sentence))
-        : Results.First(result => result.Verdict == Verdict).Sentence;
+    public string Headline =>
+        Verdict == Verdict.Go
+            ? string.Join(
+                " ",
+                Results
+                    .Where(result => result is { RuleId: "M01" or "M04" or "M17" or "M18", IsIdle: false })
+                    .Select(result => result.Sentence)
+            )
+            : Results.First(result => result.Verdict == Verdict).Sentence;
 
     /// <summary>Whether a plan must erase the user data, whatever the customer wished.</summary>
     public bool NeedsCleanWrite => Results.Any(result => result.NeedsCleanWrite);
 
     /// <summary>What somebody accepts who writes it, each once, in rule order.</summary>
-    public IReadOnlyList<Consequence> Consequences => [.. Results.SelectMany(result => result.Consequences ?? []).DistinctBy(consequence => consequence.Text)];
+    public IReadOnlyList<Consequence> Consequences =>
+        [.. Results.SelectMany(result => result.Consequences ?? []).DistinctBy(consequence => consequence.Text)];
 
     /// <summary>Whether a plan may be made with it. No override exists.</summary>
     public bool MayBeChosen => Verdict <= Verdict.Care;

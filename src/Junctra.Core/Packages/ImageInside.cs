@@ -10,7 +10,8 @@ public sealed record ImageInside(BootHeader? Boot = null, PartitionTable? Table 
 /// <param name="Version">Version of the header, 0 to 4.</param>
 /// <param name="OsVersion">OS version, for example <c>15</c> or <c>8.1.2</c>; null where the header leaves it out.</param>
 /// <param name="SecurityPatch">Patch level as <c>2026-08</c>, or null.</param>
-/// <param name="Board">Name of the board or product that versions 0 to 2, and headers of a vendor's boot image, carry; null where it is left empty.</param>
+/// <param name="Board">Name of the board or product that versions 0 to 2, and headers of a vendor's boot image, carry; null where it is
+/// left empty.</param>
 public sealed record BootHeader(int Version, string? OsVersion, string? SecurityPatch, string? Board = null);
 
 /// <summary>One entry of a partition table.</summary>

@@ -13,20 +13,38 @@ internal static class KindDetection
     /// <param name="images">Its images.</param>
     /// <param name="parts">The same, by their archives.</param>
     /// <param name="models">Models of the catalogue that it says it is for.</param>
-    public static PackageKind Of(PackageContents contents, IReadOnlyList<PackageImage> images, IReadOnlyList<PackagePart> parts, IReadOnlyList<PhoneModel> models)
+    public static PackageKind Of(
+        PackageContents contents,
+        IReadOnlyList<PackageImage> images,
+        IReadOnlyList<PackagePart> parts,
+        IReadOnlyList<PhoneModel> models
+    )
     {
         bool Says(string name) => contents.Requirements.Any(line => PackageStatements.Plain(line.Name) == name);
-        if (Says("post-build")) return PackageKind.CardUpdate;
-        if (Says("backup-serial")) return PackageKind.BackupSet;
-        if (images.Count == 0) return PackageKind.Unknown;
-        if (contents.Form == FileForm.Image) return PackageKind.SingleImage;
+        if (Says("post-build"))
+            return PackageKind.CardUpdate;
+        if (Says("backup-serial"))
+            return PackageKind.BackupSet;
+        if (images.Count == 0)
+            return PackageKind.Unknown;
+        if (contents.Form == FileForm.Image)
+            return PackageKind.SingleImage;
         var hasPack = parts.Any(part => part.Kind is PartKind.KeepDataPack or PartKind.CleanPack);
-        if (hasPack && Whole.All(role => images.Any(image => image.Role == role))) return PackageKind.FourPartBundle;
-        if (models.Any(model => model.PackageKind == PackageKind.FourPartBundle) && parts.Count == 1) return PackageKind.BundlePart;
+        if (hasPack && Whole.All(role => images.Any(image => image.Role == role)))
+            return PackageKind.FourPartBundle;
+        if (models.Any(model => model.PackageKind == PackageKind.FourPartBundle) && parts.Count == 1)
+            return PackageKind.BundlePart;
         var isDownload = models.Count > 0 && models.All(model => model.WriteMode == PhoneMode.Download);
-        if (isDownload && images.Any(image => image.Role == PartitionRole.System) && images.Any(image => image.Role == PartitionRole.BootChain)) return PackageKind.SingleBundle;
-        if (images.Count == 1 && models.Count > 0 && models.All(model => model.PackageKind != PackageKind.FactorySet)) return PackageKind.SingleImage;
-        if (contents.Requirements.Any(line => line.IsRequired && PackageStatements.Plain(line.Name) == "board")) return PackageKind.FactorySet;
+        if (
+            isDownload
+            && images.Any(image => image.Role == PartitionRole.System)
+            && images.Any(image => image.Role == PartitionRole.BootChain)
+        )
+            return PackageKind.SingleBundle;
+        if (images.Count == 1 && models.Count > 0 && models.All(model => model.PackageKind != PackageKind.FactorySet))
+            return PackageKind.SingleImage;
+        if (contents.Requirements.Any(line => line.IsRequired && PackageStatements.Plain(line.Name) == "board"))
+            return PackageKind.FactorySet;
         return images.Count == 1 && models.Count > 0 ? PackageKind.SingleImage : PackageKind.Unknown;
     }
 }

@@ -20,7 +20,11 @@ public static class LayoutFit
         [.. images.Select(image => new ImageFit(image, model.Partition(image.Partition)?.SizeBytes))];
 
     /// <summary>What does not fit the models that a package says it is for.</summary>
-    internal static IEnumerable<PackageFinding> Findings(IReadOnlyList<PackageImage> images, PackageContents contents, IReadOnlyList<PhoneModel> models)
+    internal static IEnumerable<PackageFinding> Findings(
+        IReadOnlyList<PackageImage> images,
+        PackageContents contents,
+        IReadOnlyList<PhoneModel> models
+    )
     {
         foreach (var model in models)
         {
@@ -29,49 +33,80 @@ public static class LayoutFit
                 if (fit.PartitionBytes is null)
                     yield return Note($"{model.Code} has no partition {fit.Image.Partition}, for which {fit.Image.Member.Name} is.");
                 else if (fit.Fill > 1)
-                    yield return Note($"The {fit.Image.Partition} image is {ByteSize.Text(fit.Image.Body.ExpandedBytes)} expanded; {model.Code} has {ByteSize.Text(fit.PartitionBytes.Value)} for it.");
+                    yield return Note(
+                        $"The {fit.Image.Partition} image is {ByteSize.Text(fit.Image.Body.ExpandedBytes)} expanded; {model.Code} has {ByteSize.Text(fit.PartitionBytes.Value)} for it."
+                    );
             }
 
-            foreach (var finding in images.SelectMany(image => Inner(image, model))) yield return finding;
-            foreach (var finding in contents.Members.Where(member => member.Image?.Inside?.Table is not null).SelectMany(member => Table(member, model))) yield return finding;
+            foreach (var finding in images.SelectMany(image => Inner(image, model)))
+                yield return finding;
+            foreach (
+                var finding in contents
+                    .Members.Where(member => member.Image?.Inside?.Table is not null)
+                    .SelectMany(member => Table(member, model))
+            )
+                yield return finding;
         }
 
         foreach (var member in contents.Members)
         {
             if (member.Image?.Inside?.Dynamic is { } inner && inner.SizeBytes < member.Image.ExpandedBytes)
-                yield return Note($"{member.Name} is {ByteSize.Text(member.Image.ExpandedBytes)} expanded and says that it is for a partition of {ByteSize.Text(inner.SizeBytes)}.");
+                yield return Note(
+                    $"{member.Name} is {ByteSize.Text(member.Image.ExpandedBytes)} expanded and says that it is for a partition of {ByteSize.Text(inner.SizeBytes)}."
+                );
         }
     }
 
     private static IEnumerable<PackageFinding> Table(PackageMember member, PhoneModel model)
     {
         var entries = member.Image!.Inside!.Table!.Entries;
-        var missing = model.Partitions.Where(partition => !entries.Any(entry => entry.Name == partition.Name)).Select(partition => partition.Name).ToList();
-        if (missing.Count > 0) yield return Contradiction($"The layout {member.Name} has no {string.Join(", ", missing)}, which {model.Code} has: it is of another phone.");
+        var missing = model
+            .Partitions.Where(partition => !entries.Any(entry => entry.Name == partition.Name))
+            .Select(partition => partition.Name)
+            .ToList();
+        if (missing.Count > 0)
+            yield return Contradiction(
+                $"The layout {member.Name} has no {string.Join(", ", missing)}, which {model.Code} has: it is of another phone."
+            );
         foreach (var entry in entries)
         {
-            if (model.Partition(entry.Name) is { } partition && partition.SizeBytes != entry.SizeBytes && partition.Role != PartitionRole.UserData)
-                yield return Note($"The layout {member.Name} gives {entry.Name} {ByteSize.Text(entry.SizeBytes)}; {model.Code} has {ByteSize.Text(partition.SizeBytes)}.");
+            if (
+                model.Partition(entry.Name) is { } partition
+                && partition.SizeBytes != entry.SizeBytes
+                && partition.Role != PartitionRole.UserData
+            )
+                yield return Note(
+                    $"The layout {member.Name} gives {entry.Name} {ByteSize.Text(entry.SizeBytes)}; {model.Code} has {ByteSize.Text(partition.SizeBytes)}."
+                );
         }
     }
 
     /// <summary>An image that holds partitions of its own says in its beginning which, and how large the one around them is.</summary>
     private static IEnumerable<PackageFinding> Inner(PackageImage image, PhoneModel model)
     {
-        if (image.Body.Inside?.Dynamic is not { } inner || model.Partition(image.Partition) is not { } around) yield break;
+        if (image.Body.Inside?.Dynamic is not { } inner || model.Partition(image.Partition) is not { } around)
+            yield break;
         var names = inner.Entries.Select(entry => WithoutSlot(entry.Name)).ToHashSet(StringComparer.Ordinal);
         // Which partition of a model is the large one is known by what the catalogue says lies in it: the system does.
         var missing = around.Role == PartitionRole.System ? model.DynamicPartitions.Where(name => !names.Contains(name)).ToList() : [];
         if (around.Role != PartitionRole.System || model.DynamicPartitions.Count == 0)
-            yield return Contradiction($"{image.Member.Name} holds partitions of its own, and {model.Code} has none inside its {around.Name}: it is of another phone.");
+            yield return Contradiction(
+                $"{image.Member.Name} holds partitions of its own, and {model.Code} has none inside its {around.Name}: it is of another phone."
+            );
         else if (missing.Count > 0)
-            yield return Contradiction($"{image.Member.Name} holds no {string.Join(", ", missing)}, which {model.Code} has inside its {around.Name}: it is of another phone.");
+            yield return Contradiction(
+                $"{image.Member.Name} holds no {string.Join(", ", missing)}, which {model.Code} has inside its {around.Name}: it is of another phone."
+            );
         if (inner.SizeBytes != around.SizeBytes)
-            yield return new PackageFinding(inner.SizeBytes > around.SizeBytes ? FindingWeight.Contradiction : FindingWeight.Doubt, $"{image.Member.Name} says that it is for a partition of {ByteSize.Text(inner.SizeBytes)}; {model.Code} has {ByteSize.Text(around.SizeBytes)} for its {around.Name}.");
+            yield return new PackageFinding(
+                inner.SizeBytes > around.SizeBytes ? FindingWeight.Contradiction : FindingWeight.Doubt,
+                $"{image.Member.Name} says that it is for a partition of {ByteSize.Text(inner.SizeBytes)}; {model.Code} has {ByteSize.Text(around.SizeBytes)} for its {around.Name}."
+            );
     }
 
     /// <summary>The name of a partition without the letter of its slot.</summary>
-    private static string WithoutSlot(string name) => name.EndsWith("_a", StringComparison.Ordinal) || name.EndsWith("_b", StringComparison.Ordinal) ? name[..^2] : name;
+    private static string WithoutSlot(string name) =>
+        name.EndsWith("_a", StringComparison.Ordinal) || name.EndsWith("_b", StringComparison.Ordinal) ? name[..^2] : name;
 
     private static PackageFinding Contradiction(string text) => new(FindingWeight.Contradiction, text);
 

@@ -9,10 +9,13 @@ public enum Provenance
 {
     /// <summary>That cannot be told.</summary>
     Unknown,
+
     /// <summary>Its maker's, as sent out.</summary>
     Official,
+
     /// <summary>Its maker's, before it was sent out to everybody.</summary>
     PreRelease,
+
     /// <summary>Changed by somebody after the maker.</summary>
     Patched,
 }
@@ -22,8 +25,10 @@ public enum DigestState
 {
     /// <summary>A published or embedded digest is the same.</summary>
     Matches,
+
     /// <summary>There is no digest to compare with.</summary>
     NothingToCompare,
+
     /// <summary>A published or embedded digest is another.</summary>
     Differs,
 }
@@ -63,7 +68,8 @@ public sealed record Package(
     IReadOnlyList<PackageImage> Images,
     IReadOnlyList<PackageStatement> Statements,
     IReadOnlyList<PackagePart> Parts,
-    IReadOnlyList<PackageFinding> Findings)
+    IReadOnlyList<PackageFinding> Findings
+)
 {
     /// <summary>The partition table that comes with it, or null.</summary>
     public PackageMember? Layout => Contents.Members.FirstOrDefault(member => member.Image?.Inside?.Table is not null);
@@ -78,19 +84,26 @@ public sealed record Package(
     public string? BaseBuild => Line("pre-build");
 
     /// <summary>What a backup says of the phone it was taken from, or null where this is none.</summary>
-    public BackupOrigin? Backup => Line("backup-serial") is { } serial ? new BackupOrigin(serial, Line("taken"), Line("system")?.ToLowerInvariant()) : null;
+    public BackupOrigin? Backup =>
+        Line("backup-serial") is { } serial ? new BackupOrigin(serial, Line("taken"), Line("system")?.ToLowerInvariant()) : null;
 
     /// <summary>
-    /// Whose it is, as far as can be told. A list of digests that came with it proves it whole, and says nothing of that: only a digest from elsewhere which the
+    /// Whose it is, as far as can be told. A list of digests that came with it proves it whole, and says nothing of that: only a digest
+    /// from elsewhere which the
     /// shop trusts makes it its maker's, and any mark in it that says otherwise counts more.
     /// </summary>
-    public Provenance Provenance => Marks.Patched is not null ? Provenance.Patched : Marks.PreRelease is not null ? Provenance.PreRelease : Contents.IsProven ? Provenance.Official : Provenance.Unknown;
+    public Provenance Provenance =>
+        Marks.Patched is not null ? Provenance.Patched
+        : Marks.PreRelease is not null ? Provenance.PreRelease
+        : Contents.IsProven ? Provenance.Official
+        : Provenance.Unknown;
 
     /// <summary>What in it says that it is no release of its maker's.</summary>
     public PackageMarks Marks { get; init; } = PackageMarks.None;
 
     /// <summary>The version of the root manager that patched it, or null where that is not said.</summary>
-    public string? PatchedWith => Marks.Patched?.Split(' ', StringSplitOptions.RemoveEmptyEntries).LastOrDefault(word => char.IsAsciiDigit(word[0]));
+    public string? PatchedWith =>
+        Marks.Patched?.Split(' ', StringSplitOptions.RemoveEmptyEntries).LastOrDefault(word => char.IsAsciiDigit(word[0]));
 
     /// <summary>Whether nothing of it may be written: its bytes cannot be trusted, or it contradicts itself.</summary>
     public bool IsDamaged => Findings.Any(finding => finding.Weight >= FindingWeight.Contradiction);
@@ -105,8 +118,10 @@ public sealed record Package(
     public string Id => Contents.Sha256;
 
     /// <summary>
-    /// The values that the package gives for a fact of itself, each once. For model, chip, region and storage these are the values that every place
-    /// allows: a set for two models whose inner archive is for one of them is for that one. Where no value is left, all of them are named, and the package contradicts itself.
+    /// The values that the package gives for a fact of itself, each once. For model, chip, region and storage these are the values that
+    /// every place
+    /// allows: a set for two models whose inner archive is for one of them is for that one. Where no value is left, all of them are named,
+    /// and the package contradicts itself.
     /// </summary>
     public IReadOnlyList<string> Says(FactName fact) => (Statements as StatementList ?? new StatementList(Statements)).Of(fact);
 
@@ -114,7 +129,8 @@ public sealed record Package(
     public IEnumerable<T> Meanings<T>(FactOf<T> fact)
     {
         foreach (var text in Says(fact))
-            if (fact.TryRead(text, out var value)) yield return value;
+            if (fact.TryRead(text, out var value))
+                yield return value;
     }
 
     /// <summary>Every bootloader revision it claims for itself, lowest first; more than one is a contradiction.</summary>
@@ -139,8 +155,14 @@ internal sealed class StatementList(IEnumerable<PackageStatement> statements) : 
     private static IReadOnlyList<string> Together(IGrouping<FactName, PackageStatement> said)
     {
         IReadOnlyList<string> all = [.. said.Select(one => one.Value).Distinct(StringComparer.OrdinalIgnoreCase)];
-        if (all.Count == 1 || !PackageStatements.HoldTogether.Contains(said.Key)) return all;
-        IReadOnlyList<string> common = [.. all.Where(value => said.GroupBy(one => one.Place).All(place => place.Any(one => one.Value.Equals(value, StringComparison.OrdinalIgnoreCase))))];
+        if (all.Count == 1 || !PackageStatements.HoldTogether.Contains(said.Key))
+            return all;
+        IReadOnlyList<string> common =
+        [
+            .. all.Where(value =>
+                said.GroupBy(one => one.Place).All(place => place.Any(one => one.Value.Equals(value, StringComparison.OrdinalIgnoreCase)))
+            ),
+        ];
         return common.Count > 0 ? common : all;
     }
 }

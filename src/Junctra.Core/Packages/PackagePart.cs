@@ -7,18 +7,25 @@ public enum PartKind
 {
     /// <summary>Holds the boot chain.</summary>
     BootChain,
+
     /// <summary>Holds the system.</summary>
     System,
+
     /// <summary>Holds the radio's software.</summary>
     Radio,
+
     /// <summary>Region pack that leaves user data as it is.</summary>
     KeepDataPack,
+
     /// <summary>Region pack that erases user data.</summary>
     CleanPack,
+
     /// <summary>Holds a partition table.</summary>
     Layout,
+
     /// <summary>Replaces user data.</summary>
     UserData,
+
     /// <summary>Anything else.</summary>
     Other,
 }
@@ -31,27 +38,33 @@ public enum PartKind
 public sealed record PackagePart(string? Name, PartKind Kind, IReadOnlyList<PackageImage> Images, PackageMember? Layout = null)
 {
     /// <summary>What it is, in words.</summary>
-    public string Label => Kind switch
-    {
-        PartKind.BootChain => "boot chain",
-        PartKind.System => "system",
-        PartKind.Radio => "radio",
-        PartKind.KeepDataPack => "region pack, keeps the data",
-        PartKind.CleanPack => "region pack, erases the data",
-        PartKind.Layout => "layout",
-        PartKind.UserData => "user data",
-        _ => "images",
-    };
+    public string Label =>
+        Kind switch
+        {
+            PartKind.BootChain => "boot chain",
+            PartKind.System => "system",
+            PartKind.Radio => "radio",
+            PartKind.KeepDataPack => "region pack, keeps the data",
+            PartKind.CleanPack => "region pack, erases the data",
+            PartKind.Layout => "layout",
+            PartKind.UserData => "user data",
+            _ => "images",
+        };
 
     /// <summary>What a backup or a stick calls a part counts for nothing; what it holds decides.</summary>
     internal static PartKind KindOf(IReadOnlyList<PackageImage> images, bool hasLayout, string? saysOfData)
     {
         bool Has(PartitionRole role) => images.Any(image => image.Role == role);
-        if (Has(PartitionRole.RegionPack) && !Has(PartitionRole.System)) return Has(PartitionRole.UserData) || saysOfData == "clean" ? PartKind.CleanPack : PartKind.KeepDataPack;
-        if (Has(PartitionRole.BootChain)) return PartKind.BootChain;
-        if (Has(PartitionRole.System)) return PartKind.System;
-        if (Has(PartitionRole.Radio)) return PartKind.Radio;
-        if (Has(PartitionRole.UserData)) return PartKind.UserData;
+        if (Has(PartitionRole.RegionPack) && !Has(PartitionRole.System))
+            return Has(PartitionRole.UserData) || saysOfData == "clean" ? PartKind.CleanPack : PartKind.KeepDataPack;
+        if (Has(PartitionRole.BootChain))
+            return PartKind.BootChain;
+        if (Has(PartitionRole.System))
+            return PartKind.System;
+        if (Has(PartitionRole.Radio))
+            return PartKind.Radio;
+        if (Has(PartitionRole.UserData))
+            return PartKind.UserData;
         return hasLayout && images.Count == 0 ? PartKind.Layout : PartKind.Other;
     }
 }

@@ -3,11 +3,15 @@ using Junctra.Core.Facts;
 
 namespace Junctra.Core.Packages;
 
-/// <summary>What a package says of itself, each statement with its place: requirement lines, metadata, build strings, boot headers and names, of the whole and of every part.</summary>
+/// <summary>
+/// What a package says of itself, each statement with its place: requirement lines, metadata, build strings, boot headers and names, of the
+/// whole and of every part.
+/// </summary>
 internal sealed class PackageStatements
 {
     /// <summary>Facts of which every place of a package must allow a value, or it is not for that phone.</summary>
-    public static IReadOnlySet<FactName> HoldTogether { get; } = new HashSet<FactName> { FactName.ModelCode, FactName.ChipFamily, FactName.Region, FactName.RegionGroup, FactName.StorageSize };
+    public static IReadOnlySet<FactName> HoldTogether { get; } =
+        new HashSet<FactName> { FactName.ModelCode, FactName.ChipFamily, FactName.Region, FactName.RegionGroup, FactName.StorageSize };
 
     private static readonly Dictionary<string, FactName> Lines = new(StringComparer.Ordinal)
     {
@@ -31,7 +35,18 @@ internal sealed class PackageStatements
     private static readonly string[] BuildLines = ["build", "post-build"];
 
     // Lines that are known and ask nothing of a phone that is not asked elsewhere.
-    private static readonly string[] Known = ["part", "data", "erase", "pre-build", "taken", "system", "backup-serial", "channel", "patched-by"];
+    private static readonly string[] Known =
+    [
+        "part",
+        "data",
+        "erase",
+        "pre-build",
+        "taken",
+        "system",
+        "backup-serial",
+        "channel",
+        "patched-by",
+    ];
 
     // Lines of which a package has one value, wherever it says it.
     private static readonly string[] Single = ["pre-build", "backup-serial", "taken", "system", "patched-by"];
@@ -46,7 +61,8 @@ internal sealed class PackageStatements
     private readonly List<RequirementLine> strange = [];
     private int place;
 
-    private PackageStatements(ModelCatalogue catalogue, List<PackageFinding> findings) => (this.catalogue, this.findings) = (catalogue, findings);
+    private PackageStatements(ModelCatalogue catalogue, List<PackageFinding> findings) =>
+        (this.catalogue, this.findings) = (catalogue, findings);
 
     /// <summary>The statements in the order of the file.</summary>
     public IReadOnlyList<PackageStatement> All => statements;
@@ -65,9 +81,12 @@ internal sealed class PackageStatements
     {
         var read = new PackageStatements(catalogue, findings);
         var values = 0;
-        foreach (var line in contents.Requirements.TakeWhile(line => (values += line.Values.Count) <= MaxValues)) read.ReadLine(line);
-        if (values > MaxValues) read.Contradiction($"It says more than {MaxValues} things of itself: no publisher does.");
-        foreach (var member in contents.Members) read.ReadHeader(member);
+        foreach (var line in contents.Requirements.TakeWhile(line => (values += line.Values.Count) <= MaxValues))
+            read.ReadLine(line);
+        if (values > MaxValues)
+            read.Contradiction($"It says more than {MaxValues} things of itself: no publisher does.");
+        foreach (var member in contents.Members)
+            read.ReadHeader(member);
         read.FindSingles(contents);
         read.FindContradictions();
         read.FindNames(contents);
@@ -86,24 +105,33 @@ internal sealed class PackageStatements
         place++;
         if (BuildLines.Contains(name))
         {
-            foreach (var value in line.Values) ReadBuild(value, line);
+            foreach (var value in line.Values)
+                ReadBuild(value, line);
         }
         else if (name == "pre-build")
         {
             // What an update goes from is older, and of the same phone.
-            foreach (var (held, text) in line.Values.Select(catalogue.ReadBuild).OfType<BuildReading>().SelectMany(reading => reading.Facts).Where(told => HoldTogether.Contains(told.Name)))
+            foreach (
+                var (held, text) in line
+                    .Values.Select(catalogue.ReadBuild)
+                    .OfType<BuildReading>()
+                    .SelectMany(reading => reading.Facts)
+                    .Where(told => HoldTogether.Contains(told.Name))
+            )
                 Add(held, text, $"base build{Of(line.Within)}");
         }
         else if (Lines.TryGetValue(name, out var fact))
         {
             foreach (var value in line.Values)
             {
-                if (!Add(fact, value, $"{(line.IsRequired ? "requirement line" : "line")} {name}{Of(line.Within)}")) unmet.Add($"{line.Name}={value}{Of(line.Within)}");
+                if (!Add(fact, value, $"{(line.IsRequired ? "requirement line" : "line")} {name}{Of(line.Within)}"))
+                    unmet.Add($"{line.Name}={value}{Of(line.Within)}");
             }
         }
         else if (!Known.Contains(name))
         {
-            if (line.IsRequired) unmet.Add($"{line.Name}={string.Join('|', line.Values)}{Of(line.Within)}");
+            if (line.IsRequired)
+                unmet.Add($"{line.Name}={string.Join('|', line.Values)}{Of(line.Within)}");
             strange.Add(line);
         }
     }
@@ -119,20 +147,26 @@ internal sealed class PackageStatements
 
         Build ??= reading;
         Add(FactName.Build, reading.Build, $"build line{Of(line.Within)}");
-        foreach (var (name, text) in reading.Facts) Add(name, text, $"build string{Of(line.Within)}");
+        foreach (var (name, text) in reading.Facts)
+            Add(name, text, $"build string{Of(line.Within)}");
     }
 
     private void ReadHeader(PackageMember member)
     {
-        if (member.Image?.Inside?.Boot is not { } boot) return;
+        if (member.Image?.Inside?.Boot is not { } boot)
+            return;
         place++;
         var where = $"boot header of {LastPart(member.Name)}";
         // A board's name there is free text; only what is a model of the catalogue says something.
-        if (boot.Board is { } board && catalogue.Model(board) is { } model) Add(FactName.ModelCode, model.Code, where);
+        if (boot.Board is { } board && catalogue.Model(board) is { } model)
+            Add(FactName.ModelCode, model.Code, where);
         // A recovery may be of another day than the system beside it, and says so for itself only.
-        if (LastPart(member.Name).StartsWith("recovery", StringComparison.OrdinalIgnoreCase)) return;
-        if (boot.OsVersion is { } os) Add(FactName.OsVersion, os, where);
-        if (boot.SecurityPatch is { } patch) Add(FactName.SecurityPatch, patch, where);
+        if (LastPart(member.Name).StartsWith("recovery", StringComparison.OrdinalIgnoreCase))
+            return;
+        if (boot.OsVersion is { } os)
+            Add(FactName.OsVersion, os, where);
+        if (boot.SecurityPatch is { } patch)
+            Add(FactName.SecurityPatch, patch, where);
     }
 
     private bool Add(FactName name, string value, string where)
@@ -152,14 +186,21 @@ internal sealed class PackageStatements
     {
         foreach (var name in Single)
         {
-            var values = contents.Requirements.Where(line => Plain(line.Name) == name).SelectMany(line => line.Values.Select(value => (Value: value, line.Within)))
-                .DistinctBy(said => said.Value, StringComparer.OrdinalIgnoreCase).ToList();
-            if (values.Count > 1) Contradiction($"It says two things in its lines {name}: {string.Join(" and ", values.Select(said => said.Value + Of(said.Within)))}.");
+            var values = contents
+                .Requirements.Where(line => Plain(line.Name) == name)
+                .SelectMany(line => line.Values.Select(value => (Value: value, line.Within)))
+                .DistinctBy(said => said.Value, StringComparer.OrdinalIgnoreCase)
+                .ToList();
+            if (values.Count > 1)
+                Contradiction(
+                    $"It says two things in its lines {name}: {string.Join(" and ", values.Select(said => said.Value + Of(said.Within)))}."
+                );
         }
 
         foreach (var part in contents.Requirements.Where(line => Plain(line.Name) == "data").GroupBy(line => line.Within))
         {
-            if (part.SelectMany(line => line.Values).Distinct(StringComparer.OrdinalIgnoreCase).Count() > 1) Contradiction($"{part.Key ?? "It"} says both that it keeps the data and that it erases them.");
+            if (part.SelectMany(line => line.Values).Distinct(StringComparer.OrdinalIgnoreCase).Count() > 1)
+                Contradiction($"{part.Key ?? "It"} says both that it keeps the data and that it erases them.");
         }
     }
 
@@ -168,13 +209,23 @@ internal sealed class PackageStatements
         foreach (var said in statements.GroupBy(one => one.Fact))
         {
             // Places that say the same count once, and of a package that says everything no more than this is worth a sentence.
-            var places = said.GroupBy(one => one.Place).Select(group => group.ToList())
-                .DistinctBy(place => (IsLine(place[0]), string.Join('|', place.Select(one => one.Value.ToUpperInvariant()).Order(StringComparer.Ordinal)))).Take(MaxPlaces).ToList();
+            var places = said.GroupBy(one => one.Place)
+                .Select(group => group.ToList())
+                .DistinctBy(place =>
+                    (IsLine(place[0]), string.Join('|', place.Select(one => one.Value.ToUpperInvariant()).Order(StringComparer.Ordinal)))
+                )
+                .Take(MaxPlaces)
+                .ToList();
             Compare(said.Key, places);
         }
 
         var models = Values(FactName.ModelCode).Select(code => catalogue.Model(code)).OfType<PhoneModel>().ToList();
-        foreach (var chip in Distinct(FactName.ChipFamily).Where(one => models.Count > 0 && models.All(model => !model.ChipFamily.Equals(one.Value, StringComparison.OrdinalIgnoreCase))))
+        foreach (
+            var chip in Distinct(FactName.ChipFamily)
+                .Where(one =>
+                    models.Count > 0 && models.All(model => !model.ChipFamily.Equals(one.Value, StringComparison.OrdinalIgnoreCase))
+                )
+        )
             Contradiction($"The {chip.Where} says {chip.Value}; {models[0].Code} has {models[0].ChipFamily}.");
         foreach (var region in Distinct(FactName.Region))
         {
@@ -187,18 +238,28 @@ internal sealed class PackageStatements
 
         foreach (var radio in Distinct(FactName.RadioBuild))
         {
-            var reading = models.Select(model => catalogue.MakerOf(model.Code)?.Radio?.Grammar.Read(radio.Value)).FirstOrDefault(read => read is not null);
-            if (reading?.Fields.GetValueOrDefault("model") is { } code && models.All(model => !model.Code.Equals(code, StringComparison.OrdinalIgnoreCase)))
-                Contradiction($"The {radio.Where} says {radio.Value}, which is of {code}; the package is for {string.Join(", ", models.Select(model => model.Code))}.");
+            var reading = models
+                .Select(model => catalogue.MakerOf(model.Code)?.Radio?.Grammar.Read(radio.Value))
+                .FirstOrDefault(read => read is not null);
+            if (
+                reading?.Fields.GetValueOrDefault("model") is { } code
+                && models.All(model => !model.Code.Equals(code, StringComparison.OrdinalIgnoreCase))
+            )
+                Contradiction(
+                    $"The {radio.Where} says {radio.Value}, which is of {code}; the package is for {string.Join(", ", models.Select(model => model.Code))}."
+                );
         }
     }
 
-    private IEnumerable<PackageStatement> Distinct(FactName fact) => statements.Where(one => one.Fact == fact).DistinctBy(one => one.Value, StringComparer.OrdinalIgnoreCase).Take(MaxPlaces);
+    private IEnumerable<PackageStatement> Distinct(FactName fact) =>
+        statements.Where(one => one.Fact == fact).DistinctBy(one => one.Value, StringComparer.OrdinalIgnoreCase).Take(MaxPlaces);
 
-    private IEnumerable<string> Values(FactName fact) => statements.Where(one => one.Fact == fact).Select(one => one.Value).Distinct(StringComparer.OrdinalIgnoreCase);
+    private IEnumerable<string> Values(FactName fact) =>
+        statements.Where(one => one.Fact == fact).Select(one => one.Value).Distinct(StringComparer.OrdinalIgnoreCase);
 
     /// <summary>
-    /// Holds the places of one fact against each other. Several values in one line are a choice (one package for several variants), and a build string may name one of
+    /// Holds the places of one fact against each other. Several values in one line are a choice (one package for several variants), and a
+    /// build string may name one of
     /// them; two lines that name other choices, or a value that no choice has, are a contradiction.
     /// </summary>
     private void Compare(FactName fact, List<List<PackageStatement>> places)
@@ -209,27 +270,38 @@ internal sealed class PackageStatements
             {
                 var (a, b) = (places[i], places[k]);
                 var isSoft = fact == FactName.OsVersion || fact == FactName.SecurityPatch;
-                var agree = a.All(one => b.Any(other => Same(one.Value, other.Value, isSoft))) || b.All(one => a.Any(other => Same(one.Value, other.Value, isSoft)));
+                var agree =
+                    a.All(one => b.Any(other => Same(one.Value, other.Value, isSoft)))
+                    || b.All(one => a.Any(other => Same(one.Value, other.Value, isSoft)));
                 var areLines = IsLine(a[0]) && IsLine(b[0]);
-                if (agree && (!areLines || a.Count == b.Count)) continue;
+                if (agree && (!areLines || a.Count == b.Count))
+                    continue;
                 var text = $"The package contradicts itself on its {fact.LabelInText}: {Words(a)}, {Words(b)}.";
                 // A version that is told in two ways is cleared up with its source; on what a package is for there is nothing to clear up.
-                if (findings.All(finding => finding.Text != text)) findings.Add(new PackageFinding(isSoft ? FindingWeight.Doubt : FindingWeight.Contradiction, text));
+                if (findings.All(finding => finding.Text != text))
+                    findings.Add(new PackageFinding(isSoft ? FindingWeight.Doubt : FindingWeight.Contradiction, text));
             }
         }
     }
 
-    private static bool IsLine(PackageStatement said) => said.Where.StartsWith("requirement line", StringComparison.Ordinal) || said.Where.StartsWith("line", StringComparison.Ordinal);
+    private static bool IsLine(PackageStatement said) =>
+        said.Where.StartsWith("requirement line", StringComparison.Ordinal) || said.Where.StartsWith("line", StringComparison.Ordinal);
 
     /// <summary>Places differ in how much they say: a month and a day of it, 15 and 15.0, are no contradiction.</summary>
-    private static bool Same(string a, string b, bool isSoft) => a.Equals(b, StringComparison.OrdinalIgnoreCase) || isSoft && (Says(a, b) || Says(b, a) || VersionOrder.Compare(a, b) == 0);
+    private static bool Same(string a, string b, bool isSoft) =>
+        a.Equals(b, StringComparison.OrdinalIgnoreCase) || isSoft && (Says(a, b) || Says(b, a) || VersionOrder.Compare(a, b) == 0);
 
-    private static bool Says(string more, string less) => more.Length > less.Length && more.StartsWith(less, StringComparison.OrdinalIgnoreCase) && more[less.Length] is '-' or '.' && more.Length > less.Length;
+    private static bool Says(string more, string less) =>
+        more.Length > less.Length
+        && more.StartsWith(less, StringComparison.OrdinalIgnoreCase)
+        && more[less.Length] is '-' or '.'
+        && more.Length > less.Length;
 
     private static string Words(List<PackageStatement> said) => $"{string.Join(" or ", said.Select(one => one.Value))} ({said[0].Where})";
 
     /// <summary>
-    /// Names inside the package that carry a model's code, a region's, or a build string of another phone; each is held against the lines, and against the other names.
+    /// Names inside the package that carry a model's code, a region's, or a build string of another phone; each is held against the lines,
+    /// and against the other names.
     /// The name of the package's own file is anybody's, and is only told.
     /// </summary>
     private void FindNames(PackageContents contents)
@@ -244,46 +316,71 @@ internal sealed class PackageStatements
         {
             foreach (var name in member.Name.Split('/').Select(catalogue.ReadName).Where(name => !name.SaysNothing))
             {
-                if (models.Count == 0 && name.Models.Count > 0) (models, modelBy) = (name.Models.ToHashSet(StringComparer.OrdinalIgnoreCase), $"{member.Name} is named as");
-                if (name.Models.FirstOrDefault(code => !models.Contains(code)) is { } other) Contradiction($"{member.Name} is named after {other}; {modelBy} for {string.Join(", ", models)}.");
+                if (models.Count == 0 && name.Models.Count > 0)
+                    (models, modelBy) = (name.Models.ToHashSet(StringComparer.OrdinalIgnoreCase), $"{member.Name} is named as");
+                if (name.Models.FirstOrDefault(code => !models.Contains(code)) is { } other)
+                    Contradiction($"{member.Name} is named after {other}; {modelBy} for {string.Join(", ", models)}.");
 
                 if (name.Build is { } read)
                 {
-                    if (build is null) (build, buildBy) = (read.Build, $"{member.Name} says");
-                    if (!read.Build.Equals(build, StringComparison.OrdinalIgnoreCase)) Contradiction($"{member.Name} is named after the build {read.Build}; {buildBy} {build}.");
+                    if (build is null)
+                        (build, buildBy) = (read.Build, $"{member.Name} says");
+                    if (!read.Build.Equals(build, StringComparison.OrdinalIgnoreCase))
+                        Contradiction($"{member.Name} is named after the build {read.Build}; {buildBy} {build}.");
                 }
 
-                if (name.Regions.Count == 0) continue;
-                if (regions.Count == 0 && groups.Count == 0) (regions, regionBy) = (name.Regions.Select(region => region.Code).ToHashSet(StringComparer.OrdinalIgnoreCase), $"{member.Name} is named as");
-                if (regions.Count > 0 && !name.Regions.Any(region => regions.Contains(region.Code)) || regions.Count == 0 && !name.Regions.Any(region => groups.Contains(region.Group)))
-                    Contradiction($"{member.Name} is named after the region {name.Regions[0].Code}; {regionBy} for {string.Join(", ", regions.Count > 0 ? regions : groups)}.");
+                if (name.Regions.Count == 0)
+                    continue;
+                if (regions.Count == 0 && groups.Count == 0)
+                    (regions, regionBy) = (
+                        name.Regions.Select(region => region.Code).ToHashSet(StringComparer.OrdinalIgnoreCase),
+                        $"{member.Name} is named as"
+                    );
+                if (
+                    regions.Count > 0 && !name.Regions.Any(region => regions.Contains(region.Code))
+                    || regions.Count == 0 && !name.Regions.Any(region => groups.Contains(region.Group))
+                )
+                    Contradiction(
+                        $"{member.Name} is named after the region {name.Regions[0].Code}; {regionBy} for {string.Join(", ", regions.Count > 0 ? regions : groups)}."
+                    );
             }
         }
     }
 
-    /// <summary>Lines of a name that is not known here, and of a value that is: what they mean by another phone's model, chip, region or build is asked before anything is written.</summary>
+    /// <summary>
+    /// Lines of a name that is not known here, and of a value that is: what they mean by another phone's model, chip, region or build is
+    /// asked before anything is written.
+    /// </summary>
     private void FindStrange()
     {
         var models = Values(FactName.ModelCode).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        if (models.Count == 0) return;
+        if (models.Count == 0)
+            return;
         var regions = Values(FactName.Region).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        var chips = Values(FactName.ChipFamily).Concat(models.Select(catalogue.Model).OfType<PhoneModel>().Select(model => model.ChipFamily)).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var chips = Values(FactName.ChipFamily)
+            .Concat(models.Select(catalogue.Model).OfType<PhoneModel>().Select(model => model.ChipFamily))
+            .ToHashSet(StringComparer.OrdinalIgnoreCase);
         foreach (var line in strange)
         {
-            if (line.Values.FirstOrDefault(IsOfAnother) is not { } value) continue;
+            if (line.Values.FirstOrDefault(IsOfAnother) is not { } value)
+                continue;
             var text = $"The line {line.Name}{Of(line.Within)} names {value}, and the package is for {string.Join(", ", models)}.";
-            if (findings.All(finding => finding.Text != text)) findings.Add(new PackageFinding(FindingWeight.Doubt, text));
+            if (findings.All(finding => finding.Text != text))
+                findings.Add(new PackageFinding(FindingWeight.Doubt, text));
         }
 
         bool IsOfAnother(string value) =>
             catalogue.Model(value) is { } model && !models.Contains(model.Code)
             || catalogue.ReadBuild(value) is { Model: { } of } && !models.Contains(of)
             || regions.Count > 0 && catalogue.Region(value) is { } region && !regions.Contains(region.Code)
-            || chips.Count > 0 && !chips.Contains(value) && catalogue.Models.Any(one => one.ChipFamily.Equals(value, StringComparison.OrdinalIgnoreCase));
+            || chips.Count > 0
+                && !chips.Contains(value)
+                && catalogue.Models.Any(one => one.ChipFamily.Equals(value, StringComparison.OrdinalIgnoreCase));
     }
 
     private void Contradiction(string text)
     {
-        if (findings.All(finding => finding.Text != text)) findings.Add(new PackageFinding(FindingWeight.Contradiction, text));
+        if (findings.All(finding => finding.Text != text))
+            findings.Add(new PackageFinding(FindingWeight.Contradiction, text));
     }
 }

@@ -20,8 +20,19 @@ public sealed record BeforeSnapshot(IReadOnlyList<SnapshotFact> Facts, IReadOnly
     /// <summary>What a snapshot holds: status, fuse, builds, lock, and what proves afterwards that the data is still there.</summary>
     public static IReadOnlyList<FactName> Holds { get; } =
     [
-        FactName.ModelCode, FactName.Serial, FactName.DeviceStatus, FactName.TamperFuse, FactName.Build, FactName.RadioBuild,
-        FactName.BootloaderRevision, FactName.RollbackFloor, FactName.LockState, FactName.Recovery, FactName.Root, FactName.AppCount, FactName.Networks,
+        FactName.ModelCode,
+        FactName.Serial,
+        FactName.DeviceStatus,
+        FactName.TamperFuse,
+        FactName.Build,
+        FactName.RadioBuild,
+        FactName.BootloaderRevision,
+        FactName.RollbackFloor,
+        FactName.LockState,
+        FactName.Recovery,
+        FactName.Root,
+        FactName.AppCount,
+        FactName.Networks,
     ];
 
     /// <summary>Takes a snapshot of a phone as it is known now.</summary>
@@ -29,7 +40,12 @@ public sealed record BeforeSnapshot(IReadOnlyList<SnapshotFact> Facts, IReadOnly
     {
         var resolved = Holds.Select(name => phone[name]).ToList();
         return new BeforeSnapshot(
-            [.. resolved.Where(fact => fact.Best is not null).Select(fact => new SnapshotFact(fact.Name, fact.Value!, fact.Best!.Source, fact.State == FactState.Conflicting))],
-            [.. resolved.Where(fact => fact.Best is null).Select(fact => fact.Name)]);
+            [
+                .. resolved
+                    .Where(fact => fact.Best is not null)
+                    .Select(fact => new SnapshotFact(fact.Name, fact.Value!, fact.Best!.Source, fact.State == FactState.Conflicting)),
+            ],
+            [.. resolved.Where(fact => fact.Best is null).Select(fact => fact.Name)]
+        );
     }
 }

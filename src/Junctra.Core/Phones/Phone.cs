@@ -9,8 +9,10 @@ public enum FactState
 {
     /// <summary>Nobody has said anything. Never treated as fine.</summary>
     Unknown,
+
     /// <summary>All sources that spoke agree.</summary>
     Known,
+
     /// <summary>Sources disagree; that is a finding of its own.</summary>
     Conflicting,
 }
@@ -25,7 +27,9 @@ public sealed record ResolvedFact(FactName Name, FactState State, IReadOnlyList<
     /// <summary>The most trusted claim, or null when nothing is known.</summary>
     public Fact? Best => Claims.Count > 0 ? Claims[0] : null;
 
-    /// <summary>The most trusted value, or null. Where <see cref="State"/> is conflicting, rules must look at <see cref="Values"/>.</summary>
+    /// <summary>
+    /// The most trusted value, or null. Where <see cref="State"/> is conflicting, rules must look at <see cref="Values"/>.
+    /// </summary>
     public string? Value => Best?.Value;
 
     /// <summary>Every claimed value, once.</summary>
@@ -37,13 +41,16 @@ public sealed record ResolvedFact(FactName Name, FactState State, IReadOnlyList<
 /// <param name="Of">What they mean.</param>
 public readonly record struct Resolved<T>(ResolvedFact Fact, FactOf<T> Of)
 {
-    /// <summary>What every claim means. A claim that is no value of the fact, which nothing at the edges lets through, is left out.</summary>
+    /// <summary>
+    /// What every claim means. A claim that is no value of the fact, which nothing at the edges lets through, is left out.
+    /// </summary>
     public IEnumerable<T> Values
     {
         get
         {
             foreach (var text in Fact.Values)
-                if (Of.TryRead(text, out var value)) yield return value;
+                if (Of.TryRead(text, out var value))
+                    yield return value;
         }
     }
 
@@ -71,9 +78,11 @@ public static class ResolvedFacts
 }
 
 /// <summary>
-/// A phone as its facts. Several sources for one fact are normal; a weaker source never replaces a stronger, nor is it ignored: where it disagrees, the fact
+/// A phone as its facts. Several sources for one fact are normal; a weaker source never replaces a stronger, nor is it ignored: where it
+/// disagrees, the fact
 /// is conflicting. Neither does a later claim replace an earlier one of the same source, but where the thing can have changed in between
-/// (<see cref="FactDefinition.IsMomentary"/>, <see cref="FactDefinition.IsChangedByHand"/>): two labels with two codes are a conflict in whatever order they came.
+/// (<see cref="FactDefinition.IsMomentary"/>, <see cref="FactDefinition.IsChangedByHand"/>): two labels with two codes are a conflict in
+/// whatever order they came.
 /// What the logbook holds of things that a write changes is history, and counts for nothing but the lower bound of the floor.
 /// </summary>
 public sealed class Phone
@@ -112,12 +121,14 @@ public sealed class Phone
     public Resolved<T> Of<T>(FactOf<T> fact) => new(this[fact], fact);
 
     /// <summary>All that is claimed of some facts; the same list is answered for the same names.</summary>
-    internal IReadOnlyList<Fact> ClaimsOf(IReadOnlyList<FactName> names) => claims.GetOrAdd(names, wanted => [.. wanted.SelectMany(name => this[name].Claims)]);
+    internal IReadOnlyList<Fact> ClaimsOf(IReadOnlyList<FactName> names) =>
+        claims.GetOrAdd(names, wanted => [.. wanted.SelectMany(name => this[name].Claims)]);
 
     /// <summary>What is known of the rollback floor, by a catalogue's grammars.</summary>
     internal RollbackFloor FloorBy(ModelCatalogue catalogue)
     {
-        if (floor is { } known && ReferenceEquals(known.Catalogue, catalogue)) return known.Floor;
+        if (floor is { } known && ReferenceEquals(known.Catalogue, catalogue))
+            return known.Floor;
         var read = RollbackFloor.Read(this, catalogue);
         floor = (catalogue, read);
         return read;
@@ -129,21 +140,37 @@ public sealed class Phone
     private ResolvedFact Resolve(FactName name)
     {
         var all = facts[name].ToList();
-        if (all.Count == 0) return new ResolvedFact(name, FactState.Unknown, [], "Nobody has said anything of it yet.");
+        if (all.Count == 0)
+            return new ResolvedFact(name, FactState.Unknown, [], "Nobody has said anything of it yet.");
         var definition = name.Definition;
         var counting = all.Where(fact => Counts(name, fact)).ToList();
-        var standing = definition.IsMomentary ? Newest(counting)
+        var standing =
+            definition.IsMomentary ? Newest(counting)
             : definition.IsChangedByHand ? counting.GroupBy(fact => fact.Source).SelectMany(Newest)
             : name.IsReached ? counting.Where(fact => !counting.Any(other => other.At > fact.At && other.Source >= fact.Source))
             : counting;
         // The same, said twice by one source, is one claim; nothing depends on the order in which claims were given.
         Fact[] claims =
         [
-            .. standing.GroupBy(fact => (fact.Source, Value: fact.Value.ToUpperInvariant())).Select(same => same.OrderByDescending(fact => fact.At).ThenBy(fact => fact.ParsedFrom is not null).ThenBy(fact => fact.ParsedFrom, StringComparer.Ordinal).First())
-                .OrderByDescending(fact => fact.Source).ThenByDescending(fact => fact.At).ThenBy(fact => fact.Value, StringComparer.Ordinal),
+            .. standing
+                .GroupBy(fact => (fact.Source, Value: fact.Value.ToUpperInvariant()))
+                .Select(same =>
+                    same.OrderByDescending(fact => fact.At)
+                        .ThenBy(fact => fact.ParsedFrom is not null)
+                        .ThenBy(fact => fact.ParsedFrom, StringComparer.Ordinal)
+                        .First()
+                )
+                .OrderByDescending(fact => fact.Source)
+                .ThenByDescending(fact => fact.At)
+                .ThenBy(fact => fact.Value, StringComparer.Ordinal),
         ];
         var distinct = claims.Select(claim => claim.Value).Distinct(StringComparer.OrdinalIgnoreCase).Count();
-        var state = distinct switch { 0 => FactState.Unknown, 1 => FactState.Known, _ => FactState.Conflicting };
+        var state = distinct switch
+        {
+            0 => FactState.Unknown,
+            1 => FactState.Known,
+            _ => FactState.Conflicting,
+        };
         return new ResolvedFact(name, state, claims, Reasons.For(name, state, claims, all));
     }
 
@@ -157,7 +184,8 @@ public sealed class Phone
     private static bool Counts(FactName name, Fact fact)
     {
         // A bound is no value: only the bootloader itself tells the floor.
-        if (name == FactName.RollbackFloor) return fact.Source is FactSource.Link or FactSource.BootloaderScreen;
+        if (name == FactName.RollbackFloor)
+            return fact.Source is FactSource.Link or FactSource.BootloaderScreen;
         return fact.Source != FactSource.Logbook || name.Definition.TouchedBy == WriteTouch.None;
     }
 }
@@ -182,8 +210,12 @@ internal static class Reasons
             return $"{string.Join(", ", claims.Select(claim => $"{claim.Source.Label()}: {claim.Value}"))}. Most trusted: {best.Source.Label()}. No source is passed over: find out which is right.";
         }
 
-        if (name.IsMomentary || name.IsReached) return all.Count > 1 ? "It changes by itself: the newest reading counts." : $"By {best.Source.Label()}{parsed}.";
-        var replaced = all.Where(fact => fact.Source == best.Source && fact.At < best.At && !fact.Value.Equals(best.Value, StringComparison.OrdinalIgnoreCase)).MaxBy(fact => fact.At);
+        if (name.IsMomentary || name.IsReached)
+            return all.Count > 1 ? "It changes by itself: the newest reading counts." : $"By {best.Source.Label()}{parsed}.";
+        var replaced = all.Where(fact =>
+                fact.Source == best.Source && fact.At < best.At && !fact.Value.Equals(best.Value, StringComparison.OrdinalIgnoreCase)
+            )
+            .MaxBy(fact => fact.At);
         var earlier = replaced is null ? "" : $" The same source had {replaced.Value} before.";
         return claims.Count == 1
             ? $"By {best.Source.Label()}{parsed}, and nothing speaks against it.{earlier}"

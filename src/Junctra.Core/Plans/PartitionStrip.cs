@@ -8,14 +8,19 @@ public enum PartitionUse
 {
     /// <summary>Not touched.</summary>
     Untouched,
+
     /// <summary>Will be written.</summary>
     ToWrite,
+
     /// <summary>Is being written.</summary>
     Writing,
+
     /// <summary>Accepted by the phone.</summary>
     Written,
+
     /// <summary>Will be erased.</summary>
     ToErase,
+
     /// <summary>Erased.</summary>
     Erased,
 }
@@ -30,7 +35,17 @@ public enum PartitionUse
 /// <param name="LabelRow">Row under the strip for a name that does not fit inside, from 0.</param>
 /// <param name="LabelX">Centre of that name.</param>
 /// <param name="Text">What to say of it in words.</param>
-public sealed record StripSegment(string Name, double X, double Width, PartitionUse Use, double Fill, bool LabelInside, int LabelRow, double LabelX, string Text);
+public sealed record StripSegment(
+    string Name,
+    double X,
+    double Width,
+    PartitionUse Use,
+    double Fill,
+    bool LabelInside,
+    int LabelRow,
+    double LabelX,
+    string Text
+);
 
 /// <summary>
 /// The partitions of a phone on one strip. Widths grow with the cube root of the size, so that a boot chain of 4 MiB and user
@@ -83,13 +98,23 @@ public sealed record PartitionStrip(double Width, IReadOnlyList<StripSegment> Se
     }
 
     /// <summary>The strip of a plan: which partitions it writes and erases, and how full its images make them.</summary>
-    public static PartitionStrip OfPlan(Plan plan, PhoneModel model, double width) => Of(model, partition =>
-    {
-        var touch = plan.Steps.SelectMany(step => step.Act.Touches).LastOrDefault(one => one.Partition == partition.Name);
-        if (touch is null) return (PartitionUse.Untouched, 0, $"{partition.Name}: not touched");
-        // What the clean pack writes over the user data leaves nothing of them.
-        return touch.Erases || touch.Role == PartitionRole.UserData
-            ? (PartitionUse.ToErase, 1, $"{partition.Name}: erased")
-            : (PartitionUse.ToWrite, (double)touch.ExpandedBytes / partition.SizeBytes, $"{partition.Name}: written, {ByteSize.Text(touch.ExpandedBytes)} of {ByteSize.Text(partition.SizeBytes)}");
-    }, width);
+    public static PartitionStrip OfPlan(Plan plan, PhoneModel model, double width) =>
+        Of(
+            model,
+            partition =>
+            {
+                var touch = plan.Steps.SelectMany(step => step.Act.Touches).LastOrDefault(one => one.Partition == partition.Name);
+                if (touch is null)
+                    return (PartitionUse.Untouched, 0, $"{partition.Name}: not touched");
+                // What the clean pack writes over the user data leaves nothing of them.
+                return touch.Erases || touch.Role == PartitionRole.UserData
+                    ? (PartitionUse.ToErase, 1, $"{partition.Name}: erased")
+                    : (
+                        PartitionUse.ToWrite,
+                        (double)touch.ExpandedBytes / partition.SizeBytes,
+                        $"{partition.Name}: written, {ByteSize.Text(touch.ExpandedBytes)} of {ByteSize.Text(partition.SizeBytes)}"
+                    );
+            },
+            width
+        );
 }

@@ -7,14 +7,15 @@ namespace Junctra.Core.Plans;
 public static class PhoneScreens
 {
     /// <summary>What it shows.</summary>
-    public static string Of(PhoneMode mode) => mode switch
-    {
-        PhoneMode.Fastboot => "Bootloader menu",
-        PhoneMode.Download => "Download mode",
-        PhoneMode.StockRecovery or PhoneMode.CustomRecovery => "Recovery's menu",
-        PhoneMode.RecoveryCommands => "Recovery command mode",
-        PhoneMode.System => "Home screen",
-        PhoneMode.SetupWizard => "Welcome",
-        _ => char.ToUpperInvariant(mode.Label()[0]) + mode.Label()[1..],
-    };
+    public static string Of(PhoneMode mode) =>
+        mode switch
+        {
+            PhoneMode.Fastboot => "Bootloader menu",
+            PhoneMode.Download => "Download mode",
+            PhoneMode.StockRecovery or PhoneMode.CustomRecovery => "Recovery's menu",
+            PhoneMode.RecoveryCommands => "Recovery command mode",
+            PhoneMode.System => "Home screen",
+            PhoneMode.SetupWizard => "Welcome",
+            _ => char.ToUpperInvariant(mode.Label()[0]) + mode.Label()[1..],
+        };
 }

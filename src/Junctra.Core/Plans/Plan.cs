@@ -1,6 +1,6 @@
 using System.Security.Cryptography;
-using System.Text.Json.Serialization;
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Plans.Acts;
@@ -11,7 +11,8 @@ namespace Junctra.Core.Plans;
 /// <param name="Number">From 1, in order.</param>
 /// <param name="Act">What it does.</param>
 /// <param name="Seconds">Expected seconds.</param>
-/// <param name="MayStopBefore">Whether a run may be ended before this step: a boot chain, all of it, and its restart belong together.</param>
+/// <param name="MayStopBefore">Whether a run may be ended before this step: a boot chain, all of it, and its restart belong
+/// together.</param>
 public sealed record PlanStep(int Number, Act Act, Band Seconds, bool MayStopBefore)
 {
     /// <summary>What it does, in words.</summary>
@@ -26,12 +27,16 @@ public enum FateKind
 {
     /// <summary>Stays as it is.</summary>
     Kept,
+
     /// <summary>Is gone afterwards.</summary>
     Lost,
+
     /// <summary>Is replaced by stock.</summary>
     Replaced,
+
     /// <summary>Changes for ever.</summary>
     OneWay,
+
     /// <summary>Cannot be known beforehand.</summary>
     Unknown,
 }
@@ -50,7 +55,9 @@ public sealed record Fate(string Thing, FateKind Kind, string Word, string Reaso
 /// <param name="IsNeeded">Whether the job may be handed back only once it was read.</param>
 public sealed record Expectation(FactName Fact, string Value, string Why, bool IsNeeded);
 
-/// <summary>The one phone a plan was judged for. Confirmed once more before the first irreversible act; any difference ends the run.</summary>
+/// <summary>
+/// The one phone a plan was judged for. Confirmed once more before the first irreversible act; any difference ends the run.
+/// </summary>
 /// <param name="Serial">Serial, or null where nobody could read it.</param>
 /// <param name="ModelCode">Model code.</param>
 /// <param name="RollbackFloor">Rollback floor, or null where the maker has no fuses or nothing tells.</param>
@@ -85,7 +92,8 @@ public sealed record PathChoice(string Path, string Title, bool ErasesData);
 public sealed record PackageUse(string Id, string Title, Revision? Revision);
 
 /// <summary>
-/// A plan: one phone, the packages that are taken, the steps in the only safe order, and what its rehearsal found. Frozen when a run begins.
+/// A plan: one phone, the packages that are taken, the steps in the only safe order, and what its rehearsal found. Frozen when a run
+/// begins.
 /// </summary>
 /// <param name="Version">Version of this shape, <see cref="Current"/> for new ones.</param>
 /// <param name="Choice">The path.</param>
@@ -95,19 +103,33 @@ public sealed record PackageUse(string Id, string Title, Revision? Revision);
 /// <param name="IfItLoops">What was agreed on for the case that the phone loops afterwards; begun by a person, or never.</param>
 /// <param name="Rehearsal">What the rehearsal found.</param>
 public sealed record Plan(
-    int Version, PathChoice Choice, PlanTarget Target, IReadOnlyList<PackageUse> Packages, IReadOnlyList<PlanStep> Steps, IReadOnlyList<PlanStep> IfItLoops, Rehearsal Rehearsal)
+    int Version,
+    PathChoice Choice,
+    PlanTarget Target,
+    IReadOnlyList<PackageUse> Packages,
+    IReadOnlyList<PlanStep> Steps,
+    IReadOnlyList<PlanStep> IfItLoops,
+    Rehearsal Rehearsal
+)
 {
     /// <summary>The version that is written now.</summary>
     public const int Current = 2;
 
-    private static readonly JsonSerializerOptions Canonical = new(JsonSerializerDefaults.Web) { IgnoreReadOnlyProperties = true, Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) } };
+    private static readonly JsonSerializerOptions Canonical = new(JsonSerializerDefaults.Web)
+    {
+        IgnoreReadOnlyProperties = true,
+        Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) },
+    };
 
-    /// <summary>Key of the plan whose agreed fallback this one is; null for a plan of its own. Answers to the gates of that plan are answers here.</summary>
+    /// <summary>
+    /// Key of the plan whose agreed fallback this one is; null for a plan of its own. Answers to the gates of that plan are answers here.
+    /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Follows { get; init; }
 
     /// <summary>Name of path and package for people.</summary>
-    public string Title => Packages.Count == 0 ? Choice.Title : $"{Packages[0].Title}, {char.ToLowerInvariant(Choice.Title[0])}{Choice.Title[1..]}";
+    public string Title =>
+        Packages.Count == 0 ? Choice.Title : $"{Packages[0].Title}, {char.ToLowerInvariant(Choice.Title[0])}{Choice.Title[1..]}";
 
     /// <summary>The package, or null.</summary>
     public PackageUse? Package => Packages.Count > 0 ? Packages[0] : null;
@@ -136,14 +158,20 @@ public sealed record Plan(
     public StepRisk RiskOf(PlanStep? step, string? partition = null)
     {
         var risks = Rehearsal.Risks.Where(risk => risk.Step == step?.Number).ToList();
-        return risks.FirstOrDefault(risk => partition is not null && risk.Partition == partition) ?? risks.FirstOrDefault(risk => risk.Partition is null) ?? StepRisk.None;
+        return risks.FirstOrDefault(risk => partition is not null && risk.Partition == partition)
+            ?? risks.FirstOrDefault(risk => risk.Partition is null)
+            ?? StepRisk.None;
     }
 
     /// <summary>
-    /// Tells this plan from every other: a digest of what is done, to which phone, with what. Answers to gates belong to it and to nothing else. What the rehearsal says
+    /// Tells this plan from every other: a digest of what is done, to which phone, with what. Answers to gates belong to it and to nothing
+    /// else. What the rehearsal says
     /// follows from the same, and is left out.
     /// </summary>
-    public string Key => Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(this with { Rehearsal = Rehearsal.None }, Canonical)))[..32];
+    public string Key =>
+        Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(this with { Rehearsal = Rehearsal.None }, Canonical)))[
+            ..32
+        ];
 }
 
 /// <summary>A plan, or the reasons why there is none.</summary>

@@ -20,22 +20,34 @@ public sealed record PlannedImage(string Partition, PartitionRole? Role, long By
     {
         var said = package.Build?.Os ?? (package.Says(FactName.OsVersion) is [var first, ..] ? first : null);
         var os = said is not null && OsVersion.TryParse(said, out var version) ? version.Major : null;
-        var kind = package.Provenance == Provenance.Patched && role is PartitionRole.Boot or PartitionRole.System && package.Kind == PackageKind.BundlePart ? SoftwareKind.Patched : SoftwareKind.Stock;
-        return new PlannedImage(image.Partition, role, image.Body.Bytes, image.Body.ExpandedBytes, image.Body.Sha256, new ImageOrigin(
-            kind, model.Code, package.Build?.Build, os, package.Revisions.Count == 1 ? package.Revisions[0] : null));
+        var kind =
+            package.Provenance == Provenance.Patched
+            && role is PartitionRole.Boot or PartitionRole.System
+            && package.Kind == PackageKind.BundlePart
+                ? SoftwareKind.Patched
+                : SoftwareKind.Stock;
+        return new PlannedImage(
+            image.Partition,
+            role,
+            image.Body.Bytes,
+            image.Body.ExpandedBytes,
+            image.Body.Sha256,
+            new ImageOrigin(kind, model.Code, package.Build?.Build, os, package.Revisions.Count == 1 ? package.Revisions[0] : null)
+        );
     }
 
     /// <summary>The partition that it touches.</summary>
     public PartitionTouch Touch => new(Partition, Role, false, Bytes, ExpandedBytes);
 
     /// <summary>What lies in the partition of a twin afterwards.</summary>
-    public TwinPart OnTwin => new(Sha256, Origin.Kind)
-    {
-        Model = Origin.Model,
-        Build = Origin.Build,
-        Os = Origin.Os,
-        Revision = Role == PartitionRole.BootChain ? Origin.Revision?.Number : null,
-    };
+    public TwinPart OnTwin =>
+        new(Sha256, Origin.Kind)
+        {
+            Model = Origin.Model,
+            Build = Origin.Build,
+            Os = Origin.Os,
+            Revision = Role == PartitionRole.BootChain ? Origin.Revision?.Number : null,
+        };
 }
 
 /// <summary>Whose an image is and what it brings.</summary>

@@ -5,10 +5,13 @@ public enum RiskKind
 {
     /// <summary>The phone is as it came.</summary>
     SafeToStop,
+
     /// <summary>Keys, or nothing at all, bring it back to where the plan can begin again, and it ends well.</summary>
     KeysBringItBack,
+
     /// <summary>Only chip emergency mode is left.</summary>
     OnlyEmergency,
+
     /// <summary>No way back is known.</summary>
     NotRecoverable,
 }
@@ -29,17 +32,22 @@ public sealed record StepRisk(int Step, RiskKind Risk, bool DataGone, string By 
     public bool IsNoReturn => Risk >= RiskKind.OnlyEmergency;
 
     /// <summary>The same in words.</summary>
-    public string Words => (Step, Risk) switch
-    {
-        (0, _) => "",
-        (_, RiskKind.SafeToStop) => "Nothing on the phone has changed. Begin again.",
-        (_, RiskKind.KeysBringItBack) => $"The phone can be brought back by keys{(At.Length > 0 ? $" from {At}" : "")}. Begin again from the start.{Data}",
-        (_, RiskKind.OnlyEmergency) => $"{Cause}only chip emergency mode is left: the phone may not answer again.{Data}",
-        _ => $"{Cause}no way back is known.{Data}",
-    };
+    public string Words =>
+        (Step, Risk) switch
+        {
+            (0, _) => "",
+            (_, RiskKind.SafeToStop) => "Nothing on the phone has changed. Begin again.",
+            (_, RiskKind.KeysBringItBack) =>
+                $"The phone can be brought back by keys{(At.Length > 0 ? $" from {At}" : "")}. Begin again from the start.{Data}",
+            (_, RiskKind.OnlyEmergency) => $"{Cause}only chip emergency mode is left: the phone may not answer again.{Data}",
+            _ => $"{Cause}no way back is known.{Data}",
+        };
 
     /// <summary>The same as a sentence by itself.</summary>
-    public string Sentence => Words.Length == 0 ? "" : By.Length > 0 && IsNoReturn ? Words : $"If it breaks here: {char.ToLowerInvariant(Words[0])}{Words[1..]}";
+    public string Sentence =>
+        Words.Length == 0 ? ""
+        : By.Length > 0 && IsNoReturn ? Words
+        : $"If it breaks here: {char.ToLowerInvariant(Words[0])}{Words[1..]}";
 
     private string Data => DataGone ? " The data would be gone." : "";
 
@@ -52,7 +60,13 @@ public sealed record StepRisk(int Step, RiskKind Risk, bool DataGone, string By 
 /// <param name="Expectations">What is to be read afterwards.</param>
 /// <param name="Risks">What a break in each step would mean.</param>
 /// <param name="Branches">How many twins were played: one for each combination of what nobody knows and what matters.</param>
-public sealed record Rehearsal(string? WhyNot, IReadOnlyList<Fate> Fates, IReadOnlyList<Expectation> Expectations, IReadOnlyList<StepRisk> Risks, int Branches)
+public sealed record Rehearsal(
+    string? WhyNot,
+    IReadOnlyList<Fate> Fates,
+    IReadOnlyList<Expectation> Expectations,
+    IReadOnlyList<StepRisk> Risks,
+    int Branches
+)
 {
     /// <summary>Of a plan that was not rehearsed yet.</summary>
     public static Rehearsal None { get; } = new(null, [], [], [], 0);

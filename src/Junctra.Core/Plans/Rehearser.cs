@@ -1,10 +1,10 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
-using Junctra.Core.Routes;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans.Paths;
+using Junctra.Core.Routes;
 using Junctra.Core.Twin;
 
 namespace Junctra.Core.Plans;
@@ -20,7 +20,9 @@ public static class Rehearser
     [
         (FactName.DeviceStatus, Words(FactName.DeviceStatus), plan => plan.Writes),
         (FactName.Account, Words(FactName.Account), _ => true),
-        (FactName.Recovery, Words(FactName.Recovery), plan => plan.Steps.Any(step => step.Act.Touches.Any(touch => touch.Role == PartitionRole.Recovery))),
+        (FactName.Recovery, Words(FactName.Recovery), plan =>
+            plan.Steps.Any(step => step.Act.Touches.Any(touch => touch.Role == PartitionRole.Recovery))
+        ),
     ];
 
     private static string[] Words(FactName fact) => [.. fact.Definition.Form.Words.Select(word => word.Value)];
@@ -38,12 +40,22 @@ public static class Rehearser
         foreach (var phone in Branches(@case.Phone, plan))
         {
             var branch = new Branch(new TwinScene(twin, @case.Catalogue, phone), plan, Start(plan, @case, phone, model));
-            if (branch.Play() is { } why) return Rehearsal.Fails(why);
+            if (branch.Play() is { } why)
+                return Rehearsal.Fails(why);
             played.Add(new PlayedBranch(branch.Start, branch.End, branch.Seen));
-            foreach (var risk in branch.Risks()) risks[(risk.Step, risk.Partition)] = risks.TryGetValue((risk.Step, risk.Partition), out var worst) ? Worse(worst, risk) : risk;
+            foreach (var risk in branch.Risks())
+                risks[(risk.Step, risk.Partition)] = risks.TryGetValue((risk.Step, risk.Partition), out var worst)
+                    ? Worse(worst, risk)
+                    : risk;
         }
 
-        return new Rehearsal(null, Outcome.Fates(plan, @case, played, twin), Outcome.Expectations(plan, played, twin, package), [.. risks.Values.OrderBy(risk => risk.Step).ThenBy(risk => risk.Partition is not null)], played.Count);
+        return new Rehearsal(
+            null,
+            Outcome.Fates(plan, @case, played, twin),
+            Outcome.Expectations(plan, played, twin, package),
+            [.. risks.Values.OrderBy(risk => risk.Step).ThenBy(risk => risk.Partition is not null)],
+            played.Count
+        );
     }
 
     private static StepRisk Worse(StepRisk a, StepRisk b) => (b.Risk > a.Risk ? b : a) with { DataGone = a.DataGone || b.DataGone };
@@ -51,10 +63,18 @@ public static class Rehearser
     /// <summary>The phones that this one may be: every combination of what is not known and matters.</summary>
     private static IEnumerable<Phone> Branches(Phone phone, Plan plan)
     {
-        IEnumerable<IReadOnlyList<Fact>> branches = [[]];
+        IEnumerable<IReadOnlyList<Fact>> branches =
+        [
+            [],
+        ];
         foreach (var (fact, values, _) in Open.Where(one => phone[one.Fact].State != FactState.Known && one.Matters(plan)))
-            branches = branches.SelectMany(_ => values, (known, value) => (IReadOnlyList<Fact>)[.. known, new Fact(fact, value, FactSource.Customer, default, "rehearsal")]);
-        return branches.Take(MaxBranches).Select(more => new Phone(phone.All.Where(fact => more.All(one => one.Name != fact.Name)).Concat(more)));
+            branches = branches.SelectMany(
+                _ => values,
+                (known, value) => (IReadOnlyList<Fact>)[.. known, new Fact(fact, value, FactSource.Customer, default, "rehearsal")]
+            );
+        return branches
+            .Take(MaxBranches)
+            .Select(more => new Phone(phone.All.Where(fact => more.All(one => one.Name != fact.Name)).Concat(more)));
     }
 
     private static TwinState Start(Plan plan, PathCase @case, Phone phone, PhoneModel model)
@@ -103,14 +123,26 @@ public static class Rehearser
             var state = Start;
             foreach (var step in plan.Steps)
             {
-                if (WhyNot(step, state) is { } wrong) return wrong;
+                if (WhyNot(step, state) is { } wrong)
+                    return wrong;
                 points.Add((step, null, state));
                 foreach (var happening in step.Act.OnTwin(scene, state))
                 {
-                    if (happening is WritePart write && scene.Twin.WhyRefused(state, write.Partition, write.Part, write.Bytes) is { } refused)
+                    if (
+                        happening is WritePart write
+                        && scene.Twin.WhyRefused(state, write.Partition, write.Part, write.Bytes) is { } refused
+                    )
                         return $"The rehearsal on a twin of this phone fails at “{step.Title}”: the phone would refuse it ({refused}).";
                     if (happening is TimePasses { Milliseconds: > WorthLookingMs } time && state.Task is not null)
-                        points.AddRange(Within.Select(share => (step, step.Act.Touches.Count > 1 ? state.Task.Partition : null, scene.Twin.Next(state, new TimePasses((long)(time.Milliseconds * share))))));
+                        points.AddRange(
+                            Within.Select(share =>
+                                (
+                                    step,
+                                    step.Act.Touches.Count > 1 ? state.Task.Partition : null,
+                                    scene.Twin.Next(state, new TimePasses((long)(time.Milliseconds * share)))
+                                )
+                            )
+                        );
                     state = scene.Twin.Next(state, happening);
                 }
 
@@ -118,7 +150,9 @@ public static class Rehearser
             }
 
             End = Settle(state);
-            return Ends(End) ? null : $"The rehearsal on a twin of this phone ends with {End.Mode.Label()}: the plan would not bring it back.";
+            return Ends(End)
+                ? null
+                : $"The rehearsal on a twin of this phone ends with {End.Mode.Label()}: the plan would not bring it back.";
         }
 
         public IEnumerable<StepRisk> Risks()
@@ -130,7 +164,11 @@ public static class Rehearser
                 {
                     var risk = WorstOf(group.Key, part.Select(point => point.State));
                     whole = Worse(whole, risk);
-                    if (part.Key is not null) yield return risk with { Partition = part.Key };
+                    if (part.Key is not null)
+                        yield return risk with
+                        {
+                            Partition = part.Key,
+                        };
                 }
 
                 yield return whole;
@@ -146,8 +184,10 @@ public static class Rehearser
                 {
                     var after = Settle(scene.Twin.Run(state, happens(state)));
                     var (risk, dataGone) = Judge(after);
-                    if (risk > worst.Risk) worst = worst with { Risk = risk, By = what, At = risk == RiskKind.KeysBringItBack ? after.Mode.Label() : "" };
-                    if (dataGone) worst = worst with { DataGone = true };
+                    if (risk > worst.Risk)
+                        worst = worst with { Risk = risk, By = what, At = risk == RiskKind.KeysBringItBack ? after.Mode.Label() : "" };
+                    if (dataGone)
+                        worst = worst with { DataGone = true };
                 }
             }
 
@@ -157,7 +197,8 @@ public static class Rehearser
         /// <summary>What a person at the menu may do instead: take the entry below.</summary>
         private IEnumerable<(string, Func<TwinState, TwinEvent[]>)> MistakesOf(PlanStep step)
         {
-            if (step.Act is not ChooseEntry choose) yield break;
+            if (step.Act is not ChooseEntry choose)
+                yield break;
             yield return ("the entry below is chosen", state =>
             {
                 var entries = scene.Twin.EntriesOf(state);
@@ -166,31 +207,46 @@ public static class Rehearser
             });
         }
 
-        /// <summary>What is left of the phone, and whether the plan brings it to its end from there. The same phone is judged once.</summary>
+        /// <summary>
+        /// What is left of the phone, and whether the plan brings it to its end from there. The same phone is judged once.
+        /// </summary>
         private (RiskKind Risk, bool DataGone) Judge(TwinState after)
         {
             var key = TwinKey.Of(after);
             // Wherever it stands: what lies on it is what lay on it before.
-            if (key == origin) return (RiskKind.SafeToStop, false);
+            if (key == origin)
+                return (RiskKind.SafeToStop, false);
             key = $"{after.Mode}/{key}";
-            if (known.TryGetValue(key, out var judged)) return judged;
+            if (known.TryGetValue(key, out var judged))
+                return judged;
             return known[key] = Recover(after);
         }
 
         private (RiskKind Risk, bool DataGone) Recover(TwinState after)
         {
-            if (after.Faults.DeadBoard) return (RiskKind.NotRecoverable, true);
+            if (after.Faults.DeadBoard)
+                return (RiskKind.NotRecoverable, true);
             // A phone that stands in its mode still answers; any other way leads through a start of its boot chain.
             var entry = plan.Steps.FirstOrDefault(step => step.Act.By == ActBy.Link)?.Act.In;
             var state = after;
             if (after.Mode != entry)
             {
                 var restarted = Settle(scene.Twin.Run(after with { Charge = Math.Max(after.Charge, FullEnough) }, [new ForcedRestart()]));
-                if (restarted.Mode == PhoneMode.Emergency) return (RiskKind.OnlyEmergency, !plan.ErasesData);
+                if (restarted.Mode == PhoneMode.Emergency)
+                    return (RiskKind.OnlyEmergency, !plan.ErasesData);
                 if (entry is { } mode)
                 {
-                    if (Router.Best(scene.Phone, scene.Twin.Model, after.Mode, mode, scene.Catalogue) is null) return (RiskKind.NotRecoverable, !plan.ErasesData);
-                    state = restarted with { Stage = mode.Standing()!.Value, StageSinceMs = restarted.NowMs, Loops = 0, Pending = null, Task = null, Message = null };
+                    if (Router.Best(scene.Phone, scene.Twin.Model, after.Mode, mode, scene.Catalogue) is null)
+                        return (RiskKind.NotRecoverable, !plan.ErasesData);
+                    state = restarted with
+                    {
+                        Stage = mode.Standing()!.Value,
+                        StageSinceMs = restarted.NowMs,
+                        Loops = 0,
+                        Pending = null,
+                        Task = null,
+                        Message = null,
+                    };
                 }
                 else
                 {
@@ -199,43 +255,39 @@ public static class Rehearser
             }
 
             state = state with { Charge = Math.Max(state.Charge, FullEnough), Keys = Start.Keys };
-            if (entry is not null) state = state with { Cable = CableTo.Computer, Computer = TwinScene.Computer };
+            if (entry is not null)
+                state = state with { Cable = CableTo.Computer, Computer = TwinScene.Computer };
             foreach (var step in plan.Steps)
             {
-                foreach (var happening in step.Act.OnTwin(scene, state)) state = scene.Twin.Next(state, happening);
+                foreach (var happening in step.Act.OnTwin(scene, state))
+                    state = scene.Twin.Next(state, happening);
             }
 
             var end = Settle(state);
-            return Ends(end) ? (RiskKind.KeysBringItBack, !plan.ErasesData && End.Data is not null && (end.Data is null || end.Data.Apps < End.Data.Apps)) : (RiskKind.NotRecoverable, !plan.ErasesData);
+            return Ends(end)
+                ? (
+                    RiskKind.KeysBringItBack,
+                    !plan.ErasesData && End.Data is not null && (end.Data is null || end.Data.Apps < End.Data.Apps)
+                )
+                : (RiskKind.NotRecoverable, !plan.ErasesData);
         }
 
         private const long FullEnough = 60_000_000;
 
         private static string? WhyNot(PlanStep step, TwinState state) =>
             step.Act.By is ActBy.Link or ActBy.Hands && step.Act.In is { } mode && state.Mode != mode
-                ? $"The rehearsal on a twin of this phone fails at “{step.Title}”: the phone would be in {state.Mode.Label()} instead of {mode.Label()}." : null;
+                ? $"The rehearsal on a twin of this phone fails at “{step.Title}”: the phone would be in {state.Mode.Label()} instead of {mode.Label()}."
+                : null;
 
         /// <summary>It starts; or it loops on data that were to be kept, for which a wipe was agreed on.</summary>
-        private bool Ends(TwinState state) => state.Mode is PhoneMode.System or PhoneMode.SetupWizard || state.Mode == PhoneMode.BootLoop && !plan.ErasesData;
+        private bool Ends(TwinState state) =>
+            state.Mode is PhoneMode.System or PhoneMode.SetupWizard || state.Mode == PhoneMode.BootLoop && !plan.ErasesData;
 
         private TwinState Settle(TwinState state)
         {
-            foreach (var time in Junctra.Core.Twin.Hands.UntilRest(scene.Twin, state)) state = scene.Twin.Next(state, time);
+            foreach (var time in Junctra.Core.Twin.Hands.UntilRest(scene.Twin, state))
+                state = scene.Twin.Next(state, time);
             return state;
         }
     }
-}
-
-/// <summary>A twin from its beginning to its end.</summary>
-/// <param name="Start">Before the plan.</param>
-/// <param name="End">After it.</param>
-/// <param name="Seen">After each step.</param>
-internal sealed record PlayedBranch(TwinState Start, TwinState End, IReadOnlyList<(PlanStep Step, TwinState State)> Seen);
-
-/// <summary>What of a twin decides how things go on: what lies on it, never when.</summary>
-internal static class TwinKey
-{
-    public static string Of(TwinState state) => string.Join('|',
-        string.Join(',', state.Parts.Select(pair => $"{pair.Key}={pair.Value.Content}{(pair.Value.Whole ? "" : "!")}{pair.Value.Kind}")),
-        state.Floor, state.Unlocked, state.PermissionOn, state.Slot, state.AsksForAccount, state.Data is { } data ? $"{data.Kind} {data.Os} {data.Apps} {data.Account}" : "", state.Layout.Count);
 }

@@ -14,24 +14,39 @@ public static class HandCount
     /// <param name="Acts">What they do, in words.</param>
     public sealed record Overload(double AtSeconds, int Hands, string Acts);
 
-    /// <summary>The most hands that any moment of a score takes. One hand holds the phone and at most two of its keys; moving the cable, touching the screen or the computer takes one, the battery two.</summary>
-    public static int Of(KeyFamily family, KeyRecipe recipe) => Moments(family, recipe).Select(moment => moment.Hands).DefaultIfEmpty(1).Max();
+    /// <summary>
+    /// The most hands that any moment of a score takes. One hand holds the phone and at most two of its keys; moving the cable, touching
+    /// the screen or the computer takes one, the battery two.
+    /// </summary>
+    public static int Of(KeyFamily family, KeyRecipe recipe) =>
+        Moments(family, recipe).Select(moment => moment.Hands).DefaultIfEmpty(1).Max();
 
     /// <summary>The first moment at which two hands are not enough, or null.</summary>
-    public static Overload? TooMany(KeyFamily family, KeyRecipe recipe) => Moments(family, recipe).FirstOrDefault(moment => moment.Hands > 2);
+    public static Overload? TooMany(KeyFamily family, KeyRecipe recipe) =>
+        Moments(family, recipe).FirstOrDefault(moment => moment.Hands > 2);
 
     private static IEnumerable<Overload> Moments(KeyFamily family, KeyRecipe recipe)
     {
         foreach (var at in recipe.Bars.SelectMany(bar => new[] { recipe.Usual(bar.From), recipe.Usual(bar.To) }).Distinct().Order())
         {
-            var held = recipe.Bars.Where(bar => family.StaveOf(bar.StaveId).IsKey && recipe.Usual(bar.From) <= at && at < recipe.Usual(bar.To)).ToList();
+            var held = recipe
+                .Bars.Where(bar => family.StaveOf(bar.StaveId).IsKey && recipe.Usual(bar.From) <= at && at < recipe.Usual(bar.To))
+                .ToList();
             var moved = recipe.Bars.Where(bar => !family.StaveOf(bar.StaveId).IsKey && Moves(recipe, bar, at)).ToList();
             var hands = (held.Count + Keys - 1) / Keys + moved.Sum(bar => bar.StaveId == Stave.Battery ? 2 : 1);
             // The phone is held in one hand, if it is not lying there.
-            yield return new Overload(at, Math.Max(1, hands), string.Join(", ", held.Concat(moved).Select(bar => family.StaveOf(bar.StaveId).Name).Distinct()));
+            yield return new Overload(
+                at,
+                Math.Max(1, hands),
+                string.Join(", ", held.Concat(moved).Select(bar => family.StaveOf(bar.StaveId).Name).Distinct())
+            );
         }
     }
 
     private static bool Moves(KeyRecipe recipe, KeyBar bar, double at) =>
-        recipe.Usual(bar.From) <= at && at < recipe.Usual(bar.From) + MovingSeconds || !bar.Stays && bar.StaveId is Stave.Cable or Stave.Battery && recipe.Usual(bar.To) <= at && at < recipe.Usual(bar.To) + MovingSeconds;
+        recipe.Usual(bar.From) <= at && at < recipe.Usual(bar.From) + MovingSeconds
+        || !bar.Stays
+            && bar.StaveId is Stave.Cable or Stave.Battery
+            && recipe.Usual(bar.To) <= at
+            && at < recipe.Usual(bar.To) + MovingSeconds;
 }

@@ -2,7 +2,10 @@ using Junctra.Core.Catalogue;
 
 namespace Junctra.Core.Routes;
 
-/// <summary>A bar of the drawn score; its kind is <c>key</c>, or the id of a stave that is none. A label that is not inside stands to the right of it.</summary>
+/// <summary>
+/// A bar of the drawn score; its kind is <c>key</c>, or the id of a stave that is none. A label that is not inside stands to the right of
+/// it.
+/// </summary>
 public sealed record DrawnBar(double X, double Y, double Width, double Height, string Label, string Kind, bool LabelInside);
 
 /// <summary>How much earlier or later a bar may begin or end, drawn as a thin whisker.</summary>
@@ -29,8 +32,17 @@ public sealed record DrawnMark(double X, double LabelX, double LabelY, string La
 /// <param name="Marks">Marks.</param>
 /// <param name="Ticks">Seconds that carry a number.</param>
 public sealed record KeyScoreLayout(
-    double Width, double Height, double Left, double UnitsPerSecond, double StaveBottom,
-    IReadOnlyList<DrawnStave> Staves, IReadOnlyList<DrawnBar> Bars, IReadOnlyList<DrawnWhisker> Whiskers, IReadOnlyList<DrawnMark> Marks, IReadOnlyList<int> Ticks)
+    double Width,
+    double Height,
+    double Left,
+    double UnitsPerSecond,
+    double StaveBottom,
+    IReadOnlyList<DrawnStave> Staves,
+    IReadOnlyList<DrawnBar> Bars,
+    IReadOnlyList<DrawnWhisker> Whiskers,
+    IReadOnlyList<DrawnMark> Marks,
+    IReadOnlyList<int> Ticks
+)
 {
     private const double LabelColumn = 120;
     private const double RightMargin = 24;
@@ -52,8 +64,12 @@ public sealed record KeyScoreLayout(
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(width, 400);
         var perSecond = (width - LabelColumn - RightMargin) / recipe.LengthSeconds;
-        var used = family.Staves.Select(stave => stave.Id).Where(id => recipe.Bars.Any(bar => bar.StaveId == id))
-            .Concat(recipe.Bars.Select(bar => bar.StaveId).Where(id => !family.Staves.Any(stave => stave.Id == id))).Distinct().ToList();
+        var used = family
+            .Staves.Select(stave => stave.Id)
+            .Where(id => recipe.Bars.Any(bar => bar.StaveId == id))
+            .Concat(recipe.Bars.Select(bar => bar.StaveId).Where(id => !family.Staves.Any(stave => stave.Id == id)))
+            .Distinct()
+            .ToList();
         var staves = used.Select((id, i) => new DrawnStave(id, Top + i * RowHeight + RowHeight / 2, family.StaveOf(id).Name)).ToList();
         var bottom = Top + used.Count * RowHeight;
 
@@ -65,8 +81,23 @@ public sealed record KeyScoreLayout(
             var from = recipe.Usual(bar.From);
             var to = bar.Stays ? recipe.LengthSeconds : recipe.Usual(bar.To);
             var (x, barWidth) = (LabelColumn + from * perSecond, (to - from) * perSecond);
-            bars.Add(new DrawnBar(x, y - BarHeight / 2, barWidth, BarHeight, bar.Label, family.StaveOf(bar.StaveId).IsKey ? "key" : bar.StaveId, bar.Label.Length * LetterWidth + 2 * LabelGap <= barWidth));
-            whiskers.AddRange(new[] { (from, bar.Press), (to, bar.Stays ? null : bar.Release) }.Where(end => end.Item2 is not null).Select(end => Whisker(end.Item1, end.Item2!, y, perSecond, recipe.LengthSeconds)).Where(whisker => whisker.Width > 0.5));
+            bars.Add(
+                new DrawnBar(
+                    x,
+                    y - BarHeight / 2,
+                    barWidth,
+                    BarHeight,
+                    bar.Label,
+                    family.StaveOf(bar.StaveId).IsKey ? "key" : bar.StaveId,
+                    bar.Label.Length * LetterWidth + 2 * LabelGap <= barWidth
+                )
+            );
+            whiskers.AddRange(
+                new[] { (from, bar.Press), (to, bar.Stays ? null : bar.Release) }
+                    .Where(end => end.Item2 is not null)
+                    .Select(end => Whisker(end.Item1, end.Item2!, y, perSecond, recipe.LengthSeconds))
+                    .Where(whisker => whisker.Width > 0.5)
+            );
         }
 
         var marks = PlaceMarks(recipe, perSecond, width, bottom);
@@ -82,7 +113,10 @@ public sealed record KeyScoreLayout(
         return new DrawnWhisker(LabelColumn + from * perSecond, y, (to - from) * perSecond);
     }
 
-    /// <summary>A label that does not fit its bar goes to the right of it where there is room, and is left out where there is none: the words say it too.</summary>
+    /// <summary>
+    /// A label that does not fit its bar goes to the right of it where there is room, and is left out where there is none: the words say it
+    /// too.
+    /// </summary>
     private static List<DrawnBar> PlaceLabels(List<DrawnBar> bars, double width) =>
         [.. bars.Select(bar => bar.LabelInside || bar.Label.Length == 0 || HasRoom(bar, bars, width) ? bar : bar with { Label = "" })];
 

@@ -12,7 +12,17 @@ namespace Junctra.Core.Routes;
 /// <param name="LabelY">Base line of its name.</param>
 /// <param name="Anchor">How the name lies to that place: <c>start</c>, <c>middle</c> or <c>end</c>.</param>
 /// <param name="Finger">Which finger presses it; empty where the other hand has it.</param>
-public sealed record SketchPart(Stave Stave, double X, double Y, double Width, double Height, double LabelX, double LabelY, string Anchor, string Finger);
+public sealed record SketchPart(
+    Stave Stave,
+    double X,
+    double Y,
+    double Width,
+    double Height,
+    double LabelX,
+    double LabelY,
+    string Anchor,
+    string Finger
+);
 
 /// <summary>
 /// A phone drawn with its keys where they lie. Whoever is right-handed holds it in the left hand, the thumb on its left edge,
@@ -23,9 +33,19 @@ public sealed record SketchPart(Stave Stave, double X, double Y, double Width, d
 /// <param name="Body">The body: x, y, width and height.</param>
 /// <param name="Screen">The screen: x, y, width and height.</param>
 /// <param name="Parts">Keys, socket and battery.</param>
-public sealed record PhoneSketch(double Width, double Height, (double X, double Y, double W, double H) Body, (double X, double Y, double W, double H) Screen, IReadOnlyList<SketchPart> Parts)
+public sealed record PhoneSketch(
+    double Width,
+    double Height,
+    (double X, double Y, double W, double H) Body,
+    (double X, double Y, double W, double H) Screen,
+    IReadOnlyList<SketchPart> Parts
+)
 {
-    private const double Margin = 106, Top = 12, KeyLong = 32, KeyThick = 8, MinGap = 34;
+    private const double Margin = 106,
+        Top = 12,
+        KeyLong = 32,
+        KeyThick = 8,
+        MinGap = 34;
 
     /// <summary>Lays out a family's phone.</summary>
     /// <param name="family">The family.</param>
@@ -46,7 +66,8 @@ public sealed record PhoneSketch(double Width, double Height, (double X, double 
                 // Names must not lie on each other, even where two keys are one rocker.
                 var y = Math.Max(Top + stave.At * bodyHeight, lastY + MinGap);
                 lastY = y;
-                if (Draw(stave, y, leftHanded, bodyWidth, bodyHeight) is { } part) parts.Add(part);
+                if (Draw(stave, y, leftHanded, bodyWidth, bodyHeight) is { } part)
+                    parts.Add(part);
             }
         }
 
@@ -60,9 +81,39 @@ public sealed record PhoneSketch(double Width, double Height, (double X, double 
         return stave.Side switch
         {
             KeySide.Left => new SketchPart(stave, Margin - KeyThick + 1, y - KeyLong / 2, KeyThick, KeyLong, Margin - 14, y, "end", finger),
-            KeySide.Right => new SketchPart(stave, Margin + bodyWidth - 1, y - KeyLong / 2, KeyThick, KeyLong, Margin + bodyWidth + 14, y, "start", finger),
-            KeySide.Front => new SketchPart(stave, Margin + bodyWidth / 2 - 24, Top + bodyHeight - 36, 48, 22, Margin + bodyWidth / 2, Top + bodyHeight - 20, "middle", $"{(leftHanded ? "left" : "right")} thumb"),
-            KeySide.Bottom => new SketchPart(stave, Margin + stave.At * bodyWidth - 13, Top + bodyHeight, 26, 12, Margin + stave.At * bodyWidth, Top + bodyHeight + 28, "middle", $"{(leftHanded ? "left" : "right")} hand"),
+            KeySide.Right => new SketchPart(
+                stave,
+                Margin + bodyWidth - 1,
+                y - KeyLong / 2,
+                KeyThick,
+                KeyLong,
+                Margin + bodyWidth + 14,
+                y,
+                "start",
+                finger
+            ),
+            KeySide.Front => new SketchPart(
+                stave,
+                Margin + bodyWidth / 2 - 24,
+                Top + bodyHeight - 36,
+                48,
+                22,
+                Margin + bodyWidth / 2,
+                Top + bodyHeight - 20,
+                "middle",
+                $"{(leftHanded ? "left" : "right")} thumb"
+            ),
+            KeySide.Bottom => new SketchPart(
+                stave,
+                Margin + stave.At * bodyWidth - 13,
+                Top + bodyHeight,
+                26,
+                12,
+                Margin + stave.At * bodyWidth,
+                Top + bodyHeight + 28,
+                "middle",
+                $"{(leftHanded ? "left" : "right")} hand"
+            ),
             _ => null,
         };
     }

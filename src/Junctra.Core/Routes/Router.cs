@@ -4,67 +4,6 @@ using Junctra.Core.Phones;
 
 namespace Junctra.Core.Routes;
 
-/// <summary>What a shop decided on ways (specification: section 7.2 of the job).</summary>
-/// <param name="Debugging">Whether commands over the debugging link are used.</param>
-/// <param name="Recovery">Whether recovery's menu is a way like another, or only where nothing else leads there.</param>
-/// <param name="RootManager">Whether the root manager's menu is used.</param>
-public sealed record RoutePolicy(bool Debugging = true, bool Recovery = false, bool RootManager = true)
-{
-    /// <summary>Debugging and root manager are used; recovery's menu only where nothing else leads there.</summary>
-    public static RoutePolicy Usual { get; } = new();
-}
-
-/// <summary>Whether what a way needs is so.</summary>
-public enum NeedState
-{
-    /// <summary>It is.</summary>
-    Holds,
-    /// <summary>Nobody knows; it is taken to be so.</summary>
-    Presumed,
-    /// <summary>Nobody knows.</summary>
-    Unknown,
-    /// <summary>It is not.</summary>
-    Fails,
-}
-
-/// <summary>A way and whether it can be used.</summary>
-/// <param name="Way">The way.</param>
-/// <param name="State">The worst of what it needs.</param>
-/// <param name="Why">What stands against it, in a sentence; null where nothing does.</param>
-/// <param name="IsRuledOut">Whether it is left out whatever is known of the phone: by shop rule, or for what it risks.</param>
-public sealed record JudgedWay(Way Way, NeedState State, string? Why, bool IsRuledOut = false);
-
-/// <summary>A fact that would open a route, or a shorter one.</summary>
-/// <param name="Fact">The fact.</param>
-/// <param name="Value">The value that opens it.</param>
-/// <param name="Known">Whether it is known to be otherwise; else nobody knows.</param>
-/// <param name="Minutes">Expected minutes with it.</param>
-/// <param name="By">The way that it opens.</param>
-public sealed record RouteOpener(FactName Fact, string Value, bool Known, double Minutes, Way By);
-
-/// <summary>A route: what to do next wherever the phone really is, and the line that usually comes of it.</summary>
-/// <param name="From">Where it begins.</param>
-/// <param name="To">Where it leads.</param>
-/// <param name="Legs">The ways one after the other, as they go when each works at once; empty when the phone is there.</param>
-/// <param name="Minutes">Expected minutes, retries priced in.</param>
-/// <param name="Next">From every mode in which the phone may find itself: the way to take from there.</param>
-public sealed record PlannedRoute(PhoneMode From, PhoneMode To, IReadOnlyList<Way> Legs, double Minutes, IReadOnlyDictionary<PhoneMode, Way> Next)
-{
-    /// <summary>Modes into which some way that can be used leads.</summary>
-    public IReadOnlySet<PhoneMode> Reachable { get; init; } = new HashSet<PhoneMode>();
-
-    /// <summary>Needs that nobody has read, and that are taken to be so.</summary>
-    public IReadOnlyList<WayNeed> Presumed { get; init; } = [];
-}
-
-/// <summary>What the router says.</summary>
-/// <param name="Best">The cheapest route, or null.</param>
-/// <param name="WhyNone">Why there is none; null where there is one.</param>
-/// <param name="Others">Other routes, whose first leg is another, the cheaper first.</param>
-/// <param name="Openers">Facts that would open a route or a shorter one, the one that helps most first.</param>
-/// <param name="Ways">All ways of the phone, and whether each can be used.</param>
-public sealed record RouteReport(PlannedRoute? Best, string? WhyNone, IReadOnlyList<PlannedRoute> Others, IReadOnlyList<RouteOpener> Openers, IReadOnlyList<JudgedWay> Ways);
-
 /// <summary>
 /// Finds routes through a phone's modes: the cheapest expected minutes, where a try that fails leaves the phone somewhere and
 /// the way goes on from there (a stochastic shortest path, solved by value iteration over some twenty modes).
@@ -83,7 +22,14 @@ public static class Router
     /// <param name="to">Where it is wanted.</param>
     /// <param name="catalogue">Ways of its family.</param>
     /// <param name="policy">What the shop decided.</param>
-    public static RouteReport Find(Phone phone, PhoneModel model, PhoneMode from, PhoneMode to, ModelCatalogue catalogue, RoutePolicy? policy = null)
+    public static RouteReport Find(
+        Phone phone,
+        PhoneModel model,
+        PhoneMode from,
+        PhoneMode to,
+        ModelCatalogue catalogue,
+        RoutePolicy? policy = null
+    )
     {
         policy ??= RoutePolicy.Usual;
         var startsInto = StartsInto(phone, from);
@@ -95,48 +41,86 @@ public static class Router
     }
 
     /// <summary>The cheapest route alone, or null: what <see cref="Find"/> finds, without what stands beside it.</summary>
-    public static PlannedRoute? Best(Phone phone, PhoneModel model, PhoneMode from, PhoneMode to, ModelCatalogue catalogue, RoutePolicy? policy = null)
+    public static PlannedRoute? Best(
+        Phone phone,
+        PhoneModel model,
+        PhoneMode from,
+        PhoneMode to,
+        ModelCatalogue catalogue,
+        RoutePolicy? policy = null
+    )
     {
         policy ??= RoutePolicy.Usual;
-        var usable = WayCompiler.Of(model, catalogue, StartsInto(phone, from)).Where(way => Judge(phone, way, from, to, policy).State <= NeedState.Presumed).ToList();
+        var usable = WayCompiler
+            .Of(model, catalogue, StartsInto(phone, from))
+            .Where(way => Judge(phone, way, from, to, policy).State <= NeedState.Presumed)
+            .ToList();
         return Cheapest(phone, usable, from, to, policy);
     }
 
     private static PlannedRoute? Cheapest(Phone phone, List<Way> usable, PhoneMode from, PhoneMode to, RoutePolicy policy)
     {
-        if (Solve(usable, from, to) is not { } best) return null;
+        if (Solve(usable, from, to) is not { } best)
+            return null;
         // What is rough comes last, and recovery's menu, which is slow and whose words vary, where the shop does not think better of it.
         if (Solve([.. usable.Where(way => !way.Score.LastResort && (policy.Recovery || !IsRecoveryMenu(way)))], from, to) is { } gentler)
             best = gentler with { Next = gentler.Next.Concat(best.Next.Where(pair => !gentler.Next.ContainsKey(pair.Key))).ToDictionary() };
-        return best with { Reachable = usable.Select(way => way.To).ToHashSet(), Presumed = [.. best.Legs.SelectMany(way => way.Needs).Where(need => need.Presumed && phone[need.Fact].State != FactState.Known).Distinct()] };
+        return best with
+        {
+            Reachable = usable.Select(way => way.To).ToHashSet(),
+            Presumed =
+            [
+                .. best
+                    .Legs.SelectMany(way => way.Needs)
+                    .Where(need => need.Presumed && phone[need.Fact].State != FactState.Known)
+                    .Distinct(),
+            ],
+        };
     }
 
     /// <summary>Where a start of a phone ends, from what is known of it.</summary>
     public static PhoneMode StartsInto(Phone phone, PhoneMode now)
     {
-        if (now is PhoneMode.BootLoop or PhoneMode.StuckAtLogo or PhoneMode.SetupWizard) return now;
-        if (now == PhoneMode.System) return PhoneMode.System;
-        if (phone.Of(FactName.Reached(PhoneMode.System)).Is(true)) return PhoneMode.System;
-        if (phone.Of(FactName.Reached(PhoneMode.BootLoop)).Is(true)) return PhoneMode.BootLoop;
+        if (now is PhoneMode.BootLoop or PhoneMode.StuckAtLogo or PhoneMode.SetupWizard)
+            return now;
+        if (now == PhoneMode.System)
+            return PhoneMode.System;
+        if (phone.Of(FactName.Reached(PhoneMode.System)).Is(true))
+            return PhoneMode.System;
+        if (phone.Of(FactName.Reached(PhoneMode.BootLoop)).Is(true))
+            return PhoneMode.BootLoop;
         return phone.Of(FactName.Reached(PhoneMode.StuckAtLogo)).Is(true) ? PhoneMode.StuckAtLogo : PhoneMode.System;
     }
 
-    private static bool IsRecoveryMenu(Way way) => way.Kind == WayKind.Menu && way.From is PhoneMode.StockRecovery or PhoneMode.CustomRecovery && way.To is PhoneMode.Download or PhoneMode.Fastboot;
+    private static bool IsRecoveryMenu(Way way) =>
+        way.Kind == WayKind.Menu
+        && way.From is PhoneMode.StockRecovery or PhoneMode.CustomRecovery
+        && way.To is PhoneMode.Download or PhoneMode.Fastboot;
 
     private static JudgedWay Judge(Phone phone, Way way, PhoneMode from, PhoneMode to, RoutePolicy policy)
     {
-        if (way.Kind == WayKind.Command && way.From == PhoneMode.System && !policy.Debugging) return new JudgedWay(way, NeedState.Fails, "Commands over the debugging link are not used, by shop rule.", true);
-        if (way.Kind == WayKind.RootManager && !policy.RootManager) return new JudgedWay(way, NeedState.Fails, "The root manager's menu is not used, by shop rule.", true);
-        if (way.Risk is { } risk && way.To != to) return new JudgedWay(way, NeedState.Fails, risk, true);
+        if (way.Kind == WayKind.Command && way.From == PhoneMode.System && !policy.Debugging)
+            return new JudgedWay(way, NeedState.Fails, "Commands over the debugging link are not used, by shop rule.", true);
+        if (way.Kind == WayKind.RootManager && !policy.RootManager)
+            return new JudgedWay(way, NeedState.Fails, "The root manager's menu is not used, by shop rule.", true);
+        if (way.Risk is { } risk && way.To != to)
+            return new JudgedWay(way, NeedState.Fails, risk, true);
         // The screen that changes the lock is never passed through.
-        if (way.To == PhoneMode.LockChange && to != PhoneMode.LockChange) return new JudgedWay(way, NeedState.Fails, "It leads to the screen that changes the lock.", true);
+        if (way.To == PhoneMode.LockChange && to != PhoneMode.LockChange)
+            return new JudgedWay(way, NeedState.Fails, "It leads to the screen that changes the lock.", true);
         var worst = NeedState.Holds;
         string? why = null;
         foreach (var need in way.Needs)
         {
             var state = StateOf(phone, need, from);
-            if (state <= worst) continue;
-            (worst, why) = (state, state == NeedState.Fails ? $"{need.Fact.Label} is not {Values(need)}." : state == NeedState.Unknown ? $"It needs {need.Fact.LabelInText} {Values(need)}, and nobody has read it." : null);
+            if (state <= worst)
+                continue;
+            (worst, why) = (
+                state,
+                state == NeedState.Fails ? $"{need.Fact.Label} is not {Values(need)}."
+                : state == NeedState.Unknown ? $"It needs {need.Fact.LabelInText} {Values(need)}, and nobody has read it."
+                : null
+            );
         }
 
         return new JudgedWay(way, worst, why);
@@ -149,10 +133,14 @@ public static class Router
     public static NeedState StateOf(Phone phone, WayNeed need, PhoneMode now)
     {
         if (need.Fact == FactName.Recovery && now is PhoneMode.CustomRecovery or PhoneMode.StockRecovery or PhoneMode.NoCommand)
-            return need.Is.Contains(FactName.Recovery.Write(now == PhoneMode.CustomRecovery ? RecoveryKind.Custom : RecoveryKind.Stock)) ? NeedState.Holds : NeedState.Fails;
+            return need.Is.Contains(FactName.Recovery.Write(now == PhoneMode.CustomRecovery ? RecoveryKind.Custom : RecoveryKind.Stock))
+                ? NeedState.Holds
+                : NeedState.Fails;
         var fact = phone[need.Fact];
-        if (fact.State == FactState.Unknown) return need.Presumed ? NeedState.Presumed : NeedState.Unknown;
-        if (fact.Values.All(value => need.Is.Contains(value, StringComparer.OrdinalIgnoreCase))) return NeedState.Holds;
+        if (fact.State == FactState.Unknown)
+            return need.Presumed ? NeedState.Presumed : NeedState.Unknown;
+        if (fact.Values.All(value => need.Is.Contains(value, StringComparer.OrdinalIgnoreCase)))
+            return NeedState.Holds;
         return fact.Values.Any(value => need.Is.Contains(value, StringComparer.OrdinalIgnoreCase)) ? NeedState.Unknown : NeedState.Fails;
     }
 
@@ -170,33 +158,41 @@ public static class Router
             var moved = 0.0;
             foreach (var way in ways)
             {
-                if (way.From == to) continue;
+                if (way.From == to)
+                    continue;
                 var through = Cost(way, cost);
                 var at = (int)way.From;
-                if (double.IsPositiveInfinity(through) || !(through < cost[at] - Settled) && choice[at] != way) continue;
-                if (choice[at] == way && Math.Abs(through - cost[at]) <= Settled) continue;
+                if (double.IsPositiveInfinity(through) || !(through < cost[at] - Settled) && choice[at] != way)
+                    continue;
+                if (choice[at] == way && Math.Abs(through - cost[at]) <= Settled)
+                    continue;
                 moved = Math.Max(moved, double.IsPositiveInfinity(cost[at]) ? 1 : Math.Abs(cost[at] - through));
                 (cost[at], choice[at]) = (through, way);
             }
 
-            if (moved <= Settled) break;
+            if (moved <= Settled)
+                break;
         }
 
-        if (from == to) return new PlannedRoute(from, to, [], 0, Table(choice));
+        if (from == to)
+            return new PlannedRoute(from, to, [], 0, Table(choice));
         if (first is not null)
         {
             var through = Cost(first, cost);
-            if (double.IsPositiveInfinity(through)) return null;
+            if (double.IsPositiveInfinity(through))
+                return null;
             choice[(int)from] = first;
             cost[(int)from] = through;
         }
 
-        if (double.IsPositiveInfinity(cost[(int)from])) return null;
+        if (double.IsPositiveInfinity(cost[(int)from]))
+            return null;
         var legs = new List<Way>();
         for (var at = from; at != to; at = legs[^1].To)
         {
             // A forced first leg may lead back to where it began: that is no other route.
-            if (legs.Count > ModeCount || choice[(int)at] is not { } leg || legs.Any(known => known.From == at)) return null;
+            if (legs.Count > ModeCount || choice[(int)at] is not { } leg || legs.Any(known => known.From == at))
+                return null;
             legs.Add(leg);
         }
 
@@ -207,31 +203,53 @@ public static class Router
     private static double Cost(Way way, double[] cost)
     {
         var (p, there, fails) = (way.FailChance, cost[(int)way.To], cost[(int)way.FailsTo]);
-        if (way.FailsTo == way.From || p == 0) return (way.Minutes + (1 - p) * there) / (1 - p);
+        if (way.FailsTo == way.From || p == 0)
+            return (way.Minutes + (1 - p) * there) / (1 - p);
         // A place from which no way is known yet costs what beginning again does.
-        if (double.IsPositiveInfinity(fails)) fails = way.Minutes + there + 1;
+        if (double.IsPositiveInfinity(fails))
+            fails = way.Minutes + there + 1;
         return way.Minutes + (1 - p) * there + p * fails;
     }
 
-    private static Dictionary<PhoneMode, Way> Table(Way?[] choice) =>
-        choice.OfType<Way>().ToDictionary(way => way.From);
+    private static Dictionary<PhoneMode, Way> Table(Way?[] choice) => choice.OfType<Way>().ToDictionary(way => way.From);
 
     private static List<PlannedRoute> Others(List<Way> usable, PlannedRoute best) =>
-        [.. usable.Where(way => way.From == best.From && best.Legs.Count > 0 && way != best.Legs[0])
-            .Select(way => Solve(usable, best.From, best.To, way)).OfType<PlannedRoute>()
-            .Where(route => route.Legs.All(leg => leg.To != best.From)).OrderBy(route => route.Minutes).Take(MaxOthers)];
+        [
+            .. usable
+                .Where(way => way.From == best.From && best.Legs.Count > 0 && way != best.Legs[0])
+                .Select(way => Solve(usable, best.From, best.To, way))
+                .OfType<PlannedRoute>()
+                .Where(route => route.Legs.All(leg => leg.To != best.From))
+                .OrderBy(route => route.Minutes)
+                .Take(MaxOthers),
+        ];
 
     private static List<RouteOpener> Openers(Phone phone, List<JudgedWay> judged, PhoneMode from, PhoneMode to, PlannedRoute? best)
     {
         var usable = judged.Where(way => way.State <= NeedState.Presumed).Select(way => way.Way).ToList();
         var openers = new List<RouteOpener>();
-        foreach (var group in judged.Where(way => !way.IsRuledOut && way.State >= NeedState.Unknown)
-            .SelectMany(way => way.Way.Needs.Where(need => StateOf(phone, need, from) >= NeedState.Unknown).Select(need => (need, way.Way)))
-            .GroupBy(pair => (pair.need.Fact, Values(pair.need))))
+        foreach (
+            var group in judged
+                .Where(way => !way.IsRuledOut && way.State >= NeedState.Unknown)
+                .SelectMany(way =>
+                    way.Way.Needs.Where(need => StateOf(phone, need, from) >= NeedState.Unknown).Select(need => (need, way.Way))
+                )
+                .GroupBy(pair => (pair.need.Fact, Values(pair.need)))
+        )
         {
-            var opened = group.Select(pair => pair.Way).Where(way => way.Needs.All(need => need.Fact == group.Key.Fact || StateOf(phone, need, from) <= NeedState.Presumed)).ToList();
-            if (Solve([.. usable, .. opened], from, to) is not { } route || route.Minutes >= (best?.Minutes ?? double.PositiveInfinity) - 0.05) continue;
-            if (route.Legs.FirstOrDefault(opened.Contains) is { } by) openers.Add(new RouteOpener(group.Key.Fact, group.Key.Item2, phone[group.Key.Fact].State != FactState.Unknown, route.Minutes, by));
+            var opened = group
+                .Select(pair => pair.Way)
+                .Where(way => way.Needs.All(need => need.Fact == group.Key.Fact || StateOf(phone, need, from) <= NeedState.Presumed))
+                .ToList();
+            if (
+                Solve([.. usable, .. opened], from, to) is not { } route
+                || route.Minutes >= (best?.Minutes ?? double.PositiveInfinity) - 0.05
+            )
+                continue;
+            if (route.Legs.FirstOrDefault(opened.Contains) is { } by)
+                openers.Add(
+                    new RouteOpener(group.Key.Fact, group.Key.Item2, phone[group.Key.Fact].State != FactState.Unknown, route.Minutes, by)
+                );
         }
 
         return [.. openers.OrderBy(opener => opener.Known).ThenBy(opener => opener.Minutes)];
@@ -239,11 +257,16 @@ public static class Router
 
     private static string WhyNone(PhoneMode from, PhoneMode to, List<JudgedWay> judged)
     {
-        if (to.WhyNoGoal() is { } no) return no;
-        if (from == PhoneMode.Emergency) return "In chip emergency mode no key works: only a loader for its chip, or a board rescue, brings it elsewhere.";
-        if (from == PhoneMode.Unknown) return "Where the phone is now is not known. Say what it shows.";
+        if (to.WhyNoGoal() is { } no)
+            return no;
+        if (from == PhoneMode.Emergency)
+            return "In chip emergency mode no key works: only a loader for its chip, or a board rescue, brings it elsewhere.";
+        if (from == PhoneMode.Unknown)
+            return "Where the phone is now is not known. Say what it shows.";
         var leading = judged.Where(way => way.Way.To == to).ToList();
-        if (leading.Count == 0) return $"No way into {to.Label()} is known for this model.";
-        return leading.Select(way => way.Why).FirstOrDefault(why => why is not null) ?? $"From {from.Label()} no way that is known leads there.";
+        if (leading.Count == 0)
+            return $"No way into {to.Label()} is known for this model.";
+        return leading.Select(way => way.Why).FirstOrDefault(why => why is not null)
+            ?? $"From {from.Label()} no way that is known leads there.";
     }
 }

@@ -21,7 +21,17 @@ public sealed record TrackNode(PhoneMode Mode, double X, double Y, IReadOnlyList
 /// <param name="Label">What it takes, drawn below a way of the route; empty on others.</param>
 /// <param name="LabelX">Middle of the label.</param>
 /// <param name="LabelY">Base line of the label.</param>
-public sealed record TrackWay(Way Way, double FromX, double FromY, double ToX, double ToY, bool OnRoute, string Label, double LabelX, double LabelY);
+public sealed record TrackWay(
+    Way Way,
+    double FromX,
+    double FromY,
+    double ToX,
+    double ToY,
+    bool OnRoute,
+    string Label,
+    double LabelX,
+    double LabelY
+);
 
 /// <summary>
 /// The track plan of a phone: the route as a straight line, and from every other mode in which the phone may find itself the
@@ -69,18 +79,39 @@ public sealed record TrackPlan(double Width, double Height, IReadOnlyList<TrackN
 
         // A name must fit between its neighbours, and between the edges of the drawing; a row is as high as its longest name needs.
         var names = shown.ToDictionary(mode => mode, mode => Wrap(mode.Label(), Math.Min(step, 2 * Side) - 8));
-        var heights = Enumerable.Range(0, next).Select(row => RowBase + LineHeight * shown.Where(mode => rows[mode] == row).Max(mode => names[mode].Count)).ToList();
-        var nodes = shown.Select(mode => new TrackNode(mode, width - Side - depth[mode] * step, heights.Take(rows[mode] + 1).Sum() - Radius, names[mode], line.Contains(mode))).ToDictionary(node => node.Mode);
+        var heights = Enumerable
+            .Range(0, next)
+            .Select(row => RowBase + LineHeight * shown.Where(mode => rows[mode] == row).Max(mode => names[mode].Count))
+            .ToList();
+        var nodes = shown
+            .Select(mode => new TrackNode(
+                mode,
+                width - Side - depth[mode] * step,
+                heights.Take(rows[mode] + 1).Sum() - Radius,
+                names[mode],
+                line.Contains(mode)
+            ))
+            .ToDictionary(node => node.Mode);
         var ways = shown.Where(mode => mode != route.To).Select(mode => Draw(route.Next[mode], nodes, line, step)).ToList();
-        return new TrackPlan(width, heights.Sum() - Radius + Bottom, [.. nodes.Values.OrderBy(node => node.Y).ThenBy(node => node.X)], ways);
+        return new TrackPlan(
+            width,
+            heights.Sum() - Radius + Bottom,
+            [.. nodes.Values.OrderBy(node => node.Y).ThenBy(node => node.X)],
+            ways
+        );
 
         // The branch that the route takes keeps the height of the line it joins; every further one gets rows below.
         void PlaceRows(PhoneMode mode)
         {
             rows[mode] = next;
-            var branches = children[mode].OrderByDescending(line.Contains).ThenByDescending(child => depth.Values.Max() - child.Label().Length * 0.001).ToList();
-            if (branches.Count == 0) next++;
-            foreach (var branch in branches) PlaceRows(branch);
+            var branches = children[mode]
+                .OrderByDescending(line.Contains)
+                .ThenByDescending(child => depth.Values.Max() - child.Label().Length * 0.001)
+                .ToList();
+            if (branches.Count == 0)
+                next++;
+            foreach (var branch in branches)
+                PlaceRows(branch);
         }
     }
 
@@ -94,7 +125,9 @@ public sealed record TrackPlan(double Width, double Height, IReadOnlyList<TrackN
 
     /// <summary>Minutes as they are said: seconds below one.</summary>
     public static string Minutes(double minutes) =>
-        minutes < 0.95 ? $"{Math.Max(5, Math.Round(minutes * 12) * 5):0} s" : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{minutes:0.#} min");
+        minutes < 0.95
+            ? $"{Math.Max(5, Math.Round(minutes * 12) * 5):0} s"
+            : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{minutes:0.#} min");
 
     /// <summary>The modes worth showing: the route, where its steps may end up instead, and those that every phone knows.</summary>
     private static List<PhoneMode> Shown(PlannedRoute route)
@@ -110,7 +143,8 @@ public sealed record TrackPlan(double Width, double Height, IReadOnlyList<TrackN
         var shown = new List<PhoneMode>();
         foreach (var mode in wanted.Where(mode => mode == route.From || mode == route.To || !Passing.Contains(mode)))
         {
-            if (Line(mode, route) is { } line) shown.AddRange(line.Where(at => !shown.Contains(at)));
+            if (Line(mode, route) is { } line)
+                shown.AddRange(line.Where(at => !shown.Contains(at)));
         }
 
         return shown;
@@ -124,7 +158,8 @@ public sealed record TrackPlan(double Width, double Height, IReadOnlyList<TrackN
         List<PhoneMode> line = [mode];
         while (line[^1] != route.To)
         {
-            if (!route.Next.TryGetValue(line[^1], out var way) || line.Contains(way.To)) return null;
+            if (!route.Next.TryGetValue(line[^1], out var way) || line.Contains(way.To))
+                return null;
             line.Add(way.To);
         }
 
@@ -133,12 +168,14 @@ public sealed record TrackPlan(double Width, double Height, IReadOnlyList<TrackN
 
     private static List<string> Wrap(string text, double width)
     {
-        if (text.Length * LetterWidth <= width) return [text];
+        if (text.Length * LetterWidth <= width)
+            return [text];
         var words = text.Split(' ');
         var lines = new List<string> { "" };
         foreach (var word in words)
         {
-            if (lines[^1].Length > 0 && (lines[^1].Length + 1 + word.Length) * LetterWidth > width) lines.Add("");
+            if (lines[^1].Length > 0 && (lines[^1].Length + 1 + word.Length) * LetterWidth > width)
+                lines.Add("");
             lines[^1] = lines[^1].Length == 0 ? word : lines[^1] + " " + word;
         }
 

@@ -1,9 +1,9 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
-using Junctra.Core.Routes;
 using Junctra.Core.Phones;
-using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
+using Junctra.Core.Routes;
 
 namespace Junctra.Core.Runs;
 
@@ -13,7 +13,9 @@ namespace Junctra.Core.Runs;
 /// <param name="Done">Whether that is what the step was to bring.</param>
 public sealed record HandsChoice(PhoneMode Shows, string Label, bool Done);
 
-/// <summary>What hands do now, in a run that waits for them: by the ways of the phone's key family from wherever it is, or by the words of a menu.</summary>
+/// <summary>
+/// What hands do now, in a run that waits for them: by the ways of the phone's key family from wherever it is, or by the words of a menu.
+/// </summary>
 /// <param name="Title">What it is.</param>
 /// <param name="Words">What to do, one step each.</param>
 /// <param name="Choices">What the phone may show then, the wanted one first.</param>
@@ -28,33 +30,78 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
     /// <returns>The order, or null where no hands are wanted.</returns>
     public static HandsOrder? Of(RunState run, Phone phone, PhoneModel model, ModelCatalogue catalogue)
     {
-        if (run is not { Status: RunStatus.Waiting, Step: { } step, HandsFrom: { } from }) return null;
+        if (run is not { Status: RunStatus.Waiting, Step: { } step, HandsFrom: { } from })
+            return null;
         return step.Act switch
         {
             ConfirmTarget confirm => new HandsOrder(step.Title, [confirm.Compare], [new(from, "It is this phone", true)], null),
             BringInto bring => Lead(step, from, bring.To, true),
             ChooseEntry choose when from != PhoneMode.Unknown && EntryIn(from, choose) is null => Lead(step, from, choose.Menu, false),
-            ChooseEntry choose => Enter(choose with { Menu = from == PhoneMode.Unknown ? choose.Menu : from, Label = EntryIn(from, choose) ?? choose.Label }),
+            ChooseEntry choose => Enter(
+                choose with
+                {
+                    Menu = from == PhoneMode.Unknown ? choose.Menu : from,
+                    Label = EntryIn(from, choose) ?? choose.Label,
+                }
+            ),
             _ => null,
         };
 
         // Whose recovery it is shows only when it opens; either has the entry, by its own words.
-        string? EntryIn(PhoneMode mode, ChooseEntry choose) => mode == choose.Menu ? choose.Label
-            : IsRecovery(mode) && IsRecovery(choose.Menu) ? catalogue.CommonWays.MenuOf(catalogue.KeyFamilyOf(model), mode.Standing()!.Value)?.Entries.FirstOrDefault(entry => entry.Id == choose.Entry)?.Label : null;
+        string? EntryIn(PhoneMode mode, ChooseEntry choose) =>
+            mode == choose.Menu ? choose.Label
+            : IsRecovery(mode) && IsRecovery(choose.Menu)
+                ? catalogue
+                    .CommonWays.MenuOf(catalogue.KeyFamilyOf(model), mode.Standing()!.Value)
+                    ?.Entries.FirstOrDefault(entry => entry.Id == choose.Entry)
+                    ?.Label
+            : null;
 
         static HandsOrder Enter(ChooseEntry choose) =>
-            new(choose.Words.Title, WordsOf(choose), [new(choose.Restarts ? PhoneMode.Starting : choose.Menu, choose.Restarts ? "It restarts" : "It says that it is done", true)], null);
+            new(
+                choose.Words.Title,
+                WordsOf(choose),
+                [
+                    new(
+                        choose.Restarts ? PhoneMode.Starting : choose.Menu,
+                        choose.Restarts ? "It restarts" : "It says that it is done",
+                        true
+                    ),
+                ],
+                null
+            );
 
         HandsOrder Lead(PlanStep step, PhoneMode at, PhoneMode to, bool ends)
         {
             var way = Router.Best(phone, model, at, to, catalogue)?.Legs is [var first, ..] ? first : null;
             List<HandsChoice> choices = [new(to, PhoneScreens.Of(to), ends)];
-            if (IsRecovery(to)) choices.Add(new(to == PhoneMode.StockRecovery ? PhoneMode.CustomRecovery : PhoneMode.StockRecovery, "Another recovery's menu", ends));
-            if (way is not null && way.To != to) choices.Add(new(way.To, PhoneScreens.Of(way.To), false));
-            choices.AddRange((way?.Score.Wrong ?? []).Where(sign => choices.All(choice => choice.Shows != sign.Is)).DistinctBy(sign => sign.Is).Select(sign => new HandsChoice(sign.Is, sign.Sees, false)));
+            if (IsRecovery(to))
+                choices.Add(
+                    new(to == PhoneMode.StockRecovery ? PhoneMode.CustomRecovery : PhoneMode.StockRecovery, "Another recovery's menu", ends)
+                );
+            if (way is not null && way.To != to)
+                choices.Add(new(way.To, PhoneScreens.Of(way.To), false));
+            choices.AddRange(
+                (way?.Score.Wrong ?? [])
+                    .Where(sign => choices.All(choice => choice.Shows != sign.Is))
+                    .DistinctBy(sign => sign.Is)
+                    .Select(sign => new HandsChoice(sign.Is, sign.Sees, false))
+            );
             return way is null
-                ? new HandsOrder(step.Title, at == to ? [$"It is in {to.Label()} already."] : [$"From {at.Label()} no way into {to.Label()} is known. Say what the phone shows now, or stop the run."], choices, null)
-                : new HandsOrder(way.To == to ? step.Title : $"{step.Title}: first into {way.To.Label()}", [.. way.Score.Before, .. way.Score.Words], choices, way);
+                ? new HandsOrder(
+                    step.Title,
+                    at == to
+                        ? [$"It is in {to.Label()} already."]
+                        : [$"From {at.Label()} no way into {to.Label()} is known. Say what the phone shows now, or stop the run."],
+                    choices,
+                    null
+                )
+                : new HandsOrder(
+                    way.To == to ? step.Title : $"{step.Title}: first into {way.To.Label()}",
+                    [.. way.Score.Before, .. way.Score.Words],
+                    choices,
+                    way
+                );
         }
     }
 
@@ -64,9 +111,11 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
     private static bool IsRecovery(PhoneMode mode) => mode is PhoneMode.StockRecovery or PhoneMode.CustomRecovery;
 
     private static string[] WordsOf(ChooseEntry choose) =>
-    [
-        $"In {choose.Menu.Label()}, go to “{choose.Label}” by its words: entries stand elsewhere on other phones.",
-        "Select it. If it asks whether you mean it, choose the entry that says yes.",
-        choose.Takes > 0 ? $"Wait: it takes about {Math.Max(5, Math.Ceiling(choose.Takes / 5) * 5)} s. {choose.Words.Ends}" : choose.Words.Ends,
-    ];
+        [
+            $"In {choose.Menu.Label()}, go to “{choose.Label}” by its words: entries stand elsewhere on other phones.",
+            "Select it. If it asks whether you mean it, choose the entry that says yes.",
+            choose.Takes > 0
+                ? $"Wait: it takes about {Math.Max(5, Math.Ceiling(choose.Takes / 5) * 5)} s. {choose.Words.Ends}"
+                : choose.Words.Ends,
+        ];
 }

@@ -7,7 +7,8 @@ public static class RunAdvice
     /// <param name="state">The run as its journal tells it.</param>
     public static string Again(RunState state)
     {
-        if (!state.HasTouchedPhone) return "Nothing was written. Check the cable and begin again.";
+        if (!state.HasTouchedPhone)
+            return "Nothing was written. Check the cable and begin again.";
         var mode = state.Mode;
         return state.Plan.RiskOf(state.Step, state.At).IsNoReturn && state.IsInDoubt
             ? $"Do not switch the phone off. If it still shows {mode}, read it and write again from the start at once. If it is black and no key works, only chip emergency mode is left."
@@ -18,7 +19,8 @@ public static class RunAdvice
     /// <inheritdoc cref="Again"/>
     public static string AfterThisComputer(RunState state)
     {
-        if (!state.HasTouchedPhone) return "Nothing was written. Begin again.";
+        if (!state.HasTouchedPhone)
+            return "Nothing was written. Begin again.";
         return state.Plan.RiskOf(state.Step, state.At).IsNoReturn && state.IsInDoubt
             ? Again(state)
             : $"Leave the phone as it is. If it shows {state.Mode}, read it and write again from the start; if not, bring it there by keys first.";

@@ -97,7 +97,10 @@ public sealed record PhoneSaid(string Text) : RunEvent;
 /// <param name="Step">Number of the step.</param>
 public sealed record StepDone(int Step) : RunEvent;
 
-/// <summary>The next step is for hands: the writer has let go of the run, which waits, for hours if need be, until somebody says what the phone shows.</summary>
+/// <summary>
+/// The next step is for hands: the writer has let go of the run, which waits, for hours if need be, until somebody says what the phone
+/// shows.
+/// </summary>
 /// <param name="Step">Number of the step.</param>
 /// <param name="Title">What is wanted.</param>
 /// <param name="From">The mode in which the phone is believed to be.</param>

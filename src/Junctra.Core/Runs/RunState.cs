@@ -10,14 +10,19 @@ public enum RunStatus
 {
     /// <summary>Begun by a person, or gone on with by one; no writer has taken it yet.</summary>
     Queued,
+
     /// <summary>A writer works on it.</summary>
     Writing,
+
     /// <summary>All accepted and restarted.</summary>
     Finished,
+
     /// <summary>Ended early because something broke.</summary>
     Failed,
+
     /// <summary>Ended early, between two steps, because somebody asked for it.</summary>
     Stopped,
+
     /// <summary>Waits for hands; its port and its job are still held.</summary>
     Waiting,
 }
@@ -93,20 +98,26 @@ public sealed record RunState
 
     /// <summary>What of the phone the run touched, for the facts that become void by it.</summary>
     public WriteTouch TouchedBy =>
-        Plan.Steps.SelectMany(step => step.Act.Touches).Where(touch => Touched.Contains(touch.Partition)).Aggregate(WriteTouch.None, (touched, touch) => touched | touch.Role switch
-        {
-            PartitionRole.BootChain => WriteTouch.BootChain,
-            PartitionRole.Radio => WriteTouch.Radio,
-            PartitionRole.Recovery => WriteTouch.Recovery,
-            PartitionRole.UserData => WriteTouch.UserData,
-            PartitionRole.System or PartitionRole.Boot or PartitionRole.Overlay or PartitionRole.Verification => WriteTouch.System,
-            PartitionRole.Other or PartitionRole.RegionPack or PartitionRole.Identity => WriteTouch.Other,
-            // A plan of before roles were kept with its steps.
-            _ => WriteTouch.Anything,
-        });
+        Plan
+            .Steps.SelectMany(step => step.Act.Touches)
+            .Where(touch => Touched.Contains(touch.Partition))
+            .Aggregate(WriteTouch.None, (touched, touch) => touched
+                | touch.Role switch
+                {
+                    PartitionRole.BootChain => WriteTouch.BootChain,
+                    PartitionRole.Radio => WriteTouch.Radio,
+                    PartitionRole.Recovery => WriteTouch.Recovery,
+                    PartitionRole.UserData => WriteTouch.UserData,
+                    PartitionRole.System or PartitionRole.Boot or PartitionRole.Overlay or PartitionRole.Verification => WriteTouch.System,
+                    PartitionRole.Other or PartitionRole.RegionPack or PartitionRole.Identity => WriteTouch.Other,
+                    // A plan of before roles were kept with its steps.
+                    _ => WriteTouch.Anything,
+                });
 
     /// <summary>Whether the phone was told to write or erase something and has not answered: that partition may be half written.</summary>
-    public bool IsInDoubt => Step is not null && (Pieces.Asked > Pieces.Accepted || Step.Act.TouchesAtOnce && Step.Act.Touches.Any(touch => !Erased.Contains(touch.Partition)));
+    public bool IsInDoubt =>
+        Step is not null
+        && (Pieces.Asked > Pieces.Accepted || Step.Act.TouchesAtOnce && Step.Act.Touches.Any(touch => !Erased.Contains(touch.Partition)));
 
     /// <summary>The mode in which the plan's links write, in words.</summary>
     public string Mode => (Plan.Steps.Select(step => step.Act.In).FirstOrDefault(mode => mode is not null) ?? PhoneMode.Fastboot).Label();
@@ -117,9 +128,13 @@ public sealed record RunState
     /// <summary>What a person does next, when the run ended early.</summary>
     public string? Next { get; private init; }
 
-    /// <summary>Share of what is to be done, 0 to 1: of all bytes, weighed by bytes and not by images; of a plan that sends none, of its steps.</summary>
-    public double Progress => Plan.BytesToSend > 0 ? Math.Min(1, (double)(BytesDone + BytesSentInStep) / Plan.BytesToSend)
-        : Plan.Steps.Count(step => !step.Act.FollowsTheRun) is > 0 and var all ? (double)Done.Count / all : 0;
+    /// <summary>
+    /// Share of what is to be done, 0 to 1: of all bytes, weighed by bytes and not by images; of a plan that sends none, of its steps.
+    /// </summary>
+    public double Progress =>
+        Plan.BytesToSend > 0 ? Math.Min(1, (double)(BytesDone + BytesSentInStep) / Plan.BytesToSend)
+        : Plan.Steps.Count(step => !step.Act.FollowsTheRun) is > 0 and var all ? (double)Done.Count / all
+        : 0;
 
     /// <summary>Folds a journal.</summary>
     public static RunState Of(Plan plan, IEnumerable<JournalEntry> journal) =>
@@ -138,14 +153,22 @@ public sealed record RunState
             PieceAccepted piece => next.Turn(piece.Step, piece.Partition).Take(piece),
             ImageAccepted image => next with { Accepted = Accepted.SetItem(image.Partition, image.Sha256) },
             PartitionErased erased => next with { Erased = Erased.Add(erased.Partition) },
-            HandsWanted wanted => next with { Status = RunStatus.Waiting, Step = Find(wanted.Step), HandsFrom = PhoneModes.Parse(wanted.From) },
+            HandsWanted wanted => next with
+            {
+                Status = RunStatus.Waiting,
+                Step = Find(wanted.Step),
+                HandsFrom = PhoneModes.Parse(wanted.From),
+            },
             HandsSaid said => next with
             {
                 Status = RunStatus.Queued,
                 HandsFrom = null,
                 ShownByHands = PhoneModes.Parse(said.Shows),
                 HandsDone = said.Done ? said.Step : HandsDone,
-                Erased = said.Done && Find(said.Step) is { } step ? Erased.Union(step.Act.Touches.Where(touch => touch.Erases).Select(touch => touch.Partition)) : Erased,
+                Erased =
+                    said.Done && Find(said.Step) is { } step
+                        ? Erased.Union(step.Act.Touches.Where(touch => touch.Erases).Select(touch => touch.Partition))
+                        : Erased,
             },
             StepDone done => next with
             {
@@ -157,7 +180,13 @@ public sealed record RunState
                 Pieces = default,
             },
             RunFinished => next with { Status = RunStatus.Finished, Step = null },
-            RunStopped stopped => next with { Status = RunStatus.Stopped, Step = null, WhatHappened = $"Stopped between two steps: {stopped.By} asked for it.", Next = stopped.Next },
+            RunStopped stopped => next with
+            {
+                Status = RunStatus.Stopped,
+                Step = null,
+                WhatHappened = $"Stopped between two steps: {stopped.By} asked for it.",
+                Next = stopped.Next,
+            },
             RunFailed failed => next with { Status = RunStatus.Failed, WhatHappened = failed.What, Next = failed.Next },
             _ => next,
         };
@@ -168,69 +197,101 @@ public sealed record RunState
     {
         get
         {
-            if (!HasTouchedPhone) return "Nothing was written: the phone is as it came.";
-            if (Status == RunStatus.Finished) return "Everything was accepted; the phone restarts into stock.";
+            if (!HasTouchedPhone)
+                return "Nothing was written: the phone is as it came.";
+            if (Status == RunStatus.Finished)
+                return "Everything was accepted; the phone restarts into stock.";
             var touches = Plan.Steps.SelectMany(step => step.Act.Touches).ToList();
             var wanted = touches.Where(touch => !touch.Erases).Select(touch => touch.Partition).ToList();
-            var open = At is { } partition && wanted.Contains(partition) && !Accepted.ContainsKey(partition) && Pieces.Asked > 0 ? partition : null;
+            var open =
+                At is { } partition && wanted.Contains(partition) && !Accepted.ContainsKey(partition) && Pieces.Asked > 0
+                    ? partition
+                    : null;
             var pieces = Pieces.Of > 1 ? $" ({Pieces.Accepted} of {Pieces.Of} pieces accepted)" : "";
             var missing = wanted.Where(name => !Accepted.ContainsKey(name) && name != open).ToList();
             var erases = touches.Where(touch => touch.Erases).Select(touch => touch.Partition).ToList();
-            return string.Join(" ", new[]
-            {
-                wanted.Count == 0 ? null : Accepted.Count > 0 ? $"Accepted whole: {string.Join(", ", wanted.Where(Accepted.ContainsKey))}." : "No image was accepted whole.",
-                open is null ? null : $"{(IsInDoubt ? "Perhaps half written" : "Written in part")}: {open}{pieces}.",
-                missing.Count > 0 ? $"Not begun: {string.Join(", ", missing)}." : null,
-                erases.Count == 0 || erases.All(Erased.Contains) ? null
+            return string.Join(
+                " ",
+                new[]
+                {
+                    wanted.Count == 0 ? null
+                    : Accepted.Count > 0 ? $"Accepted whole: {string.Join(", ", wanted.Where(Accepted.ContainsKey))}."
+                    : "No image was accepted whole.",
+                    open is null ? null : $"{(IsInDoubt ? "Perhaps half written" : "Written in part")}: {open}{pieces}.",
+                    missing.Count > 0 ? $"Not begun: {string.Join(", ", missing)}." : null,
+                    erases.Count == 0 || erases.All(Erased.Contains) ? null
                     // The order went out, and no answer came back: the phone may have carried it out all the same.
-                    : erases.Any(Touched.Contains) ? "Perhaps erased: the user data. The phone was told to, and never said that it had." : "The user data was not erased.",
-            }.Where(part => part is not null));
+                    : erases.Any(Touched.Contains) ? "Perhaps erased: the user data. The phone was told to, and never said that it had."
+                    : "The user data was not erased.",
+                }.Where(part => part is not null)
+            );
         }
     }
 
     /// <summary>What the phone's screen should show now.</summary>
-    public string ScreenNow => Status == RunStatus.Finished ? "The maker's picture, then the set-up" : Step?.Act.Words.Shows ?? PhoneScreens.Of(Plan.Steps.Select(step => step.Act.In).FirstOrDefault(mode => mode is not null) ?? PhoneMode.Fastboot);
+    public string ScreenNow =>
+        Status == RunStatus.Finished
+            ? "The maker's picture, then the set-up"
+            : Step?.Act.Words.Shows
+                ?? PhoneScreens.Of(Plan.Steps.Select(step => step.Act.In).FirstOrDefault(mode => mode is not null) ?? PhoneMode.Fastboot);
 
     /// <summary>The strip of a run: what was sent and accepted so far.</summary>
     public PartitionUse UseOf(string partition)
     {
-        if (Accepted.ContainsKey(partition)) return PartitionUse.Written;
-        if (Erased.Contains(partition)) return PartitionUse.Erased;
-        if (Plan.Steps.SelectMany(step => step.Act.Touches).FirstOrDefault(one => one.Partition == partition) is not { } touch) return PartitionUse.Untouched;
-        if (At == partition && !touch.Erases) return PartitionUse.Writing;
+        if (Accepted.ContainsKey(partition))
+            return PartitionUse.Written;
+        if (Erased.Contains(partition))
+            return PartitionUse.Erased;
+        if (Plan.Steps.SelectMany(step => step.Act.Touches).FirstOrDefault(one => one.Partition == partition) is not { } touch)
+            return PartitionUse.Untouched;
+        if (At == partition && !touch.Erases)
+            return PartitionUse.Writing;
         return touch.Erases ? PartitionUse.ToErase : PartitionUse.ToWrite;
     }
 
     /// <summary>Bytes of the image of a partition, as the plan sends it.</summary>
-    public long BytesOf(string partition) => Plan.Steps.SelectMany(step => step.Act.Touches).FirstOrDefault(touch => touch.Partition == partition)?.Bytes ?? 0;
+    public long BytesOf(string partition) =>
+        Plan.Steps.SelectMany(step => step.Act.Touches).FirstOrDefault(touch => touch.Partition == partition)?.Bytes ?? 0;
 
-    private RunState Begin(PlanStep? step) => this with
-    {
-        Step = step,
-        BytesSentInStep = 0,
-        Pieces = default,
-        At = step is { Act: { TouchesAtOnce: false, Touches: [{ } first, ..] } } ? first.Partition : null,
-        Touched = step is { Act: { TouchesAtOnce: true, Touches: var touches } } ? Touched.Union(touches.Select(touch => touch.Partition)) : Touched,
-    };
+    private RunState Begin(PlanStep? step) =>
+        this with
+        {
+            Step = step,
+            BytesSentInStep = 0,
+            Pieces = default,
+            At = step is { Act: { TouchesAtOnce: false, Touches: [{ } first, ..] } } ? first.Partition : null,
+            Touched = step is { Act: { TouchesAtOnce: true, Touches: var touches } }
+                ? Touched.Union(touches.Select(touch => touch.Partition))
+                : Touched,
+        };
 
     /// <summary>Of a step with several images: another one is at hand now, and those before it are done.</summary>
-    private RunState Turn(int step, string? named) => (named ?? (Find(step)?.Act.Touches is [var only] ? only.Partition : null)) is not { } partition || partition == At ? this : this with
-    {
-        At = partition,
-        BytesDone = BytesDone + (At is { } before ? BytesOf(before) : 0),
-        BytesSentInStep = 0,
-        Pieces = default,
-    };
+    private RunState Turn(int step, string? named) =>
+        (named ?? (Find(step)?.Act.Touches is [var only] ? only.Partition : null)) is not { } partition || partition == At
+            ? this
+            : this with
+            {
+                At = partition,
+                BytesDone = BytesDone + (At is { } before ? BytesOf(before) : 0),
+                BytesSentInStep = 0,
+                Pieces = default,
+            };
 
-    private RunState Ask(WriteAsked asked) => this with { Pieces = Pieces with { Asked = asked.Piece, Of = asked.Pieces }, Touched = At is { } at ? Touched.Add(at) : Touched };
+    private RunState Ask(WriteAsked asked) =>
+        this with
+        {
+            Pieces = Pieces with { Asked = asked.Piece, Of = asked.Pieces },
+            Touched = At is { } at ? Touched.Add(at) : Touched,
+        };
 
     // With its last piece an image is accepted whole, whether or not the writer lived to say so.
-    private RunState Take(PieceAccepted piece) => this with
-    {
-        Pieces = (piece.Piece, piece.Piece, piece.Pieces),
-        Touched = At is { } at ? Touched.Add(at) : Touched,
-        Accepted = piece.Piece == piece.Pieces && At is { } whole ? Accepted.SetItem(whole, "") : Accepted,
-    };
+    private RunState Take(PieceAccepted piece) =>
+        this with
+        {
+            Pieces = (piece.Piece, piece.Piece, piece.Pieces),
+            Touched = At is { } at ? Touched.Add(at) : Touched,
+            Accepted = piece.Piece == piece.Pieces && At is { } whole ? Accepted.SetItem(whole, "") : Accepted,
+        };
 
     private PlanStep? Find(int number) => Plan.Steps.FirstOrDefault(step => step.Number == number);
 }

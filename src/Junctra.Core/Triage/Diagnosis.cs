@@ -7,12 +7,16 @@ public enum CellState
 {
     /// <summary>Nothing was seen.</summary>
     Sound,
+
     /// <summary>Wet.</summary>
     Wet,
+
     /// <summary>Swollen.</summary>
     Swollen,
+
     /// <summary>Hot by itself.</summary>
     Hot,
+
     /// <summary>Crushed, bent or punctured.</summary>
     Crushed,
 }
@@ -22,7 +26,12 @@ public enum CellState
 /// <param name="KeyFamily">Id of its key family, or null.</param>
 /// <param name="Cell">State of the cell as seen at the counter.</param>
 /// <param name="Skipped">Checks that somebody could not tell anything from; they are not offered again.</param>
-public sealed record TriageCase(string? Maker = null, string? KeyFamily = null, CellState Cell = CellState.Sound, IReadOnlyCollection<string>? Skipped = null);
+public sealed record TriageCase(
+    string? Maker = null,
+    string? KeyFamily = null,
+    CellState Cell = CellState.Sound,
+    IReadOnlyCollection<string>? Skipped = null
+);
 
 /// <summary>A fault class and how probable it is.</summary>
 /// <param name="Class">The class.</param>
@@ -31,15 +40,16 @@ public sealed record TriageCase(string? Maker = null, string? KeyFamily = null, 
 public sealed record Candidate(FaultClass Class, double Chance, IReadOnlyList<Evidence> Evidence)
 {
     /// <summary>The chance in words.</summary>
-    public string Words => Chance switch
-    {
-        >= 0.95 => "almost certain",
-        >= 0.8 => "very likely",
-        >= 0.5 => "likely",
-        >= 0.2 => "possible",
-        >= 0.05 => "not likely",
-        _ => "hardly",
-    };
+    public string Words =>
+        Chance switch
+        {
+            >= 0.95 => "almost certain",
+            >= 0.8 => "very likely",
+            >= 0.5 => "likely",
+            >= 0.2 => "possible",
+            >= 0.05 => "not likely",
+            _ => "hardly",
+        };
 }
 
 /// <summary>What one observation says of one class.</summary>
@@ -75,13 +85,21 @@ public sealed record BenchRule(string Title, string Sentence, bool IsStop = fals
 /// <param name="Open">Checks that are still worth something, the next one first; empty when nothing more needs to be asked.</param>
 /// <param name="IsSettled">Whether further checks would not change what to do.</param>
 /// <param name="Why">Why it is settled, or what is still open.</param>
-/// <param name="WaysOut">Ways out of the candidates that are still credible, from the least to the most destructive, with their chances.</param>
+/// <param name="WaysOut">Ways out of the candidates that are still credible, from the least to the most destructive, with their
+/// chances.</param>
 /// <param name="WayOut">What to do, once it is settled; before that, what the leading candidate asks for.</param>
 /// <param name="Rules">Rules of the bench that hold.</param>
 /// <param name="Contradictions">Observations that contradict each other.</param>
 public sealed record Diagnosis(
-    IReadOnlyList<Candidate> Candidates, IReadOnlyList<OpenCheck> Open, bool IsSettled, string Why,
-    IReadOnlyList<(WayOut Way, double Chance)> WaysOut, WayOut? WayOut, IReadOnlyList<BenchRule> Rules, IReadOnlyList<Contradiction> Contradictions)
+    IReadOnlyList<Candidate> Candidates,
+    IReadOnlyList<OpenCheck> Open,
+    bool IsSettled,
+    string Why,
+    IReadOnlyList<(WayOut Way, double Chance)> WaysOut,
+    WayOut? WayOut,
+    IReadOnlyList<BenchRule> Rules,
+    IReadOnlyList<Contradiction> Contradictions
+)
 {
     /// <summary>The most probable class, or null where the tables are empty.</summary>
     public Candidate? Leading => Candidates.Count > 0 ? Candidates[0] : null;

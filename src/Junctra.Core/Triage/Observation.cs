@@ -19,16 +19,26 @@ public static class Observations
     /// </summary>
     public static IReadOnlyList<Observation> Of(Phone phone, IEnumerable<Observation> answers, TriageTables tables)
     {
-        var given = answers.Where(answer => tables.Check(answer.CheckId)?.Outcome(answer.OutcomeId) is not null)
-            .GroupBy(answer => answer.CheckId).Select(group => group.Last()).ToList();
-        var told = tables.Checks.Where(check => !given.Any(answer => answer.CheckId == check.Id)).Select(check => FromFacts(check, phone)).OfType<Observation>();
+        var given = answers
+            .Where(answer => tables.Check(answer.CheckId)?.Outcome(answer.OutcomeId) is not null)
+            .GroupBy(answer => answer.CheckId)
+            .Select(group => group.Last())
+            .ToList();
+        var told = tables
+            .Checks.Where(check => !given.Any(answer => answer.CheckId == check.Id))
+            .Select(check => FromFacts(check, phone))
+            .OfType<Observation>();
         return [.. told, .. given];
     }
 
     private static Observation? FromFacts(TriageCheck check, Phone phone)
     {
-        var fitting = check.Outcomes
-            .SelectMany(outcome => outcome.Facts.Where(fact => phone[fact.Name] is { State: FactState.Known } known && known.Value == fact.Value).Select(fact => new Observation(check.Id, outcome.Id, fact.Name)))
+        var fitting = check
+            .Outcomes.SelectMany(outcome =>
+                outcome
+                    .Facts.Where(fact => phone[fact.Name] is { State: FactState.Known } known && known.Value == fact.Value)
+                    .Select(fact => new Observation(check.Id, outcome.Id, fact.Name))
+            )
             .ToList();
         // Two facts that answer one check differently settle nothing.
         return fitting.Select(observation => observation.OutcomeId).Distinct().Count() == 1 ? fitting[0] : null;

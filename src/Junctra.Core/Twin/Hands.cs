@@ -43,18 +43,19 @@ public static class Hands
     }
 
     /// <summary>The event of a move, or null where it is none: a touch has no end.</summary>
-    public static TwinEvent? EventOf(HandMove move, string computer) => (move.Bar.StaveId, move.IsPress) switch
-    {
-        (Stave.Cable, true) => new CableIn(computer),
-        (Stave.Cable, false) => move.Bar.Stays ? null : new CableOut(),
-        (Stave.Battery, true) => new BatteryOut(),
-        (Stave.Battery, false) => new BatteryIn(),
-        (Stave.Screen, true) => new Choose(move.Bar.Does ?? ""),
-        (Stave.Computer, true) => new Command(move.Bar.Does ?? ""),
-        (Stave.Screen or Stave.Computer, false) => null,
-        (_, true) => new KeyDown(move.Bar.StaveId),
-        _ => move.Bar.Stays ? null : new KeyUp(move.Bar.StaveId),
-    };
+    public static TwinEvent? EventOf(HandMove move, string computer) =>
+        (move.Bar.StaveId, move.IsPress) switch
+        {
+            (Stave.Cable, true) => new CableIn(computer),
+            (Stave.Cable, false) => move.Bar.Stays ? null : new CableOut(),
+            (Stave.Battery, true) => new BatteryOut(),
+            (Stave.Battery, false) => new BatteryIn(),
+            (Stave.Screen, true) => new Choose(move.Bar.Does ?? ""),
+            (Stave.Computer, true) => new Command(move.Bar.Does ?? ""),
+            (Stave.Screen or Stave.Computer, false) => null,
+            (_, true) => new KeyDown(move.Bar.StaveId),
+            _ => move.Bar.Stays ? null : new KeyUp(move.Bar.StaveId),
+        };
 
     /// <summary>Lets a phone come to rest: what passes by itself passes, a boot loop stays one.</summary>
     public static IEnumerable<TwinEvent> UntilRest(PhoneTwin twin, TwinState state)
@@ -68,12 +69,19 @@ public static class Hands
         }
     }
 
-    private static bool IsPassing(TwinState state) => state.Mode == PhoneMode.Starting || state.Stage is PhoneStage.SwitchingOff or PhoneStage.UpdateRunning || state.Task is not null;
+    private static bool IsPassing(TwinState state) =>
+        state.Mode == PhoneMode.Starting || state.Stage is PhoneStage.SwitchingOff or PhoneStage.UpdateRunning || state.Task is not null;
 
     private sealed class Playing(PhoneTwin twin, TwinState start, KeyRecipe recipe, string computer, Func<HandMove, double> shift)
     {
-        private readonly List<HandMove> waiting = [.. recipe.Bars.SelectMany(bar => new[] { new HandMove(bar, true), new HandMove(bar, false) })];
-        private readonly Dictionary<HandMove, double> shifts = recipe.Bars.SelectMany(bar => new[] { new HandMove(bar, true), new HandMove(bar, false) }).Distinct().ToDictionary(move => move, shift);
+        private readonly List<HandMove> waiting =
+        [
+            .. recipe.Bars.SelectMany(bar => new[] { new HandMove(bar, true), new HandMove(bar, false) }),
+        ];
+        private readonly Dictionary<HandMove, double> shifts = recipe
+            .Bars.SelectMany(bar => new[] { new HandMove(bar, true), new HandMove(bar, false) })
+            .Distinct()
+            .ToDictionary(move => move, shift);
         private long beginMs;
 
         public TwinState State { get; private set; } = start;
@@ -85,7 +93,10 @@ public static class Hands
         /// <summary>What the score wants at the socket before it begins.</summary>
         public void Prepare()
         {
-            if (recipe.Cable == CableAtStart.Out && State.Cable != CableTo.Nothing || recipe.Cable == CableAtStart.Computer && State.Cable == CableTo.Charger)
+            if (
+                recipe.Cable == CableAtStart.Out && State.Cable != CableTo.Nothing
+                || recipe.Cable == CableAtStart.Computer && State.Cable == CableTo.Charger
+            )
             {
                 Happens(new CableOut());
                 Wait(SetDownMs);
@@ -115,18 +126,24 @@ public static class Hands
                     Do();
                 }
 
-                if (waiting.Count == 0 && nextMark == recipe.Marks.Count) return true;
-                var giveUp = nextMark < recipe.Marks.Count ? beginMs + lastMark.SeenMs + (long)((recipe.Marks[nextMark].AtSeconds - lastMark.At + Patience) * 1000) : long.MaxValue;
+                if (waiting.Count == 0 && nextMark == recipe.Marks.Count)
+                    return true;
+                var giveUp =
+                    nextMark < recipe.Marks.Count
+                        ? beginMs + lastMark.SeenMs + (long)((recipe.Marks[nextMark].AtSeconds - lastMark.At + Patience) * 1000)
+                        : long.MaxValue;
                 if (State.NowMs >= giveUp)
                 {
-                    foreach (var key in State.Keys.Keys.ToList()) Happens(new KeyUp(key));
+                    foreach (var key in State.Keys.Keys.ToList())
+                        Happens(new KeyUp(key));
                     return false;
                 }
 
                 var due = twin.NextDueMs(State) is { } ms ? State.NowMs + Math.Max(1, ms) : long.MaxValue;
                 var move = waiting.Select(TimeOf).Where(at => at > State.NowMs).DefaultIfEmpty(long.MaxValue).Min() ?? long.MaxValue;
                 var next = Math.Min(giveUp, Math.Min(due, move));
-                if (next == long.MaxValue) return nextMark == recipe.Marks.Count;
+                if (next == long.MaxValue)
+                    return nextMark == recipe.Marks.Count;
                 Wait(next - State.NowMs);
             }
         }
@@ -134,26 +151,40 @@ public static class Hands
         public void Rest()
         {
             Wait(300);
-            foreach (var time in UntilRest(twin, State).ToList()) Happens(time);
+            foreach (var time in UntilRest(twin, State).ToList())
+                Happens(time);
         }
 
         private void Do()
         {
-            while (waiting.Where(move => TimeOf(move) <= State.NowMs).OrderBy(TimeOf).ThenBy(move => !move.IsPress).Select(move => (HandMove?)move).FirstOrDefault() is { } move)
+            while (
+                waiting
+                    .Where(move => TimeOf(move) <= State.NowMs)
+                    .OrderBy(TimeOf)
+                    .ThenBy(move => !move.IsPress)
+                    .Select(move => (HandMove?)move)
+                    .FirstOrDefault()
+                    is { } move
+            )
             {
                 waiting.Remove(move);
-                if (EventOf(move, computer) is { } happening) Happens(happening);
+                if (EventOf(move, computer) is { } happening)
+                    Happens(happening);
             }
         }
 
         /// <summary>When a move is due; null while it waits for a mark, or for its own press.</summary>
         private long? TimeOf(HandMove move)
         {
-            if (!move.IsPress && waiting.Contains(new HandMove(move.Bar, true))) return null;
-            if (recipe.InTurn && waiting.Count > 0 && waiting[0].Bar != move.Bar) return null;
+            if (!move.IsPress && waiting.Contains(new HandMove(move.Bar, true)))
+                return null;
+            if (recipe.InTurn && waiting.Count > 0 && waiting[0].Bar != move.Bar)
+                return null;
             var seconds = move.When.Seconds + shifts[move];
-            if (move.When.After is not { } mark) return beginMs + (long)Math.Max(0, seconds * 1000);
-            if (Seen.TryGetValue(mark, out var at)) return beginMs + at + (long)(seconds * 1000);
+            if (move.When.After is not { } mark)
+                return beginMs + (long)Math.Max(0, seconds * 1000);
+            if (Seen.TryGetValue(mark, out var at))
+                return beginMs + at + (long)(seconds * 1000);
             // Whoever lets go before the mark goes by when it usually comes.
             return seconds < 0 ? beginMs + (long)((recipe.Usual(new Moment(mark, 0)) + seconds) * 1000) : null;
         }

@@ -15,7 +15,11 @@ public sealed partial class PhoneTwin
     public const long MaxMilliseconds = 24L * 60 * 60 * 1000;
 
     // Millionths of a percent in a millisecond: one percent a minute on a charger.
-    private const long ChargerRate = 17, ComputerRate = 7, IdleRate = -2, BusyRate = -6, OffRate = 0;
+    private const long ChargerRate = 17,
+        ComputerRate = 7,
+        IdleRate = -2,
+        BusyRate = -6,
+        OffRate = 0;
     private const long FullCharge = 100_000_000;
     private const int MaxAtOnce = 64;
     private const int SlotTries = 3;
@@ -45,26 +49,29 @@ public sealed partial class PhoneTwin
     private StageTimes Times => Family.Behaviour.Times;
 
     /// <summary>The phone after an event. Never throws for an event that makes no sense: a phone does not either.</summary>
-    public TwinState Next(TwinState state, TwinEvent happening) => happening switch
-    {
-        TimePasses time => Advance(state, Math.Clamp(time.Milliseconds, 0, MaxMilliseconds)),
-        KeyDown down => Settle(Press(state, down.Key)),
-        KeyUp up => Settle(Release(state, up.Key)),
-        CableIn cable => Settle(Plug(state, cable.Computer)),
-        CableOut => Settle(Unplug(state)),
-        BatteryOut => TakeBattery(state),
-        BatteryIn => state with { BatteryIn = true },
-        PowerGone => GoFlat(state),
-        ForcedRestart => state.BatteryIn && state.Charge > 0 ? Settle(BeginStart(Cut(state) with { ForcedMs = state.NowMs, Pending = null })) : state,
-        Choose choose => Settle(Touch(state, choose.Entry)),
-        Command command => Settle(Obey(state, command.Id)),
-        WritePart write => Settle(Write(state, write)),
-        ErasePart erase => Settle(Erase(state, erase.Partition)),
-        WriteLayout layout => Relay(state, layout),
-        CardPutIn card => state with { Card = [.. card.Files] },
-        CardTakenOut => state with { Card = null },
-        _ => state,
-    };
+    public TwinState Next(TwinState state, TwinEvent happening) =>
+        happening switch
+        {
+            TimePasses time => Advance(state, Math.Clamp(time.Milliseconds, 0, MaxMilliseconds)),
+            KeyDown down => Settle(Press(state, down.Key)),
+            KeyUp up => Settle(Release(state, up.Key)),
+            CableIn cable => Settle(Plug(state, cable.Computer)),
+            CableOut => Settle(Unplug(state)),
+            BatteryOut => TakeBattery(state),
+            BatteryIn => state with { BatteryIn = true },
+            PowerGone => GoFlat(state),
+            ForcedRestart => state.BatteryIn && state.Charge > 0
+                ? Settle(BeginStart(Cut(state) with { ForcedMs = state.NowMs, Pending = null }))
+                : state,
+            Choose choose => Settle(Touch(state, choose.Entry)),
+            Command command => Settle(Obey(state, command.Id)),
+            WritePart write => Settle(Write(state, write)),
+            ErasePart erase => Settle(Erase(state, erase.Partition)),
+            WriteLayout layout => Relay(state, layout),
+            CardPutIn card => state with { Card = [.. card.Files] },
+            CardTakenOut => state with { Card = null },
+            _ => state,
+        };
 
     /// <summary>The phone after several events.</summary>
     public TwinState Run(TwinState state, IEnumerable<TwinEvent> events) => events.Aggregate(state, Next);
@@ -79,10 +86,12 @@ public sealed partial class PhoneTwin
         while (true)
         {
             var due = Due(state);
-            if (due is null || due.Value.AtMs > end) return Pass(state, end);
+            if (due is null || due.Value.AtMs > end)
+                return Pass(state, end);
             // A catalogue could send a phone round in circles within one moment; it then stays where it is.
             atOnce = due.Value.AtMs > state.NowMs ? 0 : atOnce + 1;
-            if (atOnce > MaxAtOnce) return Pass(state, end);
+            if (atOnce > MaxAtOnce)
+                return Pass(state, end);
             state = due.Value.Then(Pass(state, Math.Max(due.Value.AtMs, state.NowMs)));
         }
     }
@@ -94,8 +103,13 @@ public sealed partial class PhoneTwin
     private static TwinState Pass(TwinState state, long to)
     {
         var passed = to - state.NowMs;
-        if (passed <= 0) return state;
-        return state with { NowMs = to, Charge = state.BatteryIn ? Math.Clamp(state.Charge + RateOf(state) * passed, 0, FullCharge) : state.Charge };
+        if (passed <= 0)
+            return state;
+        return state with
+        {
+            NowMs = to,
+            Charge = state.BatteryIn ? Math.Clamp(state.Charge + RateOf(state) * passed, 0, FullCharge) : state.Charge,
+        };
     }
 
     private static long RateOf(TwinState state)
@@ -106,7 +120,12 @@ public sealed partial class PhoneTwin
             PhoneStage.System or PhoneStage.SetupWizard => IdleRate,
             _ => BusyRate,
         };
-        return state.Cable switch { CableTo.Charger => ChargerRate + drain, CableTo.Computer => ComputerRate + drain, _ => drain };
+        return state.Cable switch
+        {
+            CableTo.Charger => ChargerRate + drain,
+            CableTo.Computer => ComputerRate + drain,
+            _ => drain,
+        };
     }
 
     private readonly record struct DueChange(long AtMs, Func<TwinState, TwinState> Then);
@@ -118,44 +137,58 @@ public sealed partial class PhoneTwin
         DueChange? first = null;
         foreach (var reaction in Family.Behaviour.Reactions)
         {
-            if (HoldDone(state, reaction) is not { } at || first?.AtMs <= at) continue;
+            if (HoldDone(state, reaction) is not { } at || first?.AtMs <= at)
+                continue;
             var chosen = reaction;
             first = new DueChange(at, s => React(s, chosen));
         }
 
-        if (state.Task is { } task && !(first?.AtMs <= task.UntilMs)) first = new DueChange(task.UntilMs, FinishTask);
-        if (TimeoutOf(state) is { } timeout && !(first?.AtMs <= state.StageSinceMs + timeout)) first = new DueChange(state.StageSinceMs + timeout, AfterStage);
-        if (ChargeDue(state) is { } charge && !(first?.AtMs <= charge.AtMs)) first = charge;
+        if (state.Task is { } task && !(first?.AtMs <= task.UntilMs))
+            first = new DueChange(task.UntilMs, FinishTask);
+        if (TimeoutOf(state) is { } timeout && !(first?.AtMs <= state.StageSinceMs + timeout))
+            first = new DueChange(state.StageSinceMs + timeout, AfterStage);
+        if (ChargeDue(state) is { } charge && !(first?.AtMs <= charge.AtMs))
+            first = charge;
         return first;
     }
 
     /// <summary>When a held set of keys has been held long enough, or null where it is not held.</summary>
     private static long? HoldDone(TwinState state, KeyReaction reaction)
     {
-        if (reaction.Tap is not null || state.Task is not null && !reaction.Forced || !Watches(state, reaction)) return null;
+        if (reaction.Tap is not null || state.Task is not null && !reaction.Forced || !Watches(state, reaction))
+            return null;
         var since = reaction.FromPress || reaction.Forced ? 0 : state.StageSinceMs;
         foreach (var key in reaction.Keys)
         {
-            if (!state.Keys.TryGetValue(key, out var down)) return null;
-            if (reaction.FromStart && down >= state.StartedMs) return null;
+            if (!state.Keys.TryGetValue(key, out var down))
+                return null;
+            if (reaction.FromStart && down >= state.StartedMs)
+                return null;
             since = Math.Max(since, down);
         }
 
         if (!reaction.OrMore)
         {
-            if (state.Keys.Count != reaction.Keys.Count) return null;
+            if (state.Keys.Count != reaction.Keys.Count)
+                return null;
             // With others just let go, the set begins to be held now.
-            if (!reaction.FromStart) since = Math.Max(since, state.KeysChangedMs);
+            if (!reaction.FromStart)
+                since = Math.Max(since, state.KeysChangedMs);
         }
 
-        if (reaction.Cable == CableNeed.PushedIn) since = Math.Max(since, state.CableSinceMs);
+        if (reaction.Cable == CableNeed.PushedIn)
+            since = Math.Max(since, state.CableSinceMs);
         // The hardware's own clock begins anew with every start.
-        if (reaction.Forced) since = Math.Max(since, Math.Max(state.ForcedMs, state.StartedMs));
+        if (reaction.Forced)
+            since = Math.Max(since, Math.Max(state.ForcedMs, state.StartedMs));
         return since + reaction.HoldMs;
     }
 
     private static bool Watches(TwinState state, KeyReaction reaction) =>
-        reaction.In.Contains(state.Stage) && state.BatteryIn && state.Charge > 0 && !state.Faults.DeadBoard
+        reaction.In.Contains(state.Stage)
+        && state.BatteryIn
+        && state.Charge > 0
+        && !state.Faults.DeadBoard
         && reaction.Cable switch
         {
             CableNeed.None => state.Cable == CableTo.Nothing,
@@ -167,7 +200,8 @@ public sealed partial class PhoneTwin
 
     private TwinState React(TwinState state, KeyReaction reaction)
     {
-        if (reaction.Forced) state = Cut(state) with { ForcedMs = state.NowMs, Pending = null };
+        if (reaction.Forced)
+            state = Cut(state) with { ForcedMs = state.NowMs, Pending = null };
         return Do(reaction.To == PhoneStage.PowerOn ? BeginStart(state) : Enter(state, reaction.To), reaction.Does);
     }
 
@@ -176,67 +210,101 @@ public sealed partial class PhoneTwin
 
     private TwinState Release(TwinState state, string key)
     {
-        if (!state.Keys.TryGetValue(key, out var down)) return state;
+        if (!state.Keys.TryGetValue(key, out var down))
+            return state;
         var held = state.NowMs - down;
         var after = state with { Keys = state.Keys.Remove(key), KeysChangedMs = state.NowMs };
         // A key that came down in another stage belongs to that one.
-        if (down < state.StageSinceMs || state.Task is not null) return after;
-        var tap = Family.Behaviour.Reactions.FirstOrDefault(reaction => reaction.Tap == key && held <= reaction.TapMostMs && Watches(after, reaction)
-            && after.Keys.Count == reaction.Keys.Count && reaction.Keys.All(other => after.Keys.TryGetValue(other, out var since) && since <= down));
-        if (tap is not null) return React(after, tap);
+        if (down < state.StageSinceMs || state.Task is not null)
+            return after;
+        var tap = Family.Behaviour.Reactions.FirstOrDefault(reaction =>
+            reaction.Tap == key
+            && held <= reaction.TapMostMs
+            && Watches(after, reaction)
+            && after.Keys.Count == reaction.Keys.Count
+            && reaction.Keys.All(other => after.Keys.TryGetValue(other, out var since) && since <= down)
+        );
+        if (tap is not null)
+            return React(after, tap);
         return held <= MenuTapMs ? MenuKey(after, key) : after;
     }
 
     private static TwinState Plug(TwinState state, string? computer)
     {
-        if (state.Cable != CableTo.Nothing) return state;
-        var plugged = state with { Cable = computer is null ? CableTo.Charger : CableTo.Computer, Computer = computer, CableSinceMs = state.NowMs };
-        if (plugged.Faults.DeadBoard || !plugged.BatteryIn) return plugged;
+        if (state.Cable != CableTo.Nothing)
+            return state;
+        var plugged = state with
+        {
+            Cable = computer is null ? CableTo.Charger : CableTo.Computer,
+            Computer = computer,
+            CableSinceMs = state.NowMs,
+        };
+        if (plugged.Faults.DeadBoard || !plugged.BatteryIn)
+            return plugged;
         // A cell that is flat to the bottom takes charge for long before anything shows.
         return plugged.Stage == PhoneStage.Off && plugged.Charge >= plugged.SignOfLifeAt ? Enter(plugged, PhoneStage.Waking) : plugged;
     }
 
     private static TwinState Unplug(TwinState state)
     {
-        if (state.Cable == CableTo.Nothing) return state;
+        if (state.Cable == CableTo.Nothing)
+            return state;
         var pulled = state with { Cable = CableTo.Nothing, Computer = null, CableSinceMs = state.NowMs };
         // A write needs its cable; whatever else goes on does not.
-        if (pulled.Task is { Partition: not null }) pulled = pulled with { Task = null, Message = "The cable was pulled while something was being written." };
+        if (pulled.Task is { Partition: not null })
+            pulled = pulled with { Task = null, Message = "The cable was pulled while something was being written." };
         return pulled.Stage is PhoneStage.Waking or PhoneStage.Charging ? Enter(pulled, PhoneStage.Off) : pulled;
     }
 
     private TwinState TakeBattery(TwinState state) =>
-        Model.BatteryOut && state.BatteryIn ? Enter(Cut(state), PhoneStage.Off) with { BatteryIn = false, Pending = null, Loops = 0 } : state;
+        Model.BatteryOut && state.BatteryIn
+            ? Enter(Cut(state), PhoneStage.Off) with
+            {
+                BatteryIn = false,
+                Pending = null,
+                Loops = 0,
+            }
+            : state;
 
-    private TwinState GoFlat(TwinState state) => Enter(Cut(state) with { Charge = 0, Loops = 0, Pending = null, SignOfLifeAt = 1_000_000 }, PhoneStage.Off);
+    private TwinState GoFlat(TwinState state) =>
+        Enter(Cut(state) with { Charge = 0, Loops = 0, Pending = null, SignOfLifeAt = 1_000_000 }, PhoneStage.Off);
 
     /// <summary>Power is gone in the middle: what was going on stays half done.</summary>
     private TwinState Cut(TwinState state)
     {
         var cut = state with { Task = null, Asks = null };
-        if (state.Stage != PhoneStage.UpdateRunning || state.Update is null) return cut;
+        if (state.Stage != PhoneStage.UpdateRunning || state.Update is null)
+            return cut;
         var system = SystemName(state);
-        return cut with { Update = null, Parts = cut.Parts.TryGetValue(system, out var part) ? cut.Parts.SetItem(system, part with { Whole = false }) : cut.Parts };
+        return cut with
+        {
+            Update = null,
+            Parts = cut.Parts.TryGetValue(system, out var part) ? cut.Parts.SetItem(system, part with { Whole = false }) : cut.Parts,
+        };
     }
 
-    private static TwinState Enter(TwinState state, PhoneStage stage) => state with
-    {
-        Stage = stage,
-        StageSinceMs = state.NowMs,
-        MenuAt = 0,
-        Asks = null,
-        Message = null,
-        Task = null,
-    };
+    private static TwinState Enter(TwinState state, PhoneStage stage) =>
+        state with
+        {
+            Stage = stage,
+            StageSinceMs = state.NowMs,
+            MenuAt = 0,
+            Asks = null,
+            Message = null,
+            Task = null,
+        };
 
     private DueChange? ChargeDue(TwinState state)
     {
-        if (!state.BatteryIn || state.Faults.DeadBoard) return null;
+        if (!state.BatteryIn || state.Faults.DeadBoard)
+            return null;
         var rate = RateOf(state);
         if (rate < 0 && state.Stage != PhoneStage.Off)
             return new DueChange(state.NowMs + (state.Charge + -rate - 1) / -rate, GoFlat);
         if (rate > 0 && state is { Stage: PhoneStage.Off, Cable: not CableTo.Nothing })
-            return new DueChange(state.NowMs + (Math.Max(0, state.SignOfLifeAt - state.Charge) + rate - 1) / rate, s => Enter(s, PhoneStage.Waking));
+            return new DueChange(state.NowMs + (Math.Max(0, state.SignOfLifeAt - state.Charge) + rate - 1) / rate, s =>
+                Enter(s, PhoneStage.Waking)
+            );
         return null;
     }
 }

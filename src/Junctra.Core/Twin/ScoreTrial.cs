@@ -12,8 +12,10 @@ public enum MomentVerdict
 {
     /// <summary>Within what works.</summary>
     Met,
+
     /// <summary>Too early.</summary>
     Early,
+
     /// <summary>Too late.</summary>
     Late,
 }
@@ -32,7 +34,13 @@ public sealed record JudgedMoment(KeyBar Bar, bool IsPress, long AtMs, double Of
 /// <param name="Moments">The moments that were played, in order.</param>
 /// <param name="Arrived">Whether it is where the score leads.</param>
 /// <param name="DueMs">Milliseconds until the phone does something by itself; null when it stands.</param>
-public sealed record TrialView(TwinState State, IReadOnlyDictionary<string, long> SeenMs, IReadOnlyList<JudgedMoment> Moments, bool Arrived, long? DueMs);
+public sealed record TrialView(
+    TwinState State,
+    IReadOnlyDictionary<string, long> SeenMs,
+    IReadOnlyList<JudgedMoment> Moments,
+    bool Arrived,
+    long? DueMs
+);
 
 /// <summary>
 /// The rehearsal of one score: what somebody did, replayed on a twin and laid against the score. Nothing is kept between two
@@ -76,7 +84,12 @@ public static class ScoreTrial
 
         void Look()
         {
-            while (next < way.Score.Marks.Count && way.Score.Marks[next].Shows == state.Stage && (state.StageSinceMs > start.NowMs || acts.Count > 0 && state.StageSinceMs >= start.NowMs)) seen[way.Score.Marks[next++].Id] = state.NowMs - start.NowMs;
+            while (
+                next < way.Score.Marks.Count
+                && way.Score.Marks[next].Shows == state.Stage
+                && (state.StageSinceMs > start.NowMs || acts.Count > 0 && state.StageSinceMs >= start.NowMs)
+            )
+                seen[way.Score.Marks[next++].Id] = state.NowMs - start.NowMs;
         }
     }
 
@@ -87,10 +100,13 @@ public static class ScoreTrial
         {
             foreach (var isPress in new[] { true, false })
             {
-                var played = new Queue<long>(acts.Where(act => StaveOf(act.Happening) == (stave.Key, isPress)).OrderBy(act => act.AtMs).Select(act => act.AtMs));
+                var played = new Queue<long>(
+                    acts.Where(act => StaveOf(act.Happening) == (stave.Key, isPress)).OrderBy(act => act.AtMs).Select(act => act.AtMs)
+                );
                 foreach (var bar in stave.Where(bar => isPress || !bar.Stays).OrderBy(bar => score.Usual(isPress ? bar.From : bar.To)))
                 {
-                    if (!played.TryDequeue(out var at)) break;
+                    if (!played.TryDequeue(out var at))
+                        break;
                     judged.Add(Judge(score, bar, isPress, at, seen));
                 }
             }
@@ -102,23 +118,27 @@ public static class ScoreTrial
     private static JudgedMoment Judge(KeyRecipe score, KeyBar bar, bool isPress, long at, Dictionary<string, long> seen)
     {
         var (moment, tolerance) = isPress ? (bar.From, bar.Press) : (bar.To, bar.Release);
-        var expected = moment.After is { } mark && seen.TryGetValue(mark, out var shown) ? shown / 1000.0 + moment.Seconds : score.Usual(moment);
+        var expected =
+            moment.After is { } mark && seen.TryGetValue(mark, out var shown) ? shown / 1000.0 + moment.Seconds : score.Usual(moment);
         var off = Math.Round(at / 1000.0 - expected, 2);
-        var verdict = off < -(tolerance?.EarlySeconds ?? (tolerance is null ? Worth : double.MaxValue)) ? MomentVerdict.Early
-            : off > (tolerance?.LateSeconds ?? (tolerance is null ? Worth : double.MaxValue)) ? MomentVerdict.Late : MomentVerdict.Met;
+        var verdict =
+            off < -(tolerance?.EarlySeconds ?? (tolerance is null ? Worth : double.MaxValue)) ? MomentVerdict.Early
+            : off > (tolerance?.LateSeconds ?? (tolerance is null ? Worth : double.MaxValue)) ? MomentVerdict.Late
+            : MomentVerdict.Met;
         return new JudgedMoment(bar, isPress, at, off, verdict);
     }
 
-    private static (string Stave, bool IsPress)? StaveOf(TwinEvent happening) => happening switch
-    {
-        KeyDown down => (down.Key, true),
-        KeyUp up => (up.Key, false),
-        CableIn => (Stave.Cable, true),
-        CableOut => (Stave.Cable, false),
-        BatteryOut => (Stave.Battery, true),
-        BatteryIn => (Stave.Battery, false),
-        Choose => (Stave.Screen, true),
-        Command => (Stave.Computer, true),
-        _ => null,
-    };
+    private static (string Stave, bool IsPress)? StaveOf(TwinEvent happening) =>
+        happening switch
+        {
+            KeyDown down => (down.Key, true),
+            KeyUp up => (up.Key, false),
+            CableIn => (Stave.Cable, true),
+            CableOut => (Stave.Cable, false),
+            BatteryOut => (Stave.Battery, true),
+            BatteryIn => (Stave.Battery, false),
+            Choose => (Stave.Screen, true),
+            Command => (Stave.Computer, true),
+            _ => null,
+        };
 }

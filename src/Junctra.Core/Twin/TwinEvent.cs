@@ -23,14 +23,19 @@ namespace Junctra.Core.Twin;
 [JsonDerivedType(typeof(CardTakenOut), "card-out")]
 public abstract record TwinEvent
 {
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) }, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
+    {
+        Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) },
+        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+    };
 
     /// <summary>The events as JSON.</summary>
     public static string ToJson(IEnumerable<TwinEvent> events) => JsonSerializer.Serialize(events, Json);
 
     /// <summary>Reads what <see cref="ToJson"/> wrote.</summary>
     /// <exception cref="JsonException">They are no events.</exception>
-    public static IReadOnlyList<TwinEvent> FromJson(string text) => JsonSerializer.Deserialize<IReadOnlyList<TwinEvent>>(text, Json) ?? throw new JsonException("Events are expected, not null.");
+    public static IReadOnlyList<TwinEvent> FromJson(string text) =>
+        JsonSerializer.Deserialize<IReadOnlyList<TwinEvent>>(text, Json) ?? throw new JsonException("Events are expected, not null.");
 }
 
 /// <summary>A key goes down; nothing when it is down.</summary>

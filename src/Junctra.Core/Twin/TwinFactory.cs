@@ -62,12 +62,15 @@ public static class TwinFactory
 {
     /// <summary>A phone of a model that stands in a mode.</summary>
     /// <param name="model">The model.</param>
-    /// <param name="mode">The mode; what brings a phone there is done to it: a loop has data that do not fit, emergency mode no boot chain.</param>
+    /// <param name="mode">The mode; what brings a phone there is done to it: a loop has data that do not fit, emergency mode no boot
+    /// chain.</param>
     /// <param name="nature">What it is like.</param>
     public static TwinState In(PhoneModel model, PhoneMode mode, TwinNature nature)
     {
-        if (mode == PhoneMode.CustomRecovery) nature = nature with { CustomRecovery = true, Unlocked = true };
-        if (mode == PhoneMode.LockChange && !nature.Unlocked) nature = nature with { Permission = true };
+        if (mode == PhoneMode.CustomRecovery)
+            nature = nature with { CustomRecovery = true, Unlocked = true };
+        if (mode == PhoneMode.LockChange && !nature.Unlocked)
+            nature = nature with { Permission = true };
         var state = new TwinState
         {
             Model = model.Code,
@@ -91,10 +94,20 @@ public static class TwinFactory
         return mode switch
         {
             // It loops on what a system of somebody else's left behind.
-            PhoneMode.BootLoop => state with { Loops = 1, Data = state.Data! with { Kind = nature.System == SoftwareKind.Custom ? SoftwareKind.Stock : SoftwareKind.Custom } },
+            PhoneMode.BootLoop => state with
+            {
+                Loops = 1,
+                Data = state.Data! with { Kind = nature.System == SoftwareKind.Custom ? SoftwareKind.Stock : SoftwareKind.Custom },
+            },
             PhoneMode.SetupWizard => state with { Data = state.Data! with { Apps = 0, Account = null } },
-            PhoneMode.Emergency => state with { Parts = state.Parts.Remove(model.Partitions.First(spec => spec.Role == PartitionRole.BootChain).Name) },
-            PhoneMode.UpdateRunning => state with { Update = PartFor(model, PartitionRole.System, "update", nature) with { Build = nature.Build + "+1" } },
+            PhoneMode.Emergency => state with
+            {
+                Parts = state.Parts.Remove(model.Partitions.First(spec => spec.Role == PartitionRole.BootChain).Name),
+            },
+            PhoneMode.UpdateRunning => state with
+            {
+                Update = PartFor(model, PartitionRole.System, "update", nature) with { Build = nature.Build + "+1" },
+            },
             PhoneMode.Charging => state with { Cable = state.Cable == CableTo.Nothing ? CableTo.Charger : state.Cable },
             PhoneMode.Off => state with { Cable = CableTo.Nothing, Computer = null },
             _ => state,
@@ -112,23 +125,27 @@ public static class TwinFactory
         var debugging = phone.Of(FactName.UsbDebugging).Best();
         var isUnlocked = phone.Of(FactName.LockState).Is(LockState.Unlocked);
         var revision = phone.Of(FactName.RollbackFloor).Best() ?? phone.Of(FactName.BootloaderRevision).Best();
-        return In(model, mode, new TwinNature
-        {
-            Serial = phone[FactName.Serial].Value ?? "TWIN0001",
-            Build = phone[FactName.Build].Value ?? "stock",
-            Os = phone.Of(FactName.OsVersion).Best()?.Major ?? 14,
-            Revision = revision?.Number ?? 3,
-            Unlocked = isUnlocked || permission == UnlockSwitch.Greyed,
-            Permission = permission == UnlockSwitch.On,
-            CustomRecovery = phone.Of(FactName.Recovery).Is(RecoveryKind.Custom),
-            System = phone.Of(FactName.DeviceStatus).Is(DeviceStatus.Custom) && isUnlocked ? SoftwareKind.Custom : SoftwareKind.Stock,
-            Root = phone[FactName.RootManager].Value ?? (phone.Of(FactName.Root).Is(Presence.Present) ? "1" : null),
-            Debugging = debugging is Debugging.On or Debugging.Authorised,
-            Allowed = debugging == Debugging.Authorised ? [computer] : [],
-            Account = phone.Of(FactName.Account).Is(AccountState.SignedIn) ? "owner" : null,
-            ChargePercent = phone.Of(FactName.BatteryPercent).Best()?.Number ?? 70,
-            Computer = mode == PhoneMode.Charging || debugging == Debugging.Authorised && mode == PhoneMode.System ? computer : null,
-        });
+        return In(
+            model,
+            mode,
+            new TwinNature
+            {
+                Serial = phone[FactName.Serial].Value ?? "TWIN0001",
+                Build = phone[FactName.Build].Value ?? "stock",
+                Os = phone.Of(FactName.OsVersion).Best()?.Major ?? 14,
+                Revision = revision?.Number ?? 3,
+                Unlocked = isUnlocked || permission == UnlockSwitch.Greyed,
+                Permission = permission == UnlockSwitch.On,
+                CustomRecovery = phone.Of(FactName.Recovery).Is(RecoveryKind.Custom),
+                System = phone.Of(FactName.DeviceStatus).Is(DeviceStatus.Custom) && isUnlocked ? SoftwareKind.Custom : SoftwareKind.Stock,
+                Root = phone[FactName.RootManager].Value ?? (phone.Of(FactName.Root).Is(Presence.Present) ? "1" : null),
+                Debugging = debugging is Debugging.On or Debugging.Authorised,
+                Allowed = debugging == Debugging.Authorised ? [computer] : [],
+                Account = phone.Of(FactName.Account).Is(AccountState.SignedIn) ? "owner" : null,
+                ChargePercent = phone.Of(FactName.BatteryPercent).Best()?.Number ?? 70,
+                Computer = mode == PhoneMode.Charging || debugging == Debugging.Authorised && mode == PhoneMode.System ? computer : null,
+            }
+        );
     }
 
     private static ImmutableSortedDictionary<string, TwinPart> Parts(PhoneModel model, TwinNature nature)
@@ -139,14 +156,16 @@ public static class TwinFactory
             var part = PartFor(model, spec.Role, spec.Name, nature);
             if (spec.Role == PartitionRole.System && model.DynamicPartitions.Count > 0)
             {
-                foreach (var (inside, slot) in model.DynamicPartitions.SelectMany(inside => "ab".Select(slot => (inside, slot)))) parts[$"{inside}_{slot}"] = part with { Content = $"{part.Content}/{inside}" };
+                foreach (var (inside, slot) in model.DynamicPartitions.SelectMany(inside => "ab".Select(slot => (inside, slot))))
+                    parts[$"{inside}_{slot}"] = part with { Content = $"{part.Content}/{inside}" };
             }
             else if (model.SlottedPartitions.Contains(spec.Name))
             {
-                foreach (var slot in "ab") parts[$"{spec.Name}_{slot}"] = part;
+                foreach (var slot in "ab")
+                    parts[$"{spec.Name}_{slot}"] = part;
             }
-
-            else parts[spec.Name] = part;
+            else
+                parts[spec.Name] = part;
         }
 
         return parts.ToImmutable();
@@ -154,7 +173,9 @@ public static class TwinFactory
 
     private static TwinPart PartFor(PhoneModel model, PartitionRole role, string name, TwinNature nature)
     {
-        var carriesRecovery = role == PartitionRole.Recovery || role == PartitionRole.Boot && !model.Partitions.Any(spec => spec.Role == PartitionRole.Recovery);
+        var carriesRecovery =
+            role == PartitionRole.Recovery
+            || role == PartitionRole.Boot && !model.Partitions.Any(spec => spec.Role == PartitionRole.Recovery);
         var kind = role switch
         {
             PartitionRole.System => nature.System,

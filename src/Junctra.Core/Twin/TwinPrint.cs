@@ -18,37 +18,41 @@ public static class TwinPrint
         foreach (var happening in events)
         {
             var next = twin.Next(state, happening);
-            if (Words(happening) is { } words) Line(state.NowMs, words);
-            if (next.Stage != state.Stage || next.Message != state.Message) Line(next.NowMs, "  " + Shows(twin, next));
+            if (Words(happening) is { } words)
+                Line(state.NowMs, words);
+            if (next.Stage != state.Stage || next.Message != state.Message)
+                Line(next.NowMs, "  " + Shows(twin, next));
             state = next;
         }
 
         return text.ToString();
 
-        void Line(long milliseconds, string words) => text.Append(CultureInfo.InvariantCulture, $"{milliseconds / 1000.0,10:0.000} s  ").Append(words).Append('\n');
+        void Line(long milliseconds, string words) =>
+            text.Append(CultureInfo.InvariantCulture, $"{milliseconds / 1000.0, 10:0.000} s  ").Append(words).Append('\n');
     }
 
     /// <summary>An event in words; null for time alone.</summary>
-    public static string? Words(TwinEvent happening) => happening switch
-    {
-        KeyDown down => $"{down.Key} down",
-        KeyUp up => $"{up.Key} up",
-        CableIn { Computer: { } computer } => $"cable in, to {computer}",
-        CableIn => "cable in, to a charger",
-        CableOut => "cable out",
-        BatteryOut => "battery out",
-        BatteryIn => "battery in",
-        PowerGone => "the cell is flat",
-        ForcedRestart => "a restart in the middle",
-        Choose choose => $"touch {choose.Entry}",
-        Command command => $"command {command.Id}",
-        WritePart write => $"write {write.Partition}: {write.Part.Content}",
-        ErasePart erase => $"erase {erase.Partition}",
-        WriteLayout layout => $"write a layout of {layout.Sizes.Count} partitions",
-        CardPutIn card => $"card in, {card.Files.Count} files",
-        CardTakenOut => "card out",
-        _ => null,
-    };
+    public static string? Words(TwinEvent happening) =>
+        happening switch
+        {
+            KeyDown down => $"{down.Key} down",
+            KeyUp up => $"{up.Key} up",
+            CableIn { Computer: { } computer } => $"cable in, to {computer}",
+            CableIn => "cable in, to a charger",
+            CableOut => "cable out",
+            BatteryOut => "battery out",
+            BatteryIn => "battery in",
+            PowerGone => "the cell is flat",
+            ForcedRestart => "a restart in the middle",
+            Choose choose => $"touch {choose.Entry}",
+            Command command => $"command {command.Id}",
+            WritePart write => $"write {write.Partition}: {write.Part.Content}",
+            ErasePart erase => $"erase {erase.Partition}",
+            WriteLayout layout => $"write a layout of {layout.Sizes.Count} partitions",
+            CardPutIn card => $"card in, {card.Files.Count} files",
+            CardTakenOut => "card out",
+            _ => null,
+        };
 
     private static string Shows(PhoneTwin twin, TwinState state)
     {

@@ -1,6 +1,6 @@
 using System.Collections.Immutable;
-using System.Text.Json.Serialization;
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 
@@ -11,8 +11,10 @@ public enum SoftwareKind
 {
     /// <summary>Its maker's, as sent out.</summary>
     Stock,
+
     /// <summary>Its maker's, changed by somebody.</summary>
     Patched,
+
     /// <summary>Somebody else's.</summary>
     Custom,
 }
@@ -64,8 +66,10 @@ public enum CableTo
 {
     /// <summary>Nothing.</summary>
     Nothing,
+
     /// <summary>A charger.</summary>
     Charger,
+
     /// <summary>A computer.</summary>
     Computer,
 }
@@ -94,7 +98,11 @@ public sealed record TwinFaults
 /// </summary>
 public sealed record TwinState
 {
-    private static readonly JsonSerializerOptions Json = new() { Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) }, DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull };
+    private static readonly JsonSerializerOptions Json = new()
+    {
+        Converters = { new JsonStringEnumConverter(JsonNamingPolicy.KebabCaseLower) },
+        DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+    };
 
     /// <summary>Model code.</summary>
     public required string Model { get; init; }
@@ -224,7 +232,10 @@ public sealed record TwinState
 
     /// <summary>The mode that a person sees.</summary>
     [JsonIgnore]
-    public PhoneMode Mode => Stage.Mode() is PhoneMode.Starting && Stage != PhoneStage.RecoveryStarting && Loops > 0 && Pending is null ? PhoneMode.BootLoop : Stage.Mode();
+    public PhoneMode Mode =>
+        Stage.Mode() is PhoneMode.Starting && Stage != PhoneStage.RecoveryStarting && Loops > 0 && Pending is null
+            ? PhoneMode.BootLoop
+            : Stage.Mode();
 
     /// <summary>Charge in percent, 0 to 100.</summary>
     [JsonIgnore]
@@ -235,5 +246,6 @@ public sealed record TwinState
 
     /// <summary>Reads what <see cref="ToJson"/> wrote.</summary>
     /// <exception cref="JsonException">It is no state.</exception>
-    public static TwinState FromJson(string text) => JsonSerializer.Deserialize<TwinState>(text, Json) ?? throw new JsonException("A twin's state is expected, not null.");
+    public static TwinState FromJson(string text) =>
+        JsonSerializer.Deserialize<TwinState>(text, Json) ?? throw new JsonException("A twin's state is expected, not null.");
 }

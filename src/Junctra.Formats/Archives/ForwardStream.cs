@@ -22,7 +22,8 @@ internal abstract class ForwardStream : Stream
 
     public sealed override async ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default)
     {
-        if (buffer.Length == 0) return 0;
+        if (buffer.Length == 0)
+            return 0;
         var count = await NextAsync(buffer, cancellationToken).ConfigureAwait(false);
         position += count;
         return count;
@@ -31,10 +32,15 @@ internal abstract class ForwardStream : Stream
     public sealed override Task<int> ReadAsync(byte[] buffer, int offset, int count, CancellationToken cancellationToken) =>
         ReadAsync(buffer.AsMemory(offset, count), cancellationToken).AsTask();
 
-    public sealed override int Read(byte[] buffer, int offset, int count) => throw new NotSupportedException("Packages are read asynchronously.");
+    public sealed override int Read(byte[] buffer, int offset, int count) =>
+        throw new NotSupportedException("Packages are read asynchronously.");
+
     public override void Flush() { }
+
     public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
+
     public override void SetLength(long value) => throw new NotSupportedException();
+
     public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
 
     /// <summary>Reads the next bytes; 0 at the end.</summary>
@@ -57,7 +63,8 @@ internal sealed class PrefixedStream(byte[] prefix, Stream rest) : ForwardStream
 {
     protected override async ValueTask<int> NextAsync(Memory<byte> buffer, CancellationToken cancel)
     {
-        if (Position >= prefix.Length) return await rest.ReadAsync(buffer, cancel).ConfigureAwait(false);
+        if (Position >= prefix.Length)
+            return await rest.ReadAsync(buffer, cancel).ConfigureAwait(false);
         var count = (int)Math.Min(buffer.Length, prefix.Length - Position);
         prefix.AsSpan((int)Position, count).CopyTo(buffer.Span);
         return count;

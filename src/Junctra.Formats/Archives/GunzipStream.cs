@@ -4,9 +4,12 @@ using System.IO.Hashing;
 namespace Junctra.Formats.Archives;
 
 /// <summary>
-/// Reads gzip (RFC 1952): one member or several in a row, with or without zeros after the last. The library's reader holds each member against its trailer, and takes a
-/// stream that is cut off, or goes on with other bytes, for whole. So a small member of our own follows the last byte: it comes out at the end if, and only if, the
-/// bytes before it ended where a member ends. Zeros at the end are given to the reader one at a time: how many of them belong to the last trailer only it can tell,
+/// Reads gzip (RFC 1952): one member or several in a row, with or without zeros after the last. The library's reader holds each member
+/// against its trailer, and takes a
+/// stream that is cut off, or goes on with other bytes, for whole. So a small member of our own follows the last byte: it comes out at the
+/// end if, and only if, the
+/// bytes before it ended where a member ends. Zeros at the end are given to the reader one at a time: how many of them belong to the last
+/// trailer only it can tell,
 /// and it leaves off at the first that does not.
 /// </summary>
 internal sealed class GunzipStream : ForwardStream
@@ -39,8 +42,14 @@ internal sealed class GunzipStream : ForwardStream
             }
 
             isEnded = true;
-            if (packed.IsMarkTaken && heldBytes >= EndMark.Length && held.AsSpan(heldBytes - EndMark.Length, EndMark.Length).SequenceEqual(EndMark)) heldBytes -= EndMark.Length;
-            else if (!packed.IsLeftInZeros) throw new InvalidDataException("It is cut off, damaged, or goes on after its end.");
+            if (
+                packed.IsMarkTaken
+                && heldBytes >= EndMark.Length
+                && held.AsSpan(heldBytes - EndMark.Length, EndMark.Length).SequenceEqual(EndMark)
+            )
+                heldBytes -= EndMark.Length;
+            else if (!packed.IsLeftInZeros)
+                throw new InvalidDataException("It is cut off, damaged, or goes on after its end.");
         }
 
         var ready = Math.Min(buffer.Length, isEnded ? heldBytes : heldBytes - EndMark.Length);
@@ -64,21 +73,24 @@ internal sealed class GunzipStream : ForwardStream
 
     protected override void Dispose(bool disposing)
     {
-        if (disposing) inflating.Dispose();
+        if (disposing)
+            inflating.Dispose();
         base.Dispose(disposing);
     }
 
     private static byte[] Pack(byte[] bytes)
     {
         var to = new MemoryStream();
-        using (var gzip = new GZipStream(to, CompressionLevel.Optimal)) gzip.Write(bytes);
+        using (var gzip = new GZipStream(to, CompressionLevel.Optimal))
+            gzip.Write(bytes);
         return to.ToArray();
     }
 
     /// <summary>The packed bytes, the zeros they end with one at a time, then the mark.</summary>
     private sealed class MarkedStream(Stream inner) : ForwardStream
     {
-        // Zeros that a trailer (a checksum and a length, RFC 1952 2.3.1) may end with, and one that follows it. Where a reader wants more, it is not at an end.
+        // Zeros that a trailer (a checksum and a length, RFC 1952 2.3.1) may end with, and one that follows it. Where a reader wants more,
+        // it is not at an end.
         private const int MaxSingly = 9;
 
         private readonly byte[] chunk = new byte[1 << 16];
@@ -114,12 +126,14 @@ internal sealed class GunzipStream : ForwardStream
                     return count;
                 }
 
-                if (isInnerAtEnd) return AtEnd(buffer);
+                if (isInnerAtEnd)
+                    return AtEnd(buffer);
                 var read = await inner.ReadAsync(chunk, cancel).ConfigureAwait(false);
                 isInnerAtEnd = read == 0;
                 var end = chunk.AsSpan(0, read).LastIndexOfAnyExcept((byte)0) + 1;
                 // Zeros wait until it is known whether anything follows them.
-                if (end > 0) (released, held, staged) = (held, 0, chunk.AsMemory(0, end));
+                if (end > 0)
+                    (released, held, staged) = (held, 0, chunk.AsMemory(0, end));
                 held += read - end;
             }
         }
@@ -158,9 +172,12 @@ internal sealed class CheckedMember(Stream inner, long length, uint? checksum) :
     {
         var count = await inner.ReadAsync(buffer, cancel).ConfigureAwait(false);
         crc.Append(buffer.Span[..count]);
-        if (Position + count > length) throw new InvalidDataException("It is longer than its archive says.");
-        if (count == 0 && Position < length) throw new InvalidDataException("It is shorter than its archive says.");
-        if (count == 0 && checksum is { } told && crc.GetCurrentHashAsUInt32() != told) throw new InvalidDataException("Its bytes are not those that its archive has the checksum of.");
+        if (Position + count > length)
+            throw new InvalidDataException("It is longer than its archive says.");
+        if (count == 0 && Position < length)
+            throw new InvalidDataException("It is shorter than its archive says.");
+        if (count == 0 && checksum is { } told && crc.GetCurrentHashAsUInt32() != told)
+            throw new InvalidDataException("Its bytes are not those that its archive has the checksum of.");
         return count;
     }
 }

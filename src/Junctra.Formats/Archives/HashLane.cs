@@ -13,8 +13,9 @@ internal sealed class HashLane : IAsyncDisposable
     private const int BufferBytes = 1 << 18;
     private const int MaxWaiting = 12;
 
-    private readonly Channel<(ReadOnlyMemory<byte> Bytes, byte[] Rented)> queue =
-        Channel.CreateBounded<(ReadOnlyMemory<byte>, byte[])>(new BoundedChannelOptions(MaxWaiting) { SingleReader = true, SingleWriter = true });
+    private readonly Channel<(ReadOnlyMemory<byte> Bytes, byte[] Rented)> queue = Channel.CreateBounded<(ReadOnlyMemory<byte>, byte[])>(
+        new BoundedChannelOptions(MaxWaiting) { SingleReader = true, SingleWriter = true }
+    );
 
     private readonly IncrementalHash hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
     private readonly Task working;

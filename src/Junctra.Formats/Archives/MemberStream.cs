@@ -58,7 +58,8 @@ internal sealed class MemberStream : ForwardStream, IAsyncDisposable
         {
             var whole = new byte[(int)Math.Min(length ?? long.MaxValue, maxText)];
             start.CopyTo(whole, 0);
-            read += await data.ReadAtLeastAsync(whole.AsMemory(read), whole.Length - read, throwOnEndOfStream: length is not null, cancel).ConfigureAwait(false);
+            read += await data.ReadAtLeastAsync(whole.AsMemory(read), whole.Length - read, throwOnEndOfStream: length is not null, cancel)
+                .ConfigureAwait(false);
             start = whole;
         }
 
@@ -81,7 +82,8 @@ internal sealed class MemberStream : ForwardStream, IAsyncDisposable
 
     public override async ValueTask DisposeAsync()
     {
-        if (lane is not null) await lane.DisposeAsync().ConfigureAwait(false);
+        if (lane is not null)
+            await lane.DisposeAsync().ConfigureAwait(false);
         hash.Dispose();
         Others?.Dispose();
         await base.DisposeAsync().ConfigureAwait(false);
@@ -97,17 +99,22 @@ internal sealed class MemberStream : ForwardStream, IAsyncDisposable
         }
         else
         {
-            if (length is { } known) buffer = buffer[..(int)Math.Min(buffer.Length, known - Position)];
+            if (length is { } known)
+                buffer = buffer[..(int)Math.Min(buffer.Length, known - Position)];
             count = buffer.Length == 0 ? 0 : await rest.ReadAsync(buffer, cancel).ConfigureAwait(false);
-            if (count == 0 && Position < length) throw new EndOfStreamException();
+            if (count == 0 && Position < length)
+                throw new EndOfStreamException();
             IsAtEnd = count == 0;
         }
 
-        if (lane is null) hash.AppendData(buffer.Span[..count]);
-        else await lane.AppendAsync(buffer[..count], cancel).ConfigureAwait(false);
+        if (lane is null)
+            hash.AppendData(buffer.Span[..count]);
+        else
+            await lane.AppendAsync(buffer[..count], cancel).ConfigureAwait(false);
         Others?.Append(buffer.Span[..count]);
         Beginning?.Take(buffer.Span[..count]);
-        if (Copy is not null) await Copy.WriteAsync(buffer[..count], cancel).ConfigureAwait(false);
+        if (Copy is not null)
+            await Copy.WriteAsync(buffer[..count], cancel).ConfigureAwait(false);
         return count;
     }
 }

@@ -18,16 +18,19 @@ internal sealed class OtherHashes(HashKinds kinds) : IDisposable
 {
     private readonly IncrementalHash? md5 = kinds.HasFlag(HashKinds.Md5) ? IncrementalHash.CreateHash(HashAlgorithmName.MD5) : null;
     private readonly IncrementalHash? sha1 = kinds.HasFlag(HashKinds.Sha1) ? IncrementalHash.CreateHash(HashAlgorithmName.SHA1) : null;
-    private readonly IncrementalHash? sha512 = kinds.HasFlag(HashKinds.Sha512) ? IncrementalHash.CreateHash(HashAlgorithmName.SHA512) : null;
+    private readonly IncrementalHash? sha512 = kinds.HasFlag(HashKinds.Sha512)
+        ? IncrementalHash.CreateHash(HashAlgorithmName.SHA512)
+        : null;
 
     /// <summary>The kinds that some published digests are of.</summary>
-    public static HashKinds Of(IEnumerable<string?> digests) => digests.Aggregate(HashKinds.None, (kinds, digest) => kinds | digest?.Length switch
-    {
-        ChecksumLine.Md5Digits => HashKinds.Md5,
-        ChecksumLine.Sha1Digits => HashKinds.Sha1,
-        ChecksumLine.Sha512Digits => HashKinds.Sha512,
-        _ => HashKinds.None,
-    });
+    public static HashKinds Of(IEnumerable<string?> digests) => digests.Aggregate(HashKinds.None, (kinds, digest) => kinds
+            | digest?.Length switch
+            {
+                ChecksumLine.Md5Digits => HashKinds.Md5,
+                ChecksumLine.Sha1Digits => HashKinds.Sha1,
+                ChecksumLine.Sha512Digits => HashKinds.Sha512,
+                _ => HashKinds.None,
+            });
 
     public void Append(ReadOnlySpan<byte> bytes)
     {

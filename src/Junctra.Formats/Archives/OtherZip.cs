@@ -6,7 +6,10 @@ using ZipArchiveEntry = SharpCompress.Archives.Zip.ZipArchiveEntry;
 
 namespace Junctra.Formats.Archives;
 
-/// <summary>Opens the members of a ZIP that the plain reader does not: those that are locked with a password, or packed in a rarer way (LZMA, bzip2, Zstandard, xz).</summary>
+/// <summary>
+/// Opens the members of a ZIP that the plain reader does not: those that are locked with a password, or packed in a rarer way (LZMA, bzip2,
+/// Zstandard, xz).
+/// </summary>
 /// <param name="zip">The archive, seekable.</param>
 /// <param name="password">The password, or null; without one nothing that is locked is opened.</param>
 internal sealed class OtherZip(Stream zip, string? password) : IAsyncDisposable
@@ -23,20 +26,30 @@ internal sealed class OtherZip(Stream zip, string? password) : IAsyncDisposable
         if (entries is null)
         {
             zip.Position = 0;
-            archive = await ZipArchive.OpenAsyncArchive(zip, new ReaderOptions { Password = password, LeaveStreamOpen = true }, cancel).ConfigureAwait(false);
+            archive = await ZipArchive
+                .OpenAsyncArchive(zip, new ReaderOptions { Password = password, LeaveStreamOpen = true }, cancel)
+                .ConfigureAwait(false);
             entries = [];
-            await foreach (var each in archive.EntriesAsync.WithCancellation(cancel).ConfigureAwait(false)) entries.Add((ZipArchiveEntry)each);
+            await foreach (var each in archive.EntriesAsync.WithCancellation(cancel).ConfigureAwait(false))
+                entries.Add((ZipArchiveEntry)each);
         }
 
-        if (number >= entries.Count || entries[number].Size != entry.Length) throw new InvalidDataException("Its list of members is read in two ways.");
+        if (number >= entries.Count || entries[number].Size != entry.Length)
+            throw new InvalidDataException("Its list of members is read in two ways.");
         return await entries[number].OpenEntryStreamAsync(cancel).ConfigureAwait(false);
     }
 
     /// <summary>Whether the reader says that a password does not fit.</summary>
-    public static bool IsRefusal(Exception error) => error is SharpCompressException or System.Security.Cryptography.CryptographicException or IndexOutOfRangeException or NullReferenceException;
+    public static bool IsRefusal(Exception error) =>
+        error
+            is SharpCompressException
+                or System.Security.Cryptography.CryptographicException
+                or IndexOutOfRangeException
+                or NullReferenceException;
 
     public async ValueTask DisposeAsync()
     {
-        if (archive is not null) await archive.DisposeAsync().ConfigureAwait(false);
+        if (archive is not null)
+            await archive.DisposeAsync().ConfigureAwait(false);
     }
 }

@@ -5,12 +5,15 @@ using System.Text;
 namespace Junctra.Formats.Archives;
 
 /// <summary>
-/// Stands between a TAR and its reader. The reader takes an extended header into memory whole, however large it says it is, so that a few compressed kilobytes could
-/// ask for gigabytes: a name is never that long, and a header that is ends the walk before it is read. And the reader knows nothing of files with holes, whose map
+/// Stands between a TAR and its reader. The reader takes an extended header into memory whole, however large it says it is, so that a few
+/// compressed kilobytes could
+/// ask for gigabytes: a name is never that long, and a header that is ends the walk before it is read. And the reader knows nothing of
+/// files with holes, whose map
 /// and fragments it would hand out as if they were the file: they are given to it as plain files here, their holes as zeros.
 /// </summary>
 /// <remarks>
-/// Follows the blocks of POSIX.1-2017 <c>pax</c>: a header of 512 bytes, its data, padding to 512. Holes in the form of old GNU TAR (kind <c>S</c>) and in its three pax
+/// Follows the blocks of POSIX.1-2017 <c>pax</c>: a header of 512 bytes, its data, padding to 512. Holes in the form of old GNU TAR (kind
+/// <c>S</c>) and in its three pax
 /// forms 0.0, 0.1 and 1.0 (GNU tar manual, appendix "Storing Sparse Files").
 /// </remarks>
 internal sealed class TarFeed(Stream inner) : ForwardStream
@@ -41,25 +44,31 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
     {
         while (true)
         {
-            if (pending.Length > pending.Position) return pending.Read(buffer.Span);
-            if (run.Bytes == 0) data.TryDequeue(out run);
+            if (pending.Length > pending.Position)
+                return pending.Read(buffer.Span);
+            if (run.Bytes == 0)
+                data.TryDequeue(out run);
             if (run.Bytes > 0)
             {
                 var count = (int)Math.Min(buffer.Length, run.Bytes);
-                if (run.IsHole) buffer.Span[..count].Clear();
-                else if ((count = await RawAsync(buffer[..count], cancel).ConfigureAwait(false)) == 0) return 0;
+                if (run.IsHole)
+                    buffer.Span[..count].Clear();
+                else if ((count = await RawAsync(buffer[..count], cancel).ConfigureAwait(false)) == 0)
+                    return 0;
                 run.Bytes -= count;
                 return count;
             }
 
-            for (var waste = new byte[Block]; discard > 0;)
+            for (var waste = new byte[Block]; discard > 0; )
             {
                 var count = await RawAsync(waste.AsMemory(0, (int)Math.Min(discard, Block)), cancel).ConfigureAwait(false);
-                if (count == 0) return 0;
+                if (count == 0)
+                    return 0;
                 discard -= count;
             }
 
-            if (!await NextHeaderAsync(cancel).ConfigureAwait(false)) return 0;
+            if (!await NextHeaderAsync(cancel).ConfigureAwait(false))
+                return 0;
         }
     }
 
@@ -73,10 +82,11 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
     private async ValueTask<byte[]> BlocksAsync(long bytes, CancellationToken cancel)
     {
         var read = new byte[(bytes + Block - 1) / Block * Block];
-        for (var done = 0; done < read.Length;)
+        for (var done = 0; done < read.Length; )
         {
             var count = await RawAsync(read.AsMemory(done), cancel).ConfigureAwait(false);
-            if (count == 0) throw new EndOfStreamException();
+            if (count == 0)
+                throw new EndOfStreamException();
             done += count;
         }
 
@@ -102,7 +112,8 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
     {
         var header = new byte[Block];
         var read = 0;
-        for (int count; read < Block && (count = await RawAsync(header.AsMemory(read), cancel).ConfigureAwait(false)) > 0;) read += count;
+        for (int count; read < Block && (count = await RawAsync(header.AsMemory(read), cancel).ConfigureAwait(false)) > 0; )
+            read += count;
         if (read < Block || header.AsSpan().IndexOfAnyExcept((byte)0) < 0)
         {
             // The end, or a file that is cut off: the reader says which.
@@ -114,14 +125,19 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
         switch ((char)header[156])
         {
             case 'x':
-                if (size > MaxExtended) throw TooLong();
-                extended = Records(Encoding.UTF8.GetString(await BlocksAsync(size, cancel).ConfigureAwait(false), 0, (int)Math.Max(0, size)));
+                if (size > MaxExtended)
+                    throw TooLong();
+                extended = Records(
+                    Encoding.UTF8.GetString(await BlocksAsync(size, cancel).ConfigureAwait(false), 0, (int)Math.Max(0, size))
+                );
                 extendedHeader = header;
                 return true;
             case 'g' or 'L' or 'K':
-                if (size > MaxName) throw TooLong();
+                if (size > MaxName)
+                    throw TooLong();
                 var text = await BlocksAsync(size, cancel).ConfigureAwait(false);
-                if (header[156] == 'L') longName = Encoding.UTF8.GetString(text).TrimEnd('\0');
+                if (header[156] == 'L')
+                    longName = Encoding.UTF8.GetString(text).TrimEnd('\0');
                 Give(header);
                 Give(text);
                 return true;
@@ -142,20 +158,28 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
         extended = null;
         longName = null;
         HasHoles = false;
-        if (records.LastOrDefault(record => record.Name == "size").Value is { } told && long.TryParse(told, NumberStyles.None, CultureInfo.InvariantCulture, out var stored)) size = stored;
+        if (
+            records.LastOrDefault(record => record.Name == "size").Value is { } told
+            && long.TryParse(told, NumberStyles.None, CultureInfo.InvariantCulture, out var stored)
+        )
+            size = stored;
         if (records.Any(record => record.Name.StartsWith("GNU.sparse.", StringComparison.Ordinal)))
         {
             await GivePaxHolesAsync(header, records, size, cancel).ConfigureAwait(false);
             return;
         }
 
-        if (records.Count > 0) GiveRecords(records);
+        if (records.Count > 0)
+            GiveRecords(records);
         // Links, devices and folders have no data, whatever their header says.
-        if ((char)header[156] is '1' or '2' or '3' or '4' or '5' or '6') size = 0;
+        if ((char)header[156] is '1' or '2' or '3' or '4' or '5' or '6')
+            size = 0;
         Give(header);
         var bytes = Math.Max(0, size);
-        if (bytes > 0) data.Enqueue((false, bytes));
-        if (Padding(bytes) is > 0 and var padding) data.Enqueue((false, padding));
+        if (bytes > 0)
+            data.Enqueue((false, bytes));
+        if (Padding(bytes) is > 0 and var padding)
+            data.Enqueue((false, padding));
     }
 
     /// <summary>Old GNU form: four runs in the header, more in blocks after it.</summary>
@@ -163,11 +187,12 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
     {
         var runs = new List<(long Offset, long Bytes)>();
         ReadRuns(header.AsSpan(386, 4 * 24), runs);
-        for (var more = header[482] != 0; more;)
+        for (var more = header[482] != 0; more; )
         {
             var next = await BlocksAsync(Block, cancel).ConfigureAwait(false);
             ReadRuns(next.AsSpan(0, 21 * 24), runs);
-            if (runs.Count > MaxRuns) throw new InvalidDataException("A file with holes in it has more of them than is believable.");
+            if (runs.Count > MaxRuns)
+                throw new InvalidDataException("A file with holes in it has more of them than is believable.");
             more = next[504] != 0;
         }
 
@@ -177,7 +202,12 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
         GiveWithHoles(header, [("path", name)], runs, size, stored);
     }
 
-    private async ValueTask GivePaxHolesAsync(byte[] header, List<(string Name, string Value)> records, long stored, CancellationToken cancel)
+    private async ValueTask GivePaxHolesAsync(
+        byte[] header,
+        List<(string Name, string Value)> records,
+        long stored,
+        CancellationToken cancel
+    )
     {
         string? Of(string name) => records.LastOrDefault(record => record.Name == name).Value;
         var runs = new List<(long Offset, long Bytes)>();
@@ -190,20 +220,25 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
         else if (Of("GNU.sparse.map") is { } map)
         {
             var numbers = map.Split(',').Select(Number).ToList();
-            for (var i = 0; i + 1 < numbers.Count; i += 2) runs.Add((numbers[i], numbers[i + 1]));
+            for (var i = 0; i + 1 < numbers.Count; i += 2)
+                runs.Add((numbers[i], numbers[i + 1]));
         }
         else
         {
             var offsets = records.Where(record => record.Name == "GNU.sparse.offset").Select(record => Number(record.Value)).ToList();
             var sizes = records.Where(record => record.Name == "GNU.sparse.numbytes").Select(record => Number(record.Value)).ToList();
-            if (offsets.Count != sizes.Count) throw new InvalidDataException("The map of a file with holes in it is damaged.");
+            if (offsets.Count != sizes.Count)
+                throw new InvalidDataException("The map of a file with holes in it is damaged.");
             runs.AddRange(offsets.Zip(sizes));
         }
 
         var size = Number(Of("GNU.sparse.realsize") ?? Of("GNU.sparse.size") ?? "");
         var name = Of("GNU.sparse.name") ?? Of("path");
-        var kept = records.Where(record => !record.Name.StartsWith("GNU.sparse.", StringComparison.Ordinal) && record.Name is not ("size" or "path")).ToList();
-        if (name is not null) kept.Add(("path", name));
+        var kept = records
+            .Where(record => !record.Name.StartsWith("GNU.sparse.", StringComparison.Ordinal) && record.Name is not ("size" or "path"))
+            .ToList();
+        if (name is not null)
+            kept.Add(("path", name));
         GiveWithHoles(header, kept, runs, size, stored);
     }
 
@@ -216,36 +251,51 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
         {
             foreach (var value in await BlocksAsync(Block, cancel).ConfigureAwait(false))
             {
-                if (numbers.Count > 0 && numbers.Count == 1 + 2 * numbers[0]) break;
+                if (numbers.Count > 0 && numbers.Count == 1 + 2 * numbers[0])
+                    break;
                 if (value != '\n')
                 {
-                    if (digits.Length > 19) throw new InvalidDataException("The map of a file with holes in it is damaged.");
+                    if (digits.Length > 19)
+                        throw new InvalidDataException("The map of a file with holes in it is damaged.");
                     digits.Append((char)value);
                     continue;
                 }
 
                 numbers.Add(Number(digits.ToString()));
                 digits.Clear();
-                if (numbers[0] > MaxRuns) throw new InvalidDataException("A file with holes in it has more of them than is believable.");
+                if (numbers[0] > MaxRuns)
+                    throw new InvalidDataException("A file with holes in it has more of them than is believable.");
             }
 
-            if (numbers.Count > 0 && numbers.Count == 1 + 2 * numbers[0]) break;
+            if (numbers.Count > 0 && numbers.Count == 1 + 2 * numbers[0])
+                break;
         }
 
-        for (var i = 1; i + 1 < numbers.Count; i += 2) runs.Add((numbers[i], numbers[i + 1]));
+        for (var i = 1; i + 1 < numbers.Count; i += 2)
+            runs.Add((numbers[i], numbers[i + 1]));
     }
 
-    private void GiveWithHoles(byte[] header, List<(string Name, string Value)> records, List<(long Offset, long Bytes)> runs, long size, long stored)
+    private void GiveWithHoles(
+        byte[] header,
+        List<(string Name, string Value)> records,
+        List<(long Offset, long Bytes)> runs,
+        long size,
+        long stored
+    )
     {
-        long at = 0, held = 0;
+        long at = 0,
+            held = 0;
         foreach (var (offset, bytes) in runs)
         {
-            if (offset < at || bytes < 0 || offset > long.MaxValue - bytes || offset + bytes > size) throw new InvalidDataException("The map of a file with holes in it is damaged.");
+            if (offset < at || bytes < 0 || offset > long.MaxValue - bytes || offset + bytes > size)
+                throw new InvalidDataException("The map of a file with holes in it is damaged.");
             (at, held) = (offset + bytes, held + bytes);
         }
 
-        if (held != stored || size < 0) throw new InvalidDataException("The map of a file with holes in it does not agree with what is there.");
-        if (size > HolesFreely + stored * MaxHoles) throw new TrapException("The file is a trap: a file in it is almost nothing but holes.");
+        if (held != stored || size < 0)
+            throw new InvalidDataException("The map of a file with holes in it does not agree with what is there.");
+        if (size > HolesFreely + stored * MaxHoles)
+            throw new TrapException("The file is a trap: a file in it is almost nothing but holes.");
         HasHoles = true;
         records.Add(("size", size.ToString(CultureInfo.InvariantCulture)));
         extendedHeader ??= ExtendedHeader();
@@ -260,13 +310,17 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
         at = 0;
         foreach (var (offset, bytes) in runs)
         {
-            if (offset > at) data.Enqueue((true, offset - at));
-            if (bytes > 0) data.Enqueue((false, bytes));
+            if (offset > at)
+                data.Enqueue((true, offset - at));
+            if (bytes > 0)
+                data.Enqueue((false, bytes));
             at = offset + bytes;
         }
 
-        if (size > at) data.Enqueue((true, size - at));
-        if (Padding(size) is > 0 and var padding) data.Enqueue((true, padding));
+        if (size > at)
+            data.Enqueue((true, size - at));
+        if (Padding(size) is > 0 and var padding)
+            data.Enqueue((true, padding));
         discard = Padding(stored);
     }
 
@@ -284,7 +338,9 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
         return header;
     }
 
-    /// <summary>An extended header with its records; a name that comes twice would be an error of the reader's, and the last one counts.</summary>
+    /// <summary>
+    /// An extended header with its records; a name that comes twice would be an error of the reader's, and the last one counts.
+    /// </summary>
     private void GiveRecords(List<(string Name, string Value)> records)
     {
         var text = new MemoryStream();
@@ -292,7 +348,8 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
         {
             var rest = Encoding.UTF8.GetBytes($" {name}={value}\n");
             var length = rest.Length + 1;
-            while (length != rest.Length + length.ToString(CultureInfo.InvariantCulture).Length) length = rest.Length + length.ToString(CultureInfo.InvariantCulture).Length;
+            while (length != rest.Length + length.ToString(CultureInfo.InvariantCulture).Length)
+                length = rest.Length + length.ToString(CultureInfo.InvariantCulture).Length;
             text.Write(Encoding.ASCII.GetBytes(length.ToString(CultureInfo.InvariantCulture)));
             text.Write(rest);
         }
@@ -310,7 +367,8 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
         Encoding.ASCII.GetBytes(Convert.ToString(size, 8).PadLeft(11, '0') + "\0").CopyTo(header, 124);
         header.AsSpan(148, 8).Fill((byte)' ');
         var sum = 0;
-        foreach (var value in header) sum += value;
+        foreach (var value in header)
+            sum += value;
         Encoding.ASCII.GetBytes(Convert.ToString(sum, 8).PadLeft(6, '0') + "\0 ").CopyTo(header, 148);
     }
 
@@ -319,16 +377,24 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
     {
         var records = new List<(string, string)>();
         var bytes = Encoding.UTF8.GetBytes(text);
-        for (var at = 0; at < bytes.Length;)
+        for (var at = 0; at < bytes.Length; )
         {
             var blank = bytes.AsSpan(at).IndexOf((byte)' ');
-            if (blank <= 0 || blank > 10 || !int.TryParse(bytes.AsSpan(at, blank), NumberStyles.None, CultureInfo.InvariantCulture, out var length) || length <= blank + 1 || length > bytes.Length - at)
+            if (
+                blank <= 0
+                || blank > 10
+                || !int.TryParse(bytes.AsSpan(at, blank), NumberStyles.None, CultureInfo.InvariantCulture, out var length)
+                || length <= blank + 1
+                || length > bytes.Length - at
+            )
                 throw new InvalidDataException("An extended header in it is damaged.");
             var record = Encoding.UTF8.GetString(bytes.AsSpan(at + blank + 1, length - blank - 1)).TrimEnd('\n');
             var equals = record.IndexOf('=', StringComparison.Ordinal);
-            if (equals <= 0) throw new InvalidDataException("An extended header in it is damaged.");
+            if (equals <= 0)
+                throw new InvalidDataException("An extended header in it is damaged.");
             records.Add((record[..equals], record[(equals + 1)..]));
-            if (records.Count > 2 * MaxRuns) throw new InvalidDataException("An extended header in it is damaged.");
+            if (records.Count > 2 * MaxRuns)
+                throw new InvalidDataException("An extended header in it is damaged.");
             at += length;
         }
 
@@ -339,22 +405,28 @@ internal sealed class TarFeed(Stream inner) : ForwardStream
     {
         for (; entries.Length >= 24; entries = entries[24..])
         {
-            if (entries[0] == 0) continue;
+            if (entries[0] == 0)
+                continue;
             runs.Add((ReadSize(entries[..12]), ReadSize(entries.Slice(12, 12))));
         }
     }
 
-    private static long Number(string text) => long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : throw new InvalidDataException("The map of a file with holes in it is damaged.");
+    private static long Number(string text) =>
+        long.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number)
+            ? number
+            : throw new InvalidDataException("The map of a file with holes in it is damaged.");
 
     private static long Padding(long bytes) => (Block - bytes % Block) % Block;
 
     /// <summary>Octal digits, or a binary number where the first bit is set.</summary>
     private static long ReadSize(ReadOnlySpan<byte> field)
     {
-        if ((field[0] & 0x80) != 0) return BinaryPrimitives.ReadInt64BigEndian(field[4..]);
+        if ((field[0] & 0x80) != 0)
+            return BinaryPrimitives.ReadInt64BigEndian(field[4..]);
         long size = 0;
         foreach (var digit in field)
-            if (digit is >= (byte)'0' and <= (byte)'7') size = size * 8 + digit - '0';
+            if (digit is >= (byte)'0' and <= (byte)'7')
+                size = size * 8 + digit - '0';
         return size;
     }
 }

@@ -5,10 +5,13 @@ using K4os.Hash.xxHash;
 namespace Junctra.Formats.Archives;
 
 /// <summary>
-/// Reads LZ4 frames, one or several in a row, skippable frames between them, and holds every checksum and size in them against what is there. The library decodes
-/// blocks; of its own reader of frames, checksums of blocks are passed over and a frame that names a dictionary is no finding but an exception.
+/// Reads LZ4 frames, one or several in a row, skippable frames between them, and holds every checksum and size in them against what is
+/// there. The library decodes
+/// blocks; of its own reader of frames, checksums of blocks are passed over and a frame that names a dictionary is no finding but an
+/// exception.
 /// </summary>
-/// <remarks>LZ4 Frame Format 1.6.4: a magic number, a descriptor with a checksum of its own, blocks that may lean on the 64 KiB before them, an end mark, a checksum.</remarks>
+/// <remarks>LZ4 Frame Format 1.6.4: a magic number, a descriptor with a checksum of its own, blocks that may lean on the 64 KiB before
+/// them, an end mark, a checksum.</remarks>
 internal sealed class UnLz4Stream(Stream packed) : ForwardStream
 {
     private const uint Magic = 0x184D2204;
@@ -43,9 +46,12 @@ internal sealed class UnLz4Stream(Stream packed) : ForwardStream
     {
         while (from == to)
         {
-            if (isAtEnd) return 0;
-            if (frame is null) await OpenFrameAsync(cancel).ConfigureAwait(false);
-            else await ReadBlockAsync(frame, cancel).ConfigureAwait(false);
+            if (isAtEnd)
+                return 0;
+            if (frame is null)
+                await OpenFrameAsync(cancel).ConfigureAwait(false);
+            else
+                await ReadBlockAsync(frame, cancel).ConfigureAwait(false);
         }
 
         var count = Math.Min(buffer.Length, to - from);
@@ -63,7 +69,8 @@ internal sealed class UnLz4Stream(Stream packed) : ForwardStream
             return;
         }
 
-        if (read < 4) throw new EndOfStreamException();
+        if (read < 4)
+            throw new EndOfStreamException();
         var magic = BinaryPrimitives.ReadUInt32LittleEndian(word);
         if ((magic & 0xFFFFFFF0) == SkippableMagic)
         {
@@ -71,22 +78,31 @@ internal sealed class UnLz4Stream(Stream packed) : ForwardStream
             return;
         }
 
-        if (magic != Magic) throw new InvalidDataException("It goes on after its end.");
+        if (magic != Magic)
+            throw new InvalidDataException("It goes on after its end.");
         var descriptor = new byte[14];
         await packed.ReadExactlyAsync(descriptor.AsMemory(0, 2), cancel).ConfigureAwait(false);
         var (flags, size) = (descriptor[0], descriptor[1]);
-        if (flags >> 6 != 1 || (flags & 2) != 0 || (size & 0x8F) != 0 || (size >> 4 & 7) < 4) throw new InvalidDataException("Its descriptor is damaged, or of a version that is not known.");
-        if ((flags & 1) != 0) throw new InvalidDataException("It is packed with a dictionary that did not come with it.");
+        if (flags >> 6 != 1 || (flags & 2) != 0 || (size & 0x8F) != 0 || (size >> 4 & 7) < 4)
+            throw new InvalidDataException("Its descriptor is damaged, or of a version that is not known.");
+        if ((flags & 1) != 0)
+            throw new InvalidDataException("It is packed with a dictionary that did not come with it.");
         var length = 2 + ((flags & 8) != 0 ? 8 : 0);
         await packed.ReadExactlyAsync(descriptor.AsMemory(2, length - 2 + 1), cancel).ConfigureAwait(false);
-        if ((byte)(XXH32.DigestOf(descriptor.AsSpan(0, length)) >> 8) != descriptor[length]) throw new InvalidDataException("Its descriptor is damaged.");
+        if ((byte)(XXH32.DigestOf(descriptor.AsSpan(0, length)) >> 8) != descriptor[length])
+            throw new InvalidDataException("Its descriptor is damaged.");
         frame = new Frame
         {
-            AreBlocksLinked = (flags & 0x20) == 0, HasBlockChecksums = (flags & 0x10) != 0, HasContentChecksum = (flags & 4) != 0,
-            ContentBytes = (flags & 8) != 0 ? BinaryPrimitives.ReadInt64LittleEndian(descriptor.AsSpan(2)) : null, MaxBlock = 1 << (8 + 2 * (size >> 4 & 7)),
+            AreBlocksLinked = (flags & 0x20) == 0,
+            HasBlockChecksums = (flags & 0x10) != 0,
+            HasContentChecksum = (flags & 4) != 0,
+            ContentBytes = (flags & 8) != 0 ? BinaryPrimitives.ReadInt64LittleEndian(descriptor.AsSpan(2)) : null,
+            MaxBlock = 1 << (8 + 2 * (size >> 4 & 7)),
         };
-        if (block.Length < frame.MaxBlock) block = new byte[frame.MaxBlock];
-        if (output.Length < Window + frame.MaxBlock) output = new byte[Window + frame.MaxBlock];
+        if (block.Length < frame.MaxBlock)
+            block = new byte[frame.MaxBlock];
+        if (output.Length < Window + frame.MaxBlock)
+            output = new byte[Window + frame.MaxBlock];
         from = to = 0;
     }
 
@@ -95,23 +111,29 @@ internal sealed class UnLz4Stream(Stream packed) : ForwardStream
         var head = await WordAsync(cancel).ConfigureAwait(false);
         if (head == 0)
         {
-            if (open.HasContentChecksum && await WordAsync(cancel).ConfigureAwait(false) != open.Sum.Digest()) throw new InvalidDataException("The checksum of its content is not that of what is in it.");
-            if (open.ContentBytes is { } told && told != open.Done) throw new InvalidDataException("It holds more or less than it says.");
+            if (open.HasContentChecksum && await WordAsync(cancel).ConfigureAwait(false) != open.Sum.Digest())
+                throw new InvalidDataException("The checksum of its content is not that of what is in it.");
+            if (open.ContentBytes is { } told && told != open.Done)
+                throw new InvalidDataException("It holds more or less than it says.");
             frame = null;
             return;
         }
 
         var bytes = (int)(head & ~Stored);
-        if (bytes > open.MaxBlock) throw new InvalidDataException("A block of it claims more than its frame allows.");
+        if (bytes > open.MaxBlock)
+            throw new InvalidDataException("A block of it claims more than its frame allows.");
         await packed.ReadExactlyAsync(block.AsMemory(0, bytes), cancel).ConfigureAwait(false);
-        if (open.HasBlockChecksums && await WordAsync(cancel).ConfigureAwait(false) != XXH32.DigestOf(block.AsSpan(0, bytes))) throw new InvalidDataException("A block of it does not have the checksum that it names.");
+        if (open.HasBlockChecksums && await WordAsync(cancel).ConfigureAwait(false) != XXH32.DigestOf(block.AsSpan(0, bytes)))
+            throw new InvalidDataException("A block of it does not have the checksum that it names.");
         // The last 64 KiB move to the front, and the block comes behind them.
         var history = open.AreBlocksLinked ? Math.Min(Window, open.History) : 0;
         output.AsSpan(to - history, history).CopyTo(output);
-        var decoded = (head & Stored) != 0 ? Copy(bytes, history)
+        var decoded =
+            (head & Stored) != 0 ? Copy(bytes, history)
             : history == 0 ? LZ4Codec.Decode(block.AsSpan(0, bytes), output.AsSpan(0, open.MaxBlock))
             : LZ4Codec.Decode(block.AsSpan(0, bytes), output.AsSpan(history, open.MaxBlock), output.AsSpan(0, history));
-        if (decoded < 0) throw new InvalidDataException("A block of it is damaged.");
+        if (decoded < 0)
+            throw new InvalidDataException("A block of it is damaged.");
         (from, to) = (history, history + decoded);
         open.History = open.AreBlocksLinked ? to : 0;
         open.Done += decoded;
@@ -133,6 +155,7 @@ internal sealed class UnLz4Stream(Stream packed) : ForwardStream
     private async ValueTask SkipAsync(long bytes, CancellationToken cancel)
     {
         var rest = new byte[(int)Math.Min(bytes, 1 << 16)];
-        for (; bytes > 0; bytes -= Math.Min(bytes, rest.Length)) await packed.ReadExactlyAsync(rest.AsMemory(0, (int)Math.Min(bytes, rest.Length)), cancel).ConfigureAwait(false);
+        for (; bytes > 0; bytes -= Math.Min(bytes, rest.Length))
+            await packed.ReadExactlyAsync(rest.AsMemory(0, (int)Math.Min(bytes, rest.Length)), cancel).ConfigureAwait(false);
     }
 }

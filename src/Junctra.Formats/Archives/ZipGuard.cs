@@ -28,8 +28,14 @@ internal static class ZipGuard
         zip.Position = tailAt;
         await zip.ReadExactlyAsync(tail, cancel).ConfigureAwait(false);
         var end = tail.AsSpan().LastIndexOf("PK\x05\x06"u8);
-        // A mark that does not end the file stands in a comment, or in front of something that was added: what the reader takes for the list would not be what was looked at here.
-        if (end < 0 || end + EndBytes > tail.Length || end + EndBytes + BinaryPrimitives.ReadUInt16LittleEndian(tail.AsSpan(end + 20)) != tail.Length) throw new InvalidDataException("Its end is not where it says.");
+        // A mark that does not end the file stands in a comment, or in front of something that was added: what the reader takes for the
+        // list would not be what was looked at here.
+        if (
+            end < 0
+            || end + EndBytes > tail.Length
+            || end + EndBytes + BinaryPrimitives.ReadUInt16LittleEndian(tail.AsSpan(end + 20)) != tail.Length
+        )
+            throw new InvalidDataException("Its end is not where it says.");
         long count = BinaryPrimitives.ReadUInt16LittleEndian(tail.AsSpan(end + 10));
         long list = BinaryPrimitives.ReadUInt32LittleEndian(tail.AsSpan(end + 16));
         if (end >= LocatorBytes && tail.AsSpan(end - LocatorBytes).StartsWith("PK\x06\x07"u8))
@@ -45,8 +51,10 @@ internal static class ZipGuard
             }
         }
 
-        if (count > maxMembers) throw new TrapException($"The archive has more than {maxMembers} members.");
-        if (tailAt + end - list > MaxListBytes) throw new TrapException("The file is a trap: the list of its members is longer than any that is honest.");
+        if (count > maxMembers)
+            throw new TrapException($"The archive has more than {maxMembers} members.");
+        if (tailAt + end - list > MaxListBytes)
+            throw new TrapException("The file is a trap: the list of its members is longer than any that is honest.");
         zip.Position = 0;
     }
 }

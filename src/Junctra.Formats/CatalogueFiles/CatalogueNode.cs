@@ -1,5 +1,5 @@
-using YamlDotNet.Core;
 using System.Globalization;
+using YamlDotNet.Core;
 using YamlDotNet.RepresentationModel;
 
 namespace Junctra.Formats.CatalogueFiles;
@@ -26,25 +26,35 @@ internal sealed class CatalogueNode(string file, YamlNode node, List<CataloguePr
 
     public string? OptionalText(string key)
     {
-        if (Find(key) is not { } value) return null;
-        if (value is YamlScalarNode { Value: { Length: > 0 } text } scalar && !IsNothing(scalar)) return text;
+        if (Find(key) is not { } value)
+            return null;
+        if (value is YamlScalarNode { Value: { Length: > 0 } text } scalar && !IsNothing(scalar))
+            return text;
         Problem($"{key} must be a text.", value);
         return "";
     }
 
     public double Number(string key, double least, double most)
     {
-        if (Find(key) is not { } value) return Missing(key, least);
-        if (value is YamlScalarNode { Value: { } text } && double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
-            && number >= least && number <= most) return number;
+        if (Find(key) is not { } value)
+            return Missing(key, least);
+        if (
+            value is YamlScalarNode { Value: { } text }
+            && double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
+            && number >= least
+            && number <= most
+        )
+            return number;
         Problem($"{key} must be a number from {least} to {most}.", value);
         return least;
     }
 
     public bool Flag(string key, bool otherwise = false)
     {
-        if (Find(key) is not { } value) return otherwise;
-        if (value is YamlScalarNode { Value: "true" or "false" } scalar) return scalar.Value == "true";
+        if (Find(key) is not { } value)
+            return otherwise;
+        if (value is YamlScalarNode { Value: "true" or "false" } scalar)
+            return scalar.Value == "true";
         Problem($"{key} must be true or false.", value);
         return otherwise;
     }
@@ -54,39 +64,61 @@ internal sealed class CatalogueNode(string file, YamlNode node, List<CataloguePr
     {
         var text = Text(key);
         var parts = text.Split(' ', StringSplitOptions.RemoveEmptyEntries);
-        long unit = parts.Length == 2 ? parts[1] switch { "bytes" => 1, "KiB" => 1L << 10, "MiB" => 1L << 20, "GiB" => 1L << 30, _ => 0 } : 0;
-        if (unit > 0 && long.TryParse(parts[0], NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number is > 0 and < 1 << 20)
+        long unit =
+            parts.Length == 2
+                ? parts[1] switch
+                {
+                    "bytes" => 1,
+                    "KiB" => 1L << 10,
+                    "MiB" => 1L << 20,
+                    "GiB" => 1L << 30,
+                    _ => 0,
+                }
+                : 0;
+        if (
+            unit > 0
+            && long.TryParse(parts[0], NumberStyles.None, CultureInfo.InvariantCulture, out var number)
+            && number is > 0 and < 1 << 20
+        )
             return number * unit;
-        if (text.Length > 0) Problem($"{key} must be a size such as 4 MiB.", Find(key));
+        if (text.Length > 0)
+            Problem($"{key} must be a size such as 4 MiB.", Find(key));
         return 1;
     }
 
-    public T Word<T>(string key, Func<string, T?> read, string allowed) where T : struct
+    public T Word<T>(string key, Func<string, T?> read, string allowed)
+        where T : struct
     {
         var text = Text(key);
-        if (text.Length == 0) return default;
-        if (read(text) is { } value) return value;
+        if (text.Length == 0)
+            return default;
+        if (read(text) is { } value)
+            return value;
         Problem($"{key} is {text}; it must be one of {allowed}.", Find(key));
         return default;
     }
 
     public CatalogueNode Child(string key)
     {
-        if (Find(key) is YamlMappingNode child) return new CatalogueNode(file, child, problems);
+        if (Find(key) is YamlMappingNode child)
+            return new CatalogueNode(file, child, problems);
         Problem($"{key} is missing, or is no group of keys.", Find(key));
         return new CatalogueNode(file, new YamlMappingNode(), []);
     }
 
-    public IReadOnlyList<CatalogueNode> Children(string key) =>
-        [.. Items(key).Select(item => new CatalogueNode(file, item, problems))];
+    public IReadOnlyList<CatalogueNode> Children(string key) => [.. Items(key).Select(item => new CatalogueNode(file, item, problems))];
 
     public IReadOnlyList<string> Texts(string key) =>
-        [.. Items(key).Select(item =>
-        {
-            if (item is YamlScalarNode { Value: { Length: > 0 } text }) return text;
-            Problem($"{key} must be a list of texts.", item);
-            return "";
-        })];
+        [
+            .. Items(key)
+                .Select(item =>
+                {
+                    if (item is YamlScalarNode { Value: { Length: > 0 } text })
+                        return text;
+                    Problem($"{key} must be a list of texts.", item);
+                    return "";
+                }),
+        ];
 
     /// <summary>The keys of a mapping whose keys are data, with their values.</summary>
     public IEnumerable<(string Key, CatalogueNode Value)> Entries()
@@ -113,7 +145,8 @@ internal sealed class CatalogueNode(string file, YamlNode node, List<CataloguePr
     /// <summary>Whether it is there and says nothing: <c>null</c>, a tilde, or no value at all.</summary>
     public bool IsNull => node is YamlScalarNode scalar && IsNothing(scalar);
 
-    private static bool IsNothing(YamlScalarNode scalar) => scalar.Style is ScalarStyle.Plain or ScalarStyle.Any && (scalar.Value is null or "" or "~" or "null" or "Null" or "NULL");
+    private static bool IsNothing(YamlScalarNode scalar) =>
+        scalar.Style is ScalarStyle.Plain or ScalarStyle.Any && (scalar.Value is null or "" or "~" or "null" or "Null" or "NULL");
 
     public string? Scalar => (node as YamlScalarNode)?.Value;
 
@@ -122,7 +155,8 @@ internal sealed class CatalogueNode(string file, YamlNode node, List<CataloguePr
     {
         if (map is null)
         {
-            if (node is not YamlMappingNode) Problem("A group of keys is expected here.");
+            if (node is not YamlMappingNode)
+                Problem("A group of keys is expected here.");
             return;
         }
 
@@ -134,9 +168,14 @@ internal sealed class CatalogueNode(string file, YamlNode node, List<CataloguePr
     {
         switch (Find(key))
         {
-            case YamlSequenceNode sequence: return sequence.Children;
-            case null: Missing(key, 0); return [];
-            case var other: Problem($"{key} must be a list.", other); return [];
+            case YamlSequenceNode sequence:
+                return sequence.Children;
+            case null:
+                Missing(key, 0);
+                return [];
+            case var other:
+                Problem($"{key} must be a list.", other);
+                return [];
         }
     }
 

@@ -18,7 +18,9 @@ public sealed record CatalogueProblem(string File, int Line, string Text)
 
 /// <summary>A file that people edit, of the catalogue or of a phone, cannot be used; <see cref="Problems"/> says where and why.</summary>
 public sealed class CatalogueException(IReadOnlyList<CatalogueProblem> problems)
-    : Exception($"{problems.Count} problem{(problems.Count == 1 ? "" : "s")} in the files:{Environment.NewLine}{string.Join(Environment.NewLine, problems)}")
+    : Exception(
+        $"{problems.Count} problem{(problems.Count == 1 ? "" : "s")} in the files:{Environment.NewLine}{string.Join(Environment.NewLine, problems)}"
+    )
 {
     /// <summary>Every mistake that was found.</summary>
     public IReadOnlyList<CatalogueProblem> Problems { get; } = problems;
@@ -26,7 +28,8 @@ public sealed class CatalogueException(IReadOnlyList<CatalogueProblem> problems)
 
 /// <summary>
 /// Reads the YAML files of a catalogue folder: <c>regions.yaml</c>, <c>figures.yaml</c>, <c>schools.yaml</c>, <c>reading-places.yaml</c>,
-/// <c>triage.yaml</c>, <c>key-families/*.yaml</c>, <c>makers/*.yaml</c>. All files are read and checked against each other before anything is used.
+/// <c>triage.yaml</c>, <c>key-families/*.yaml</c>, <c>makers/*.yaml</c>. All files are read and checked against each other before anything
+/// is used.
 /// </summary>
 public static class CatalogueReader
 {
@@ -35,7 +38,8 @@ public static class CatalogueReader
     {
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
         hash.AppendData(typeof(ModelCatalogue).Module.ModuleVersionId.ToByteArray());
-        foreach (var file in Directory.EnumerateFiles(folder, "*.yaml", SearchOption.AllDirectories).Order(StringComparer.Ordinal)) hash.AppendData(File.ReadAllBytes(file));
+        foreach (var file in Directory.EnumerateFiles(folder, "*.yaml", SearchOption.AllDirectories).Order(StringComparer.Ordinal))
+            hash.AppendData(File.ReadAllBytes(file));
         return Convert.ToHexStringLower(hash.GetCurrentHash());
     }
 
@@ -49,7 +53,9 @@ public static class CatalogueReader
         // A shop that has not decided anything has the careful schools.
         var answers = Optional(folder, "schools.yaml", problems) is { } schoolFile ? ReadAnswers(schoolFile) : [];
         var families = Files(folder, "key-families", problems).Select(KeyFamilyReader.Read).ToList();
-        var common = Optional(folder, "common-ways.yaml", problems) is { } commonFile ? KeyFamilyReader.ReadCommon(commonFile) : CommonWays.None;
+        var common = Optional(folder, "common-ways.yaml", problems) is { } commonFile
+            ? KeyFamilyReader.ReadCommon(commonFile)
+            : CommonWays.None;
         var links = Optional(folder, "link-doctor.yaml", problems) is { } linkFile ? LinkDoctorReader.Read(linkFile) : LinkTables.Empty;
         var makers = new List<Maker>();
         var modelPlaces = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
@@ -58,40 +64,68 @@ public static class CatalogueReader
         {
             // A maker whose file has a mistake is still one that other files may name.
             makerNames.Add(file.Text("maker"));
-            if (MakerReader.Read(file, families, modelPlaces) is { } maker) makers.Add(maker);
+            if (MakerReader.Read(file, families, modelPlaces) is { } maker)
+                makers.Add(maker);
         }
 
-        foreach (var (maker, other) in makers.SelectMany(maker => makers.Where(other => other != maker && maker.Example.Length > 0 && other.Grammar.Read(maker.Example) is not null).Select(other => (maker, other))))
-            problems.Add(new CatalogueProblem("makers", 1, $"The grammar of {other.Name} also reads {maker.Example}, a build of {maker.Name}: no string could be told."));
+        foreach (
+            var (maker, other) in makers.SelectMany(maker =>
+                makers
+                    .Where(other => other != maker && maker.Example.Length > 0 && other.Grammar.Read(maker.Example) is not null)
+                    .Select(other => (maker, other))
+            )
+        )
+            problems.Add(
+                new CatalogueProblem(
+                    "makers",
+                    1,
+                    $"The grammar of {other.Name} also reads {maker.Example}, a build of {maker.Name}: no string could be told."
+                )
+            );
         var guides = Optional(folder, "reading-places.yaml", problems) is { } guideFile ? GuideReader.Read(guideFile) : [];
-        var triage = Optional(folder, "triage.yaml", problems) is { } triageFile ? TriageReader.Read(triageFile, makerNames, families) : TriageTables.Empty;
+        var triage = Optional(folder, "triage.yaml", problems) is { } triageFile
+            ? TriageReader.Read(triageFile, makerNames, families)
+            : TriageTables.Empty;
         foreach (var twice in families.GroupBy(family => family.Id).Where(group => group.Count() > 1))
             problems.Add(new CatalogueProblem("key-families", 1, $"The key family {twice.Key} is described {twice.Count()} times."));
-        if (problems.Count > 0) throw new CatalogueException(problems);
-        return new ModelCatalogue(makers, families, regions, figures!, guides, triage) { Stamp = StampOf(folder), CommonWays = common, Links = links, SchoolAnswers = answers };
+        if (problems.Count > 0)
+            throw new CatalogueException(problems);
+        return new ModelCatalogue(makers, families, regions, figures!, guides, triage)
+        {
+            Stamp = StampOf(folder),
+            CommonWays = common,
+            Links = links,
+            SchoolAnswers = answers,
+        };
     }
 
     private static List<Region> ReadRegions(CatalogueNode root)
     {
-        var regions = root.Children("regions").Select(node =>
-        {
-            var region = new Region(node.Text("code").ToUpperInvariant(), node.Text("territory"), node.Text("group"));
-            node.RejectUnknownKeys();
-            return region;
-        }).ToList();
+        var regions = root.Children("regions")
+            .Select(node =>
+            {
+                var region = new Region(node.Text("code").ToUpperInvariant(), node.Text("territory"), node.Text("group"));
+                node.RejectUnknownKeys();
+                return region;
+            })
+            .ToList();
         root.RejectUnknownKeys();
         foreach (var twice in regions.GroupBy(region => region.Code).Where(group => group.Count() > 1))
             root.Problem($"The region {twice.Key} stands here {twice.Count()} times.");
         return regions;
     }
 
-    /// <summary>The answers that a node gives to the questions of <see cref="Schools"/>; one that is no choice is a mistake of the file.</summary>
+    /// <summary>
+    /// The answers that a node gives to the questions of <see cref="Schools"/>; one that is no choice is a mistake of the file.
+    /// </summary>
     internal static IEnumerable<(SchoolQuestion Question, SchoolChoice Choice)> ReadSchools(CatalogueNode node)
     {
         foreach (var question in Schools.Everywhere.Where(question => node.Has(question.Id)))
         {
-            if (question.Parse(node.Text(question.Id)) is { } choice) yield return (question, choice);
-            else node.Problem($"{question.Id} must be one of {string.Join(", ", question.Choices.Select(known => known.Id))}.", question.Id);
+            if (question.Parse(node.Text(question.Id)) is { } choice)
+                yield return (question, choice);
+            else
+                node.Problem($"{question.Id} must be one of {string.Join(", ", question.Choices.Select(known => known.Id))}.", question.Id);
         }
     }
 
@@ -120,7 +154,8 @@ public static class CatalogueReader
             root.Number("commit-seconds-per-100-megabytes", 0.01, 600),
             root.Number("commit-warn-times", 1, 1000),
             root.Number("commit-fault-times", 1, 1000),
-            root.Number("commit-fault-floor-seconds", 1, 3600));
+            root.Number("commit-fault-floor-seconds", 1, 3600)
+        );
         boot.RejectUnknownKeys();
         stall.RejectUnknownKeys();
         root.RejectUnknownKeys();
@@ -130,7 +165,8 @@ public static class CatalogueReader
     private static Band ReadBand(CatalogueNode node, bool close = true)
     {
         var band = new Band(node.Number("typical", 0.001, 1e6), node.Number("slow", 0.001, 1e6));
-        if (close) node.RejectUnknownKeys();
+        if (close)
+            node.RejectUnknownKeys();
         return band;
     }
 
@@ -143,8 +179,12 @@ public static class CatalogueReader
             return [];
         }
 
-        return Directory.EnumerateFiles(path, "*.yaml").Order(StringComparer.Ordinal)
-            .Select(file => Open(folder, Path.GetRelativePath(folder, file), problems)).OfType<CatalogueNode>().ToList();
+        return Directory
+            .EnumerateFiles(path, "*.yaml")
+            .Order(StringComparer.Ordinal)
+            .Select(file => Open(folder, Path.GetRelativePath(folder, file), problems))
+            .OfType<CatalogueNode>()
+            .ToList();
     }
 
     private static CatalogueNode? Optional(string folder, string file, List<CatalogueProblem> problems) =>
@@ -155,19 +195,22 @@ public static class CatalogueReader
         try
         {
             var path = Path.Combine(folder, file);
-            if (new FileInfo(path) is { Exists: true, Length: > YamlGuard.MaxCharacters }) throw new YamlException($"It has more than {YamlGuard.MaxCharacters} characters.");
+            if (new FileInfo(path) is { Exists: true, Length: > YamlGuard.MaxCharacters })
+                throw new YamlException($"It has more than {YamlGuard.MaxCharacters} characters.");
             var text = File.ReadAllText(path);
             YamlGuard.Check(text);
             var stream = new YamlStream();
             stream.Load(new StringReader(text));
-            if (stream.Documents.Count == 1) return new CatalogueNode(file, stream.Documents[0].RootNode, problems);
+            if (stream.Documents.Count == 1)
+                return new CatalogueNode(file, stream.Documents[0].RootNode, problems);
             problems.Add(new CatalogueProblem(file, 1, "The file must hold one document."));
         }
         catch (YamlException error)
         {
             problems.Add(new CatalogueProblem(file, (int)error.Start.Line, $"This is no YAML: {error.Message}"));
         }
-        catch (Exception error) when (error is ArgumentException or InvalidOperationException or KeyNotFoundException or FormatException or OverflowException)
+        catch (Exception error)
+            when (error is ArgumentException or InvalidOperationException or KeyNotFoundException or FormatException or OverflowException)
         {
             // What the library itself stumbles over, such as one key twice.
             problems.Add(new CatalogueProblem(file, 1, $"This is no YAML: {error.Message}"));

@@ -99,15 +99,20 @@ internal static class CatalogueWords
     public static FactSource? Source(string word) => FactSources.Parse(word);
 
     /// <summary>Names of an enumeration as files write them: lower case, words joined by hyphens.</summary>
-    private static string Hyphened<T>() where T : struct, Enum => string.Join(", ", Enum.GetNames<T>().Select(Hyphen));
+    private static string Hyphened<T>()
+        where T : struct, Enum => string.Join(", ", Enum.GetNames<T>().Select(Hyphen));
 
-    private static T? Named<T>(string word) where T : struct, Enum
+    private static T? Named<T>(string word)
+        where T : struct, Enum
     {
         foreach (var value in Enum.GetValues<T>())
-            if (Hyphen(value.ToString()) == word) return value;
+            if (Hyphen(value.ToString()) == word)
+                return value;
         return null;
     }
 
     private static string Hyphen(string name) =>
-        string.Concat(name.Select((c, i) => i > 0 && char.IsUpper(c) ? "-" + char.ToLowerInvariant(c) : char.ToLowerInvariant(c).ToString()));
+        string.Concat(
+            name.Select((c, i) => i > 0 && char.IsUpper(c) ? "-" + char.ToLowerInvariant(c) : char.ToLowerInvariant(c).ToString())
+        );
 }

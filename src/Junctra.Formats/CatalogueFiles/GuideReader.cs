@@ -18,10 +18,14 @@ internal static class GuideReader
     private static FactGuide? ReadGuide(CatalogueNode node)
     {
         var name = FactName.Parse(node.Text("fact"));
-        if (name is null) node.Problem($"{node.Text("fact")} is no fact.", "fact");
-        var guide = new FactGuide(name ?? FactName.ModelCode, node.Text("decides"),
+        if (name is null)
+            node.Problem($"{node.Text("fact")} is no fact.", "fact");
+        var guide = new FactGuide(
+            name ?? FactName.ModelCode,
+            node.Text("decides"),
             node.Has("matters") ? node.Word("matters", CatalogueWords.Condition, CatalogueWords.Conditions) : MattersWhen.Always,
-            [.. node.Children("places").Select(ReadPlace)]);
+            [.. node.Children("places").Select(ReadPlace)]
+        );
         node.RejectUnknownKeys();
         return name is null ? null : guide;
     }
@@ -29,14 +33,20 @@ internal static class GuideReader
     private static FactPlace ReadPlace(CatalogueNode node)
     {
         var modes = node.Has("in") ? node.Texts("in").Select(text => ModeOf(node, text)).ToList() : [];
-        var place = new FactPlace(node.Text("where"), modes, node.Word("source", CatalogueWords.Source, CatalogueWords.Sources), node.Number("minutes", 0.1, 240));
+        var place = new FactPlace(
+            node.Text("where"),
+            modes,
+            node.Word("source", CatalogueWords.Source, CatalogueWords.Sources),
+            node.Number("minutes", 0.1, 240)
+        );
         node.RejectUnknownKeys();
         return place;
     }
 
     private static PhoneMode ModeOf(CatalogueNode node, string text)
     {
-        if (PhoneModes.Parse(text) is { } mode) return mode;
+        if (PhoneModes.Parse(text) is { } mode)
+            return mode;
         node.Problem($"in names {text}; it must be one of {CatalogueWords.Modes}.", "in");
         return PhoneMode.Unknown;
     }

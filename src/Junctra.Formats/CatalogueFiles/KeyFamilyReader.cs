@@ -23,16 +23,22 @@ internal static class KeyFamilyReader
         var common = new CommonWays(
             [.. root.Children("menus").Select(node => ReadMenu(node, null))],
             [.. root.Children("commands").Select(ReadCommand)],
-            ReadRecipes(root, [new Stave(Stave.Cable, "Cable", KeySide.Bottom), new Stave(Stave.Battery, "Battery", KeySide.Back)]));
+            ReadRecipes(root, [new Stave(Stave.Cable, "Cable", KeySide.Bottom), new Stave(Stave.Battery, "Battery", KeySide.Back)])
+        );
         root.RejectUnknownKeys();
-        foreach (var twice in common.Commands.GroupBy(command => command.Id).Where(group => group.Count() > 1)) root.Problem($"The command {twice.Key} stands here {twice.Count()} times.", "commands");
+        foreach (var twice in common.Commands.GroupBy(command => command.Id).Where(group => group.Count() > 1))
+            root.Problem($"The command {twice.Key} stands here {twice.Count()} times.", "commands");
         return common;
     }
 
     private static Stave ReadStave(CatalogueNode node)
     {
-        var stave = new Stave(node.Text("id"), node.Text("name"),
-            node.Has("side") ? node.Word("side", CatalogueWords.Side, CatalogueWords.Sides) : KeySide.None, node.Has("at") ? node.Number("at", 0, 1) : 0.5);
+        var stave = new Stave(
+            node.Text("id"),
+            node.Text("name"),
+            node.Has("side") ? node.Word("side", CatalogueWords.Side, CatalogueWords.Sides) : KeySide.None,
+            node.Has("at") ? node.Number("at", 0, 1) : 0.5
+        );
         node.RejectUnknownKeys();
         return stave;
     }
@@ -43,9 +49,14 @@ internal static class KeyFamilyReader
         var behaviour = new PhoneBehaviour(
             [.. root.Children("reactions").Select(node => ReadReaction(node, staves))],
             root.Has("menus") ? [.. root.Children("menus").Select(node => ReadMenu(node, staves))] : [],
-            times, root.Text("select-key"), Stage(root, "recovery-opens-with"));
-        if (!staves.Any(stave => stave.Id == behaviour.SelectKey)) root.Problem($"The key {behaviour.SelectKey} is not among the family's staves.", "select-key");
-        if (behaviour.RecoveryOpensWith is not (PhoneStage.NoCommand or PhoneStage.StockRecovery)) root.Problem("recovery-opens-with must be no-command or stock-recovery.", "recovery-opens-with");
+            times,
+            root.Text("select-key"),
+            Stage(root, "recovery-opens-with")
+        );
+        if (!staves.Any(stave => stave.Id == behaviour.SelectKey))
+            root.Problem($"The key {behaviour.SelectKey} is not among the family's staves.", "select-key");
+        if (behaviour.RecoveryOpensWith is not (PhoneStage.NoCommand or PhoneStage.StockRecovery))
+            root.Problem("recovery-opens-with must be no-command or stock-recovery.", "recovery-opens-with");
         return behaviour;
     }
 
@@ -53,24 +64,40 @@ internal static class KeyFamilyReader
     {
         var usual = new StageTimes();
         var times = new StageTimes(
-            Ms(node, "waking", usual.WakingMs), Ms(node, "dark", usual.DarkMs), Ms(node, "power-on", usual.PowerOnMs), Ms(node, "logo", usual.LogoMs), Ms(node, "booting", usual.BootingMs),
-            Ms(node, "loop", usual.LoopMs), Ms(node, "recovery-starting", usual.RecoveryStartingMs), Ms(node, "switching-off", usual.SwitchingOffMs), Ms(node, "update", usual.UpdateMs));
+            Ms(node, "waking", usual.WakingMs),
+            Ms(node, "dark", usual.DarkMs),
+            Ms(node, "power-on", usual.PowerOnMs),
+            Ms(node, "logo", usual.LogoMs),
+            Ms(node, "booting", usual.BootingMs),
+            Ms(node, "loop", usual.LoopMs),
+            Ms(node, "recovery-starting", usual.RecoveryStartingMs),
+            Ms(node, "switching-off", usual.SwitchingOffMs),
+            Ms(node, "update", usual.UpdateMs)
+        );
         node.RejectUnknownKeys();
         return times;
     }
 
     // A stage that takes no time would let a phone run through its loop for ever at one moment.
-    private static long Ms(CatalogueNode node, string key, long usual) => node.Has(key) ? (long)(node.Number(key, 0.1, 3600) * 1000) : usual;
+    private static long Ms(CatalogueNode node, string key, long usual) =>
+        node.Has(key) ? (long)(node.Number(key, 0.1, 3600) * 1000) : usual;
 
     private static KeyReaction ReadReaction(CatalogueNode node, List<Stave> staves)
     {
         var tap = node.OptionalText("tap");
-        var keys = node.Has("hold") ? node.Texts("hold") : node.Has("while") ? node.Texts("while") : [];
-        if (keys.Count == 0 && tap is null) node.Problem("A reaction needs keys: hold, or tap.");
-        foreach (var key in (tap is null ? keys : [.. keys, tap]).Where(key => !staves.Any(stave => stave.Id == key && stave.IsKey))) node.Problem($"“{key}” is no key among the family's staves.");
+        var keys =
+            node.Has("hold") ? node.Texts("hold")
+            : node.Has("while") ? node.Texts("while")
+            : [];
+        if (keys.Count == 0 && tap is null)
+            node.Problem("A reaction needs keys: hold, or tap.");
+        foreach (var key in (tap is null ? keys : [.. keys, tap]).Where(key => !staves.Any(stave => stave.Id == key && stave.IsKey)))
+            node.Problem($"“{key}” is no key among the family's staves.");
         var to = ReadTarget(node, out var target);
-        if (target == Target.Recovery) to = PhoneStage.RecoveryStarting;
-        else if (target != Target.Stage) node.Problem("A reaction must lead to a stage, or to recovery.", "to");
+        if (target == Target.Recovery)
+            to = PhoneStage.RecoveryStarting;
+        else if (target != Target.Stage)
+            node.Problem("A reaction must lead to a stage, or to recovery.", "to");
         var reaction = new KeyReaction(ReadStages(node), keys, to ?? PhoneStage.Off)
         {
             HoldMs = tap is null ? (long)(node.Number("seconds", 0.05, MaxSeconds) * 1000) : 0,
@@ -94,9 +121,24 @@ internal static class KeyFamilyReader
         var stages = new List<PhoneStage>();
         foreach (var text in node.Texts("in"))
         {
-            if (text == "running") stages.AddRange(Enum.GetValues<PhoneStage>().Where(stage => stage is not (PhoneStage.Off or PhoneStage.Waking or PhoneStage.Charging or PhoneStage.Dark or PhoneStage.Emergency)));
-            else if (PhoneStages.Parse(text) is { } stage) stages.Add(stage);
-            else if (text.Length > 0) node.Problem($"in names {text}; it must be running or one of {CatalogueWords.Stages}.", "in");
+            if (text == "running")
+                stages.AddRange(
+                    Enum.GetValues<PhoneStage>()
+                        .Where(stage =>
+                            stage
+                                is not (
+                                    PhoneStage.Off
+                                    or PhoneStage.Waking
+                                    or PhoneStage.Charging
+                                    or PhoneStage.Dark
+                                    or PhoneStage.Emergency
+                                )
+                        )
+                );
+            else if (PhoneStages.Parse(text) is { } stage)
+                stages.Add(stage);
+            else if (text.Length > 0)
+                node.Problem($"in names {text}; it must be running or one of {CatalogueWords.Stages}.", "in");
         }
 
         return stages;
@@ -105,11 +147,22 @@ internal static class KeyFamilyReader
     private static PhoneMenu ReadMenu(CatalogueNode node, List<Stave>? staves)
     {
         var select = node.OptionalText("select-key");
-        if (select is not null && staves?.Any(stave => stave.Id == select) == false) node.Problem($"The key {select} is not among the family's staves.", "select-key");
-        var menu = new PhoneMenu(Stage(node, "stage"), node.Text("title"), node.Flag("touch"), [.. node.Children("entries").Select(ReadEntry)]) { SelectKey = select };
+        if (select is not null && staves?.Any(stave => stave.Id == select) == false)
+            node.Problem($"The key {select} is not among the family's staves.", "select-key");
+        var menu = new PhoneMenu(
+            Stage(node, "stage"),
+            node.Text("title"),
+            node.Flag("touch"),
+            [.. node.Children("entries").Select(ReadEntry)]
+        )
+        {
+            SelectKey = select,
+        };
         node.RejectUnknownKeys();
-        foreach (var twice in menu.Entries.GroupBy(entry => entry.Id).Where(group => group.Count() > 1)) node.Problem($"The entry {twice.Key} stands here {twice.Count()} times.", "entries");
-        if (menu.Entries.Count == 0) node.Problem("A menu needs an entry.", "entries");
+        foreach (var twice in menu.Entries.GroupBy(entry => entry.Id).Where(group => group.Count() > 1))
+            node.Problem($"The entry {twice.Key} stands here {twice.Count()} times.", "entries");
+        if (menu.Entries.Count == 0)
+            node.Problem("A menu needs an entry.", "entries");
         return menu;
     }
 
@@ -120,7 +173,9 @@ internal static class KeyFamilyReader
         var entry = new MenuEntry(node.Text("id"), node.Text("label"), target, to)
         {
             Does = node.Has("does") ? node.Word("does", CatalogueWords.Effect, CatalogueWords.Effects) : MenuEffect.None,
-            When = node.Has("when") ? node.Word("when", CatalogueWords.EntryCondition, CatalogueWords.EntryConditions) : EntryCondition.Always,
+            When = node.Has("when")
+                ? node.Word("when", CatalogueWords.EntryCondition, CatalogueWords.EntryConditions)
+                : EntryCondition.Always,
             TakesMs = node.Has("takes-seconds") ? (long)(node.Number("takes-seconds", 0.1, 3600) * 1000) : 0,
             Confirm = node.Flag("confirm"),
             Minutes = node.Has("minutes") ? node.Number("minutes", 0.05, 120) : null,
@@ -137,7 +192,9 @@ internal static class KeyFamilyReader
         {
             Minutes = node.Has("minutes") ? node.Number("minutes", 0.05, 120) : 0.3,
             FailChance = node.Has("fails") ? node.Number("fails", 0, 0.9) : 0.02,
-            When = node.Has("when") ? node.Word("when", CatalogueWords.EntryCondition, CatalogueWords.EntryConditions) : EntryCondition.Always,
+            When = node.Has("when")
+                ? node.Word("when", CatalogueWords.EntryCondition, CatalogueWords.EntryConditions)
+                : EntryCondition.Always,
             Does = node.Has("does") ? node.Word("does", CatalogueWords.Effect, CatalogueWords.Effects) : MenuEffect.None,
         };
         node.RejectUnknownKeys();
@@ -147,9 +204,17 @@ internal static class KeyFamilyReader
     private static PhoneStage? ReadTarget(CatalogueNode node, out Target target)
     {
         var text = node.Text("to");
-        target = text switch { "recovery" => Target.Recovery, "write-mode" => Target.WriteMode, "start" => Target.Start, _ => Target.Stage };
-        if (target != Target.Stage || text.Length == 0) return null;
-        if (PhoneStages.Parse(text) is { } stage) return stage;
+        target = text switch
+        {
+            "recovery" => Target.Recovery,
+            "write-mode" => Target.WriteMode,
+            "start" => Target.Start,
+            _ => Target.Stage,
+        };
+        if (target != Target.Stage || text.Length == 0)
+            return null;
+        if (PhoneStages.Parse(text) is { } stage)
+            return stage;
         node.Problem($"to is {text}; it must be recovery, write-mode, start or one of {CatalogueWords.Stages}.", "to");
         return null;
     }
@@ -159,15 +224,21 @@ internal static class KeyFamilyReader
     private static List<KeyRecipe> ReadRecipes(CatalogueNode root, List<Stave> staves)
     {
         var recipes = root.Children("recipes").Select(node => ReadRecipe(node, staves)).ToList();
-        foreach (var twice in recipes.GroupBy(recipe => recipe.Id).Where(group => group.Count() > 1)) root.Problem($"The recipe {twice.Key} stands here {twice.Count()} times.");
+        foreach (var twice in recipes.GroupBy(recipe => recipe.Id).Where(group => group.Count() > 1))
+            root.Problem($"The recipe {twice.Key} stands here {twice.Count()} times.");
         return recipes;
     }
 
     private static KeyRecipe ReadRecipe(CatalogueNode node, List<Stave> staves)
     {
         var length = node.Number("length-seconds", 1, MaxSeconds);
-        var marks = node.Children("marks").Select(mark => Close(mark, new KeyMark(mark.Text("id"), mark.Number("at", 0, length), Stage(mark, "shows"), mark.Text("says")))).ToList();
-        foreach (var twice in marks.GroupBy(mark => mark.Id).Where(group => group.Count() > 1)) node.Problem($"The mark {twice.Key} stands here {twice.Count()} times.", "marks");
+        var marks = node.Children("marks")
+            .Select(mark =>
+                Close(mark, new KeyMark(mark.Text("id"), mark.Number("at", 0, length), Stage(mark, "shows"), mark.Text("says")))
+            )
+            .ToList();
+        foreach (var twice in marks.GroupBy(mark => mark.Id).Where(group => group.Count() > 1))
+            node.Problem($"The mark {twice.Key} stands here {twice.Count()} times.", "marks");
         var to = ReadGoal(node, out var target);
         var failsTo = PhoneMode.Unknown;
         var failChance = 0.15;
@@ -175,17 +246,47 @@ internal static class KeyFamilyReader
         {
             var fails = node.Child("fails");
             failChance = fails.Number("chance", 0, 0.9);
-            failsTo = fails.Word("to", text => text switch { "again" => PhoneMode.Unknown, "start" => PhoneMode.Starting, _ => PhoneModes.Parse(text) }, "again, start, " + CatalogueWords.Modes);
+            failsTo = fails.Word(
+                "to",
+                text =>
+                    text switch
+                    {
+                        "again" => PhoneMode.Unknown,
+                        "start" => PhoneMode.Starting,
+                        _ => PhoneModes.Parse(text),
+                    },
+                "again, start, " + CatalogueWords.Modes
+            );
             fails.RejectUnknownKeys();
         }
 
         var recipe = new KeyRecipe(
-            node.Text("id"), node.Text("name"),
-            [.. node.Texts("from").Select(text => ReadMode(node, text))], target, to,
-            node.Number("minutes", 0.05, 120), length,
-            [.. node.Children("bars").Select(bar => ReadBar(bar, staves, marks, length))], marks,
-            node.Has("before") ? node.Texts("before") : [], node.Texts("words"),
-            [.. node.Children("wrong").Select(sign => Close(sign, new WrongSign(sign.Text("sees"), sign.Text("means"), sign.Text("then"), sign.Word("is", PhoneModes.Parse, CatalogueWords.Modes))))])
+            node.Text("id"),
+            node.Text("name"),
+            [.. node.Texts("from").Select(text => ReadMode(node, text))],
+            target,
+            to,
+            node.Number("minutes", 0.05, 120),
+            length,
+            [.. node.Children("bars").Select(bar => ReadBar(bar, staves, marks, length))],
+            marks,
+            node.Has("before") ? node.Texts("before") : [],
+            node.Texts("words"),
+            [
+                .. node.Children("wrong")
+                    .Select(sign =>
+                        Close(
+                            sign,
+                            new WrongSign(
+                                sign.Text("sees"),
+                                sign.Text("means"),
+                                sign.Text("then"),
+                                sign.Word("is", PhoneModes.Parse, CatalogueWords.Modes)
+                            )
+                        )
+                    ),
+            ]
+        )
         {
             FailChance = failChance,
             FailsTo = failsTo,
@@ -202,7 +303,8 @@ internal static class KeyFamilyReader
     private static WayNeed ReadNeed(CatalogueNode node)
     {
         var text = node.Text("fact");
-        if (text.Length > 0 && FactName.Parse(text) is null) node.Problem($"{text} is no fact.", "fact");
+        if (text.Length > 0 && FactName.Parse(text) is null)
+            node.Problem($"{text} is no fact.", "fact");
         var need = new WayNeed(FactName.Parse(text) ?? FactName.Mode, node.Texts("is"));
         node.RejectUnknownKeys();
         return need;
@@ -211,14 +313,22 @@ internal static class KeyFamilyReader
     private static PhoneMode ReadGoal(CatalogueNode node, out Target target)
     {
         var text = node.Text("to");
-        target = text switch { "recovery" => Target.Recovery, "write-mode" => Target.WriteMode, "start" => Target.Start, _ => Target.Stage };
+        target = text switch
+        {
+            "recovery" => Target.Recovery,
+            "write-mode" => Target.WriteMode,
+            "start" => Target.Start,
+            _ => Target.Stage,
+        };
         return target == Target.Stage ? ReadMode(node, text, "to") : PhoneMode.Unknown;
     }
 
     private static PhoneMode ReadMode(CatalogueNode node, string text, string key = "from")
     {
-        if (PhoneModes.Parse(text) is { } mode) return mode;
-        if (text.Length > 0) node.Problem($"{key} names {text}; it must be one of {CatalogueWords.Modes}.", key);
+        if (PhoneModes.Parse(text) is { } mode)
+            return mode;
+        if (text.Length > 0)
+            node.Problem($"{key} names {text}; it must be one of {CatalogueWords.Modes}.", key);
         return PhoneMode.Unknown;
     }
 
@@ -232,27 +342,37 @@ internal static class KeyFamilyReader
             Does = node.OptionalText("does"),
         };
         node.RejectUnknownKeys();
-        if (!staves.Any(stave => stave.Id == bar.StaveId)) node.Problem($"The stave {bar.StaveId} is not among the family's staves.");
+        if (!staves.Any(stave => stave.Id == bar.StaveId))
+            node.Problem($"The stave {bar.StaveId} is not among the family's staves.");
         var (from, to) = (Usual(bar.From, marks), Usual(bar.To, marks));
-        if (to <= from) node.Problem("A bar must end after it begins.");
-        if (to > length) node.Problem($"This bar ends at {to} seconds, after the score's {length}.");
+        if (to <= from)
+            node.Problem("A bar must end after it begins.");
+        if (to > length)
+            node.Problem($"This bar ends at {to} seconds, after the score's {length}.");
         return bar;
     }
 
-    private static double Usual(Moment moment, List<KeyMark> marks) => (marks.FirstOrDefault(mark => mark.Id == moment.After)?.AtSeconds ?? 0) + moment.Seconds;
+    private static double Usual(Moment moment, List<KeyMark> marks) =>
+        (marks.FirstOrDefault(mark => mark.Id == moment.After)?.AtSeconds ?? 0) + moment.Seconds;
 
     private static Moment ReadMoment(CatalogueNode node, string key, List<KeyMark> marks)
     {
         var moment = node.Word(key, text => Moment.Parse(text), "seconds, such as 2.5, or a mark and seconds, such as menu + 0.5");
-        if (moment.After is { } mark && !marks.Any(known => known.Id == mark)) node.Problem($"{key} is bound to {mark}, which is no mark of this recipe.", key);
+        if (moment.After is { } mark && !marks.Any(known => known.Id == mark))
+            node.Problem($"{key} is bound to {mark}, which is no mark of this recipe.", key);
         return moment;
     }
 
     private static Tolerance ReadTolerance(CatalogueNode node)
     {
-        double? early = node.Has("early") ? node.Number("early", 0, MaxSeconds) : null, late = node.Has("late") ? node.Number("late", 0, MaxSeconds) : null;
-        var tolerance = new Tolerance(early, early is null ? PhoneMode.Unknown : node.Word("early-shows", PhoneModes.Parse, CatalogueWords.Modes),
-            late, late is null ? PhoneMode.Unknown : node.Word("late-shows", PhoneModes.Parse, CatalogueWords.Modes));
+        double? early = node.Has("early") ? node.Number("early", 0, MaxSeconds) : null,
+            late = node.Has("late") ? node.Number("late", 0, MaxSeconds) : null;
+        var tolerance = new Tolerance(
+            early,
+            early is null ? PhoneMode.Unknown : node.Word("early-shows", PhoneModes.Parse, CatalogueWords.Modes),
+            late,
+            late is null ? PhoneMode.Unknown : node.Word("late-shows", PhoneModes.Parse, CatalogueWords.Modes)
+        );
         node.RejectUnknownKeys();
         return tolerance;
     }

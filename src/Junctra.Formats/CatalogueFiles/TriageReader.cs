@@ -31,28 +31,51 @@ internal static class TriageReader
     private static WayOut ReadWay(CatalogueNode node)
     {
         var station = node.OptionalText("station");
-        if (station is not null && !Stations.All.Any(one => one.Slug() == station)) node.Problem($"station is {station}; it must be one of {StationWords}.", "station");
+        if (station is not null && !Stations.All.Any(one => one.Slug() == station))
+            node.Problem($"station is {station}; it must be one of {StationWords}.", "station");
         var paths = node.Texts("paths");
-        foreach (var path in paths.Where(path => path.Length != 1 || path[0] is < 'A' or > 'N')) node.Problem($"{path} is no path; paths have the letters A to N.", "paths");
-        var way = new WayOut(node.Text("id"), node.Text("title"), paths, node.Word("toll", CatalogueWords.Toll, CatalogueWords.Tolls), node.Text("words"), station);
+        foreach (var path in paths.Where(path => path.Length != 1 || path[0] is < 'A' or > 'N'))
+            node.Problem($"{path} is no path; paths have the letters A to N.", "paths");
+        var way = new WayOut(
+            node.Text("id"),
+            node.Text("title"),
+            paths,
+            node.Word("toll", CatalogueWords.Toll, CatalogueWords.Tolls),
+            node.Text("words"),
+            station
+        );
         node.RejectUnknownKeys();
         return way;
     }
 
-    private static FaultClass ReadClass(CatalogueNode node, List<WayOut> ways, IReadOnlySet<string> makers, IReadOnlyList<KeyFamily> families)
+    private static FaultClass ReadClass(
+        CatalogueNode node,
+        List<WayOut> ways,
+        IReadOnlySet<string> makers,
+        IReadOnlyList<KeyFamily> families
+    )
     {
-        var fault = new FaultClass(node.Text("id"), node.Text("label"), node.Text("looks"), ReadPrior(node, makers, families), Way(node, "way-out", ways));
+        var fault = new FaultClass(
+            node.Text("id"),
+            node.Text("label"),
+            node.Text("looks"),
+            ReadPrior(node, makers, families),
+            Way(node, "way-out", ways)
+        );
         node.RejectUnknownKeys();
         return fault;
     }
 
     private static Prior ReadPrior(CatalogueNode node, IReadOnlySet<string> makers, IReadOnlyList<KeyFamily> families)
     {
-        if (!node.IsGroup("prior")) return new Prior(node.Number("prior", 0.001, 1e6), new Dictionary<string, double>(), new Dictionary<string, double>());
+        if (!node.IsGroup("prior"))
+            return new Prior(node.Number("prior", 0.001, 1e6), new Dictionary<string, double>(), new Dictionary<string, double>());
         var group = node.Child("prior");
-        var prior = new Prior(group.Number("usual", 0.001, 1e6),
+        var prior = new Prior(
+            group.Number("usual", 0.001, 1e6),
             Weights(group, "makers", makers.Contains, "is no maker of the catalogue"),
-            Weights(group, "key-families", name => families.Any(family => family.Id == name), "is no key family of the catalogue"));
+            Weights(group, "key-families", name => families.Any(family => family.Id == name), "is no key family of the catalogue")
+        );
         group.RejectUnknownKeys();
         return prior;
     }
@@ -60,10 +83,12 @@ internal static class TriageReader
     private static Dictionary<string, double> Weights(CatalogueNode group, string key, Func<string, bool> isKnown, string otherwise)
     {
         var weights = new Dictionary<string, double>(StringComparer.Ordinal);
-        if (!group.Has(key)) return weights;
+        if (!group.Has(key))
+            return weights;
         foreach (var (name, value) in group.Child(key).Entries())
         {
-            if (!isKnown(name)) value.Problem($"{name} {otherwise}.");
+            if (!isKnown(name))
+                value.Problem($"{name} {otherwise}.");
             weights[name] = Weight(value, name, 0.001);
         }
 
@@ -75,16 +100,38 @@ internal static class TriageReader
         var nodes = node.Children("outcomes");
         var atIntake = node.Has("at") && node.Word("at", text => text == "intake" ? true : (bool?)null, "intake");
         var slip = atIntake ? intakeSlip : benchSlip;
-        if (nodes.Count < 2) node.Problem("A check needs two outcomes at least.", "outcomes");
-        if (!atIntake && nodes.Count > TriageTables.MaxOutcomes) node.Problem($"At the bench a check has {TriageTables.MaxOutcomes} outcomes at most: they lie on the keys.", "outcomes");
+        if (nodes.Count < 2)
+            node.Problem("A check needs two outcomes at least.", "outcomes");
+        if (!atIntake && nodes.Count > TriageTables.MaxOutcomes)
+            node.Problem($"At the bench a check has {TriageTables.MaxOutcomes} outcomes at most: they lie on the keys.", "outcomes");
         var weights = nodes.Select(outcome => ReadWeights(outcome, classes)).ToList();
         var sums = classes.Select((_, i) => weights.Sum(row => row[i])).ToArray();
         for (var i = 0; i < classes.Count; i++)
-            if (nodes.Count > 0 && sums[i] <= 0) node.Problem($"No outcome of this check ever comes with {classes[i].Id}. Give one of them a weight for it, or for otherwise.", "outcomes");
-        var outcomes = nodes.Select((outcome, k) => ReadOutcome(outcome, [.. classes.Select((_, i) => (1 - slip) * (sums[i] > 0 ? weights[k][i] / sums[i] : 0) + slip / nodes.Count)])).ToList();
-        var check = new TriageCheck(node.Text("id"), node.Text("ask"), node.Text("how"), node.Number("minutes", 0.05, 600),
-            node.Word("risk", CatalogueWords.Risk, CatalogueWords.Risks), atIntake, node.Flag("charges"), outcomes,
-            node.Has("records") ? node.Word("records", CatalogueWords.Source, CatalogueWords.Sources) : null);
+            if (nodes.Count > 0 && sums[i] <= 0)
+                node.Problem(
+                    $"No outcome of this check ever comes with {classes[i].Id}. Give one of them a weight for it, or for otherwise.",
+                    "outcomes"
+                );
+        var outcomes = nodes
+            .Select(
+                (outcome, k) =>
+                    ReadOutcome(
+                        outcome,
+                        [.. classes.Select((_, i) => (1 - slip) * (sums[i] > 0 ? weights[k][i] / sums[i] : 0) + slip / nodes.Count)]
+                    )
+            )
+            .ToList();
+        var check = new TriageCheck(
+            node.Text("id"),
+            node.Text("ask"),
+            node.Text("how"),
+            node.Number("minutes", 0.05, 600),
+            node.Word("risk", CatalogueWords.Risk, CatalogueWords.Risks),
+            atIntake,
+            node.Flag("charges"),
+            outcomes,
+            node.Has("records") ? node.Word("records", CatalogueWords.Source, CatalogueWords.Sources) : null
+        );
         node.RejectUnknownKeys();
         Unique(node, "outcome", outcomes.Select(outcome => outcome.Id));
         return check;
@@ -96,7 +143,8 @@ internal static class TriageReader
         var named = new Dictionary<string, double>(StringComparer.Ordinal);
         foreach (var (name, value) in group.Entries())
         {
-            if (name != "otherwise" && !classes.Any(fault => fault.Id == name)) value.Problem($"{name} is no fault class.");
+            if (name != "otherwise" && !classes.Any(fault => fault.Id == name))
+                value.Problem($"{name} is no fault class.");
             named[name] = Weight(value, name, 0);
         }
 
@@ -119,48 +167,71 @@ internal static class TriageReader
 
                 foreach (var text in node.Child("facts").Texts(name))
                 {
-                    if (fact.Normalise(text) is { } value) facts.Add((fact, value));
-                    else node.Problem($"{text} is no value of {name}.", "facts");
+                    if (fact.Normalise(text) is { } value)
+                        facts.Add((fact, value));
+                    else
+                        node.Problem($"{text} is no value of {name}.", "facts");
                 }
             }
         }
 
-        var outcome = new CheckOutcome(node.Text("id"), node.Text("label"), likelihood, facts,
+        var outcome = new CheckOutcome(
+            node.Text("id"),
+            node.Text("label"),
+            likelihood,
+            facts,
             node.Has("mode") ? node.Word("mode", PhoneModes.Parse, CatalogueWords.Modes) : null,
             [.. Reached(node, "reached", true), .. Reached(node, "not-reached", false)],
             node.Has("sign") ? node.Word("sign", CatalogueWords.Sign, CatalogueWords.Signs) : BenchSign.None,
-            node.Has("goal") ? node.Word("goal", GoalWords.ParseGoal, CatalogueWords.Goals) : null);
+            node.Has("goal") ? node.Word("goal", GoalWords.ParseGoal, CatalogueWords.Goals) : null
+        );
         node.RejectUnknownKeys();
         return outcome;
     }
 
     private static IEnumerable<(PhoneMode, bool)> Reached(CatalogueNode node, string key, bool reached)
     {
-        if (!node.Has(key)) yield break;
+        if (!node.Has(key))
+            yield break;
         foreach (var text in node.Texts(key))
         {
-            if (PhoneModes.Parse(text) is { } mode) yield return (mode, reached);
-            else node.Problem($"{key} names {text}; it must be one of {CatalogueWords.Modes}.", key);
+            if (PhoneModes.Parse(text) is { } mode)
+                yield return (mode, reached);
+            else
+                node.Problem($"{key} names {text}; it must be one of {CatalogueWords.Modes}.", key);
         }
     }
 
     private static WayOut Way(CatalogueNode node, string key, List<WayOut> ways)
     {
         var id = node.Text(key);
-        if (ways.FirstOrDefault(way => way.Id == id) is { } found) return found;
-        if (id.Length > 0) node.Problem($"{key} names {id}, which is not among the ways out.", key);
+        if (ways.FirstOrDefault(way => way.Id == id) is { } found)
+            return found;
+        if (id.Length > 0)
+            node.Problem($"{key} names {id}, which is not among the ways out.", key);
         return new WayOut(id, id, [], Toll.Look, "", null);
     }
 
     private static double Weight(CatalogueNode value, string name, double least)
     {
-        if (double.TryParse(value.Scalar, System.Globalization.NumberStyles.Float, System.Globalization.CultureInfo.InvariantCulture, out var number) && number >= least && number <= 1e6) return number;
+        if (
+            double.TryParse(
+                value.Scalar,
+                System.Globalization.NumberStyles.Float,
+                System.Globalization.CultureInfo.InvariantCulture,
+                out var number
+            )
+            && number >= least
+            && number <= 1e6
+        )
+            return number;
         value.Problem($"The weight of {name} must be a number from {least} to 1000000.");
         return 1;
     }
 
     private static void Unique(CatalogueNode node, string what, IEnumerable<string> ids)
     {
-        foreach (var twice in ids.GroupBy(id => id).Where(group => group.Count() > 1)) node.Problem($"The {what} {twice.Key} stands here {twice.Count()} times.");
+        foreach (var twice in ids.GroupBy(id => id).Where(group => group.Count() > 1))
+            node.Problem($"The {what} {twice.Key} stands here {twice.Count()} times.");
     }
 }

@@ -7,7 +7,8 @@ namespace Junctra.Formats.Images;
 
 /// <summary>Reads which partitions lie inside one big image, from the open metadata at its beginning, version 10.</summary>
 /// <remarks>
-/// A geometry block at 4,096 with the room for the metadata; the metadata at 12,288: a header with its own SHA-256 and that of its four tables
+/// A geometry block at 4,096 with the room for the metadata; the metadata at 12,288: a header with its own SHA-256 and that of its four
+/// tables
 /// (partitions, extents, groups, block devices), all little-endian.
 /// </remarks>
 public static class DynamicLayoutReader
@@ -33,36 +34,49 @@ public static class DynamicLayoutReader
     /// <exception cref="ImageFormatException">The metadata is cut off, damaged, or what it says cannot be.</exception>
     public static DynamicLayout Read(ReadOnlySpan<byte> start)
     {
-        if (start.Length < MetadataAt + OldHeaderBytes) throw Cut();
+        if (start.Length < MetadataAt + OldHeaderBytes)
+            throw Cut();
         var geometry = start.Slice(GeometryAt, GeometryBytes);
-        if (Word(geometry, 4) != GeometryBytes || !IsDigest(geometry, 8)) throw Damaged();
+        if (Word(geometry, 4) != GeometryBytes || !IsDigest(geometry, 8))
+            throw Damaged();
         var header = start[MetadataAt..];
-        if (!header.StartsWith("0PLA"u8)) throw Damaged();
+        if (!header.StartsWith("0PLA"u8))
+            throw Damaged();
         var headerBytes = Word(header, 8);
-        if (BinaryPrimitives.ReadUInt16LittleEndian(header[4..]) != 10) throw new ImageFormatException("holds partitions of its own in a version that is not known.");
-        if (headerBytes is not (OldHeaderBytes or NewHeaderBytes)) throw Damaged();
-        if (header.Length < headerBytes) throw Cut();
+        if (BinaryPrimitives.ReadUInt16LittleEndian(header[4..]) != 10)
+            throw new ImageFormatException("holds partitions of its own in a version that is not known.");
+        if (headerBytes is not (OldHeaderBytes or NewHeaderBytes))
+            throw Damaged();
+        if (header.Length < headerBytes)
+            throw Cut();
         var tablesBytes = Word(header, 44);
-        if (headerBytes + (long)tablesBytes > Math.Min(Word(geometry, 40), MaxMetadata)) throw new ImageFormatException($"claims {tablesBytes} bytes of tables for the partitions in it.");
-        if (headerBytes + tablesBytes > header.Length) throw Cut();
-        if (!IsDigest(header[..(int)headerBytes], 12)) throw Damaged();
+        if (headerBytes + (long)tablesBytes > Math.Min(Word(geometry, 40), MaxMetadata))
+            throw new ImageFormatException($"claims {tablesBytes} bytes of tables for the partitions in it.");
+        if (headerBytes + tablesBytes > header.Length)
+            throw Cut();
+        if (!IsDigest(header[..(int)headerBytes], 12))
+            throw Damaged();
         var tables = header.Slice((int)headerBytes, (int)tablesBytes);
-        if (!SHA256.HashData(tables).AsSpan().SequenceEqual(header[48..80])) throw Damaged();
+        if (!SHA256.HashData(tables).AsSpan().SequenceEqual(header[48..80]))
+            throw Damaged();
         var (partitions, partitionCount) = Table(header, tables, 0);
         var (extents, extentCount) = Table(header, tables, 1);
         var (devices, deviceCount) = Table(header, tables, 3);
-        if (deviceCount == 0) throw Damaged();
+        if (deviceCount == 0)
+            throw Damaged();
         var entries = new List<TableEntry>(partitionCount);
         for (var i = 0; i < partitionCount; i++)
         {
             var entry = partitions.Span.Slice(i * EntryBytes[0], EntryBytes[0]);
             long bytes = 0;
             var (first, count) = (Word(entry, NameBytes + 4), Word(entry, NameBytes + 8));
-            if (first + (long)count > extentCount) throw Damaged();
+            if (first + (long)count > extentCount)
+                throw Damaged();
             for (var n = first; n < first + count; n++)
             {
                 var sectors = BinaryPrimitives.ReadUInt64LittleEndian(extents.Span[(int)(n * EntryBytes[1])..]);
-                if (sectors > long.MaxValue / Sector / (ulong)(extentCount + 1)) throw Damaged();
+                if (sectors > long.MaxValue / Sector / (ulong)(extentCount + 1))
+                    throw Damaged();
                 bytes += (long)sectors * Sector;
             }
 
@@ -71,7 +85,8 @@ public static class DynamicLayoutReader
 
         // A block device: first sector, alignment, alignment offset, size.
         var size = BinaryPrimitives.ReadInt64LittleEndian(devices.Span[16..]);
-        if (size < 0 || entries.Sum(entry => (decimal)entry.SizeBytes) > size) throw new ImageFormatException("holds partitions that take more room than it has.");
+        if (size < 0 || entries.Sum(entry => (decimal)entry.SizeBytes) > size)
+            throw new ImageFormatException("holds partitions that take more room than it has.");
         return new DynamicLayout(size, entries);
     }
 
@@ -79,7 +94,8 @@ public static class DynamicLayoutReader
     {
         var at = 80 + number * 12;
         var (offset, count, each) = (Word(header, at), Word(header, at + 4), Word(header, at + 8));
-        if (each != EntryBytes[number] || count > MaxMetadata || offset + (long)count * each > tables.Length) throw Damaged();
+        if (each != EntryBytes[number] || count > MaxMetadata || offset + (long)count * each > tables.Length)
+            throw Damaged();
         return (tables.Slice((int)offset, (int)(count * each)).ToArray(), (int)count);
     }
 

@@ -22,9 +22,12 @@ public static class BootHeaderWriter
         Put(page, isNew ? 12 : 16, ramdiskBytes);
         Put(page, isNew ? 16 : 44, Os(header.OsVersion) << 11 | Patch(header.SecurityPatch));
         Put(page, 40, (uint)header.Version);
-        if (isNew) Put(page, 20, header.Version == 4 ? 1584u : 1580u);
-        else Put(page, 36, 4096);
-        if (header.Version is 1 or 2) Put(page, 1644, header.Version == 1 ? 1648u : 1660u);
+        if (isNew)
+            Put(page, 20, header.Version == 4 ? 1584u : 1580u);
+        else
+            Put(page, 36, 4096);
+        if (header.Version is 1 or 2)
+            Put(page, 1644, header.Version == 1 ? 1648u : 1660u);
         return page;
     }
 
@@ -34,8 +37,7 @@ public static class BootHeaderWriter
         return parts[0] << 14 | parts[1] << 7 | parts[2];
     }
 
-    private static uint Patch(string? patch) =>
-        patch is null ? 0 : (uint.Parse(patch[..4]) - 2000) << 4 | uint.Parse(patch[5..7]);
+    private static uint Patch(string? patch) => patch is null ? 0 : (uint.Parse(patch[..4]) - 2000) << 4 | uint.Parse(patch[5..7]);
 
     private static void Put(Span<byte> page, int at, uint value) => BinaryPrimitives.WriteUInt32LittleEndian(page[at..], value);
 }
@@ -116,7 +118,8 @@ public static class DynamicLayoutWriter
             var entry = tables.AsSpan(i * 52);
             Encoding.ASCII.GetBytes(layout.Entries[i].Name, entry[..36]);
             BinaryPrimitives.WriteInt32LittleEndian(entry[40..], extent);
-            if (layout.Entries[i].SizeBytes == 0) continue;
+            if (layout.Entries[i].SizeBytes == 0)
+                continue;
             BinaryPrimitives.WriteInt32LittleEndian(entry[44..], 1);
             var place = tables.AsSpan(tableAt[1] + extent++ * 24);
             BinaryPrimitives.WriteInt64LittleEndian(place, layout.Entries[i].SizeBytes / Sector);
@@ -135,7 +138,8 @@ public static class DynamicLayoutWriter
         BinaryPrimitives.WriteUInt32LittleEndian(header[8..], 128);
         BinaryPrimitives.WriteInt32LittleEndian(header[44..], tables.Length);
         SHA256.HashData(tables).CopyTo(header[48..]);
-        int[] counts = [count, used.Count, 1, 1], each = [52, 24, 48, 64];
+        int[] counts = [count, used.Count, 1, 1],
+            each = [52, 24, 48, 64];
         for (var i = 0; i < 4; i++)
         {
             BinaryPrimitives.WriteInt32LittleEndian(header[(80 + i * 12)..], tableAt[i]);

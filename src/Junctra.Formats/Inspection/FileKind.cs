@@ -4,7 +4,8 @@ using System.Runtime.InteropServices;
 namespace Junctra.Formats.Inspection;
 
 /// <summary>Asks the system what a path leads to, without opening it: a pipe that is opened waits for somebody at its other end.</summary>
-/// <remarks><c>statx(2)</c>: its structure is the same on every processor, the kind stands in the upper four bits of the 16 at 28.</remarks>
+/// <remarks><c>statx(2)</c>: its structure is the same on every processor, the kind stands in the upper four bits of the 16 at
+/// 28.</remarks>
 public static class FileKind
 {
     private const int HereAndNow = -100;
@@ -16,9 +17,11 @@ public static class FileKind
     /// <summary>Whether a path leads, over links too, to a regular file.</summary>
     public static bool IsRegular(string path)
     {
-        if (path.Contains('\0')) return false;
+        if (path.Contains('\0'))
+            return false;
         var told = new byte[256];
-        return Statx(HereAndNow, path, 0, WantsKind, told) == 0 && (BinaryPrimitives.ReadUInt16LittleEndian(told.AsSpan(ModeAt)) & KindBits) == Regular;
+        return Statx(HereAndNow, path, 0, WantsKind, told) == 0
+            && (BinaryPrimitives.ReadUInt16LittleEndian(told.AsSpan(ModeAt)) & KindBits) == Regular;
     }
 
     [DllImport("libc", EntryPoint = "statx", CharSet = CharSet.Ansi, BestFitMapping = false, ThrowOnUnmappableChar = true)]

@@ -18,10 +18,23 @@ public static class FolderInspection
     /// <param name="folder">The folder in which it lies.</param>
     /// <param name="trusted">Digests that are trusted, with their source.</param>
     /// <param name="cancel">Cancels.</param>
-    public static async Task<PackageContents> InspectAsync(FileInfo file, LibraryFolder folder, IReadOnlyDictionary<string, string> trusted, CancellationToken cancel = default)
+    public static async Task<PackageContents> InspectAsync(
+        FileInfo file,
+        LibraryFolder folder,
+        IReadOnlyDictionary<string, string> trusted,
+        CancellationToken cancel = default
+    )
     {
-        var contents = await PackageInspector.InspectFileAsync(file.FullName, folder.Published.GetValueOrDefault(file.Name), cancel: cancel).ConfigureAwait(false);
+        var contents = await PackageInspector
+            .InspectFileAsync(file.FullName, folder.Published.GetValueOrDefault(file.Name), cancel: cancel)
+            .ConfigureAwait(false);
         contents = contents with { Findings = [.. contents.Findings, .. folder.Findings[file.Name], .. folder.Findings[""]] };
-        return contents.IsAsPublished != false && trusted.TryGetValue(contents.Sha256, out var by) ? contents with { PublishedDigest = contents.Sha256, PublishedBy = by } : contents;
+        return contents.IsAsPublished != false && trusted.TryGetValue(contents.Sha256, out var by)
+            ? contents with
+            {
+                PublishedDigest = contents.Sha256,
+                PublishedBy = by,
+            }
+            : contents;
     }
 }

@@ -12,7 +12,16 @@ namespace Junctra.Formats.Inspection;
 /// <param name="MaxNameCharacters">Longest name of a member.</param>
 /// <param name="MaxNamesCharacters">All names together.</param>
 public sealed record InspectionLimits(
-    int MaxMembers, int MaxDepth, long MaxUnpackedBytes, int MaxUnpackedTimes, long MaxExpandedImageBytes, long MaxExpandedBytes, int MaxTextBytes, int MaxNameCharacters = 4096, int MaxNamesCharacters = 4 << 20)
+    int MaxMembers,
+    int MaxDepth,
+    long MaxUnpackedBytes,
+    int MaxUnpackedTimes,
+    long MaxExpandedImageBytes,
+    long MaxExpandedBytes,
+    int MaxTextBytes,
+    int MaxNameCharacters = 4096,
+    int MaxNamesCharacters = 4 << 20
+)
 {
     /// <summary>4,096 members, archives 3 deep, 64 GiB unpacked and 1,100 times the file, 32 GiB an image expanded, 64 GiB in all,
     /// texts up to 1 MiB, names of 4,096 characters and 4 Mi characters in all.</summary>

@@ -30,15 +30,27 @@ public static class PackageInspector
     /// <param name="cancel">Cancels.</param>
     /// <exception cref="IOException">The file cannot be read; so for <see cref="UnauthorizedAccessException"/>.</exception>
     public static async Task<PackageContents> InspectFileAsync(
-        string path, string? publishedDigest = null, string? password = null, IProgress<long>? progress = null, CancellationToken cancel = default)
+        string path,
+        string? publishedDigest = null,
+        string? password = null,
+        IProgress<long>? progress = null,
+        CancellationToken cancel = default
+    )
     {
         var before = Look(path);
-        var contents = await InspectAsync(() => Open(path), publishedDigest, password, progress: progress, cancel: cancel).ConfigureAwait(false);
+        var contents = await InspectAsync(() => Open(path), publishedDigest, password, progress: progress, cancel: cancel)
+            .ConfigureAwait(false);
         var findings = contents.Findings.ToList();
         if (Look(path) != before)
             findings.Insert(0, new PackageFinding(FindingWeight.Fatal, "The file changed while it was read: it is still arriving."));
         if (FilePlace.NetworkOf(path) is { } network)
-            findings.Insert(0, new PackageFinding(FindingWeight.Fatal, $"The file lies on a network path ({network}). Nothing is written from there: copy it to this computer."));
+            findings.Insert(
+                0,
+                new PackageFinding(
+                    FindingWeight.Fatal,
+                    $"The file lies on a network path ({network}). Nothing is written from there: copy it to this computer."
+                )
+            );
         return contents with { Findings = findings };
     }
 
@@ -50,8 +62,13 @@ public static class PackageInspector
     /// <param name="progress">Told how many bytes of the file are done, from 0 to its size.</param>
     /// <param name="cancel">Cancels.</param>
     public static async Task<PackageContents> InspectAsync(
-        Func<Stream> open, string? publishedDigest = null, string? password = null, InspectionLimits? limits = null,
-        IProgress<long>? progress = null, CancellationToken cancel = default)
+        Func<Stream> open,
+        string? publishedDigest = null,
+        string? password = null,
+        InspectionLimits? limits = null,
+        IProgress<long>? progress = null,
+        CancellationToken cancel = default
+    )
     {
         using var broken = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         var meter = new WalkMeter(progress);
@@ -63,8 +80,24 @@ public static class PackageInspector
             var (bytes, sha256, others) = await digesting.ConfigureAwait(false);
             // A list may follow what it names, so that a digest of another kind, wanted by nobody else, takes another reading.
             if (OtherHashes.Of(found.Checksums.Select(line => line.Digest)) is var kinds && kinds != HashKinds.None)
-                found = await new PackageWalk(open, limits ?? InspectionLimits.Default, null, new WalkMeter(null), password, kinds).WalkAsync(broken.Token).ConfigureAwait(false);
-            return new PackageContents(bytes, sha256, publishedDigest?.ToLowerInvariant(), found.Members, found.Requirements, found.Checksums, found.Findings, found.Form, others, found.IsLocked) { IsSingle = found.IsSingle };
+                found = await new PackageWalk(open, limits ?? InspectionLimits.Default, null, new WalkMeter(null), password, kinds)
+                    .WalkAsync(broken.Token)
+                    .ConfigureAwait(false);
+            return new PackageContents(
+                bytes,
+                sha256,
+                publishedDigest?.ToLowerInvariant(),
+                found.Members,
+                found.Requirements,
+                found.Checksums,
+                found.Findings,
+                found.Form,
+                others,
+                found.IsLocked
+            )
+            {
+                IsSingle = found.IsSingle,
+            };
         }
         catch
         {
@@ -74,11 +107,18 @@ public static class PackageInspector
         }
     }
 
-    private static (long Bytes, DateTime ChangedAt) Look(string path) => new FileInfo(path) is { Exists: true } file ? (file.Length, file.LastWriteTimeUtc) : (-1, default);
+    private static (long Bytes, DateTime ChangedAt) Look(string path) =>
+        new FileInfo(path) is { Exists: true } file ? (file.Length, file.LastWriteTimeUtc) : (-1, default);
 
-    private static FileStream Open(string path) => new(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, 1, FileOptions.SequentialScan);
+    private static FileStream Open(string path) =>
+        new(path, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, 1, FileOptions.SequentialScan);
 
-    private static async Task<(long Bytes, string Sha256, OtherDigests? Others)> DigestAsync(Func<Stream> open, HashKinds kinds, WalkMeter meter, CancellationToken cancel)
+    private static async Task<(long Bytes, string Sha256, OtherDigests? Others)> DigestAsync(
+        Func<Stream> open,
+        HashKinds kinds,
+        WalkMeter meter,
+        CancellationToken cancel
+    )
     {
         await using var file = open();
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
@@ -106,9 +146,11 @@ internal sealed class WalkMeter(IProgress<long>? progress)
     /// <summary>One of the readings went so many bytes further.</summary>
     public void Add(long bytes)
     {
-        if (progress is null) return;
+        if (progress is null)
+            return;
         var now = Interlocked.Add(ref done, bytes);
         var last = Interlocked.Read(ref told);
-        if (now - last >= 2 * TellEvery && Interlocked.CompareExchange(ref told, now, last) == last) progress.Report(now / 2);
+        if (now - last >= 2 * TellEvery && Interlocked.CompareExchange(ref told, now, last) == last)
+            progress.Report(now / 2);
     }
 }

@@ -11,10 +11,21 @@ public static class PackageUnpacker
     /// <param name="password">Opens locked members, or null.</param>
     /// <param name="cancel">Cancels.</param>
     /// <exception cref="InvalidDataException">An image is no longer what the inspection found.</exception>
-    public static async Task UnpackAsync(Func<Stream> open, IReadOnlyDictionary<PackageMember, Stream> images, string? password = null, CancellationToken cancel = default)
+    public static async Task UnpackAsync(
+        Func<Stream> open,
+        IReadOnlyDictionary<PackageMember, Stream> images,
+        string? password = null,
+        CancellationToken cancel = default
+    )
     {
         var wanted = images.ToDictionary(pair => pair.Key.Number, pair => pair.Value);
-        var walk = new PackageWalk(open, InspectionLimits.Default, number => wanted.GetValueOrDefault(number), new WalkMeter(null), password);
+        var walk = new PackageWalk(
+            open,
+            InspectionLimits.Default,
+            number => wanted.GetValueOrDefault(number),
+            new WalkMeter(null),
+            password
+        );
         var found = await walk.WalkAsync(cancel).ConfigureAwait(false);
         foreach (var (member, stream) in images)
         {

@@ -15,22 +15,35 @@ internal sealed partial class PackageWalk
         var names = new HashSet<string>(StringComparer.Ordinal);
         while (await tar.GetNextEntryAsync(copyData: false, cancel).ConfigureAwait(false) is { } entry)
         {
-            if (entry.EntryType is TarEntryType.Directory or TarEntryType.GlobalExtendedAttributes) continue;
-            if (!found.MayEnter(entry.Name, place.Name(entry.Name))) return;
-            if (!names.Add(entry.Name)) found.Fatal($"{place.Name(entry.Name)} is there twice: which one is meant cannot be known.");
+            if (entry.EntryType is TarEntryType.Directory or TarEntryType.GlobalExtendedAttributes)
+                continue;
+            if (!found.MayEnter(entry.Name, place.Name(entry.Name)))
+                return;
+            if (!names.Add(entry.Name))
+                found.Fatal($"{place.Name(entry.Name)} is there twice: which one is meant cannot be known.");
             if (entry.EntryType is not (TarEntryType.RegularFile or TarEntryType.V7RegularFile or TarEntryType.ContiguousFile))
                 found.Note($"{place.Name(entry.Name)} is a {Word(entry.EntryType)}; it is ignored.");
             else if (entry.DataStream is null || entry.Length == 0)
                 Empty(place.Name(entry.Name));
             else
-                await ReadMemberAsync(entry.Name, entry.DataStream, entry.Length, place, input.HasHoles ? null : place.Base + input.RawPosition, cancel).ConfigureAwait(false);
+                await ReadMemberAsync(
+                        entry.Name,
+                        entry.DataStream,
+                        entry.Length,
+                        place,
+                        input.HasHoles ? null : place.Base + input.RawPosition,
+                        cancel
+                    )
+                    .ConfigureAwait(false);
         }
 
-        if (found.Numbered == before) found.Fatal(place.Within is null ? "The archive holds no file." : $"{place.Within} is an archive that holds no file.");
+        if (found.Numbered == before)
+            found.Fatal(place.Within is null ? "The archive holds no file." : $"{place.Within} is an archive that holds no file.");
         // Only zeros fill up the last record: what else follows would vanish, and with it whatever a spoilt header has cut off.
-        for (int count; (count = await whole.ReadAsync(buffer, cancel).ConfigureAwait(false)) > 0;)
+        for (int count; (count = await whole.ReadAsync(buffer, cancel).ConfigureAwait(false)) > 0; )
         {
-            if (buffer.AsSpan(0, count).IndexOfAnyExcept((byte)0) < 0) continue;
+            if (buffer.AsSpan(0, count).IndexOfAnyExcept((byte)0) < 0)
+                continue;
             found.Fatal($"{place.Within ?? "The archive"} goes on after its end: what follows would not be seen.");
             return;
         }
@@ -38,8 +51,10 @@ internal sealed partial class PackageWalk
 
     private void Empty(string name)
     {
-        if (Content.NamedAs(name) == ContentKind.Raw) found.Fatal($"{name} is named as an image and is empty.");
-        else found.Note($"{name} is empty; it is ignored.");
+        if (Content.NamedAs(name) == ContentKind.Raw)
+            found.Fatal($"{name} is named as an image and is empty.");
+        else
+            found.Note($"{name} is empty; it is ignored.");
     }
 
     private async Task WalkZipAsync(Stream whole, Func<Stream>? reopen, Place place, CancellationToken cancel)
@@ -47,7 +62,9 @@ internal sealed partial class PackageWalk
         await using var seekable = reopen?.Invoke() ?? await SpoolAsync(whole, cancel).ConfigureAwait(false);
         await ZipGuard.CheckAsync(seekable, limits.MaxMembers, cancel).ConfigureAwait(false);
         await using var other = new OtherZip(seekable, password);
-        await using var zip = await ZipArchive.CreateAsync(seekable, ZipArchiveMode.Read, leaveOpen: true, entryNameEncoding: Names, cancel).ConfigureAwait(false);
+        await using var zip = await ZipArchive
+            .CreateAsync(seekable, ZipArchiveMode.Read, leaveOpen: true, entryNameEncoding: Names, cancel)
+            .ConfigureAwait(false);
         long packed = 0;
         var before = found.Numbered;
         var names = new HashSet<string>(StringComparer.Ordinal);
@@ -55,8 +72,10 @@ internal sealed partial class PackageWalk
         foreach (var entry in zip.Entries)
         {
             number++;
-            if (entry.FullName.EndsWith('/')) continue;
-            if (!found.MayEnter(entry.FullName, place.Name(entry.FullName))) return;
+            if (entry.FullName.EndsWith('/'))
+                continue;
+            if (!found.MayEnter(entry.FullName, place.Name(entry.FullName)))
+                return;
             packed += entry.CompressedLength;
             if (packed > seekable.Length)
             {
@@ -65,20 +84,29 @@ internal sealed partial class PackageWalk
             }
 
             var name = place.Name(entry.FullName);
-            if (!names.Add(entry.FullName)) found.Fatal($"{place.Name(entry.FullName)} is there twice: which one is meant cannot be known.");
-            if (entry.IsEncrypted && password is null) Locked($"{name} is locked with a password.");
-            else if ((entry.ExternalAttributes >> 16 & 0xF000) == 0xA000) found.Note($"{name} is a link; it is ignored.");
-            else if (entry.Length == 0) Empty(name);
-            else await ReadZipEntryAsync(entry, () => OpenEntryAsync(entry, number, other, cancel), name, place, cancel).ConfigureAwait(false);
-            if (reopen is not null && place.Within is null) meter.Add(entry.CompressedLength);
+            if (!names.Add(entry.FullName))
+                found.Fatal($"{place.Name(entry.FullName)} is there twice: which one is meant cannot be known.");
+            if (entry.IsEncrypted && password is null)
+                Locked($"{name} is locked with a password.");
+            else if ((entry.ExternalAttributes >> 16 & 0xF000) == 0xA000)
+                found.Note($"{name} is a link; it is ignored.");
+            else if (entry.Length == 0)
+                Empty(name);
+            else
+                await ReadZipEntryAsync(entry, () => OpenEntryAsync(entry, number, other, cancel), name, place, cancel)
+                    .ConfigureAwait(false);
+            if (reopen is not null && place.Within is null)
+                meter.Add(entry.CompressedLength);
         }
 
-        if (found.Numbered == before) found.Fatal(place.Within is null ? "The archive holds no file." : $"{place.Within} is an archive that holds no file.");
+        if (found.Numbered == before)
+            found.Fatal(place.Within is null ? "The archive holds no file." : $"{place.Within} is an archive that holds no file.");
     }
 
     private static async ValueTask<Stream> OpenEntryAsync(ZipArchiveEntry entry, int number, OtherZip other, CancellationToken cancel)
     {
-        if (entry.IsEncrypted) return await other.OpenAsync(number, entry, cancel).ConfigureAwait(false);
+        if (entry.IsEncrypted)
+            return await other.OpenAsync(number, entry, cancel).ConfigureAwait(false);
         try
         {
             return await entry.OpenAsync(cancel).ConfigureAwait(false);
@@ -90,7 +118,13 @@ internal sealed partial class PackageWalk
         }
     }
 
-    private async Task ReadZipEntryAsync(ZipArchiveEntry entry, Func<ValueTask<Stream>> openEntry, string name, Place place, CancellationToken cancel)
+    private async Task ReadZipEntryAsync(
+        ZipArchiveEntry entry,
+        Func<ValueTask<Stream>> openEntry,
+        string name,
+        Place place,
+        CancellationToken cancel
+    )
     {
         try
         {
@@ -106,7 +140,9 @@ internal sealed partial class PackageWalk
         }
         catch (Exception error) when (IsDamage(error, cancel))
         {
-            found.Fatal($"{name} is damaged. {(error is InvalidDataException && error.Message.StartsWith("It", StringComparison.Ordinal) ? error.Message : "Its bytes cannot be unpacked.")}");
+            found.Fatal(
+                $"{name} is damaged. {(error is InvalidDataException && error.Message.StartsWith("It", StringComparison.Ordinal) ? error.Message : "Its bytes cannot be unpacked.")}"
+            );
         }
     }
 }

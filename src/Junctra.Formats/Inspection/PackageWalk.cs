@@ -19,7 +19,14 @@ namespace Junctra.Formats.Inspection;
 /// <param name="meter">Told how far the reading has come.</param>
 /// <param name="password">Opens locked members, or null.</param>
 /// <param name="others">Digests that are computed beside SHA-256.</param>
-internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits limits, Func<int, Stream?>? copyTo, WalkMeter meter, string? password = null, HashKinds others = HashKinds.None)
+internal sealed partial class PackageWalk(
+    Func<Stream> open,
+    InspectionLimits limits,
+    Func<int, Stream?>? copyTo,
+    WalkMeter meter,
+    string? password = null,
+    HashKinds others = HashKinds.None
+)
 {
     private const int BufferBytes = 1 << 18;
 
@@ -47,7 +54,9 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
         var root = new Place(null, 1, 0);
         try
         {
-            await using var whole = await MemberStream.OpenAsync(new CountedStream(file, count => meter.Add(count)), null, limits.MaxTextBytes, cancel).ConfigureAwait(false);
+            await using var whole = await MemberStream
+                .OpenAsync(new CountedStream(file, count => meter.Add(count)), null, limits.MaxTextBytes, cancel)
+                .ConfigureAwait(false);
             found.Form = FormOf(whole);
             switch (whole.Kind)
             {
@@ -62,7 +71,13 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
                     found.IsSingle = true;
                     Watch(whole);
                     whole.Copy = copyTo?.Invoke(image.Number);
-                    Add(image, MemberKind.Image, whole, await ReadImageAsync("The file", whole, Wrapping.None, 0, cancel).ConfigureAwait(false), await whole.DigestAsync().ConfigureAwait(false));
+                    Add(
+                        image,
+                        MemberKind.Image,
+                        whole,
+                        await ReadImageAsync("The file", whole, Wrapping.None, 0, cancel).ConfigureAwait(false),
+                        await whole.DigestAsync().ConfigureAwait(false)
+                    );
                     break;
                 case ContentKind.Foreign:
                     found.Fatal($"The file is packed with {Content.ForeignName(whole.Start)}, which is not unpacked here.");
@@ -78,7 +93,11 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
         }
         catch (Exception error) when (IsDamage(error, cancel))
         {
-            found.Fatal(error is InvalidDataException { Message: var reason } && IsOwnWord(reason) ? $"The file cannot be read. {reason}" : found.Members.Count == 0 ? "This is no archive that can be read, or it is cut off at its beginning." : $"The archive is cut off or damaged after {found.Members[^1].Name}.");
+            found.Fatal(
+                error is InvalidDataException { Message: var reason } && IsOwnWord(reason) ? $"The file cannot be read. {reason}"
+                : found.Members.Count == 0 ? "This is no archive that can be read, or it is cut off at its beginning."
+                : $"The archive is cut off or damaged after {found.Members[^1].Name}."
+            );
         }
 
         return found;
@@ -123,12 +142,15 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
         {
             // Never written, and never passed over in silence: some partition would go without it.
             await member.DrainAsync(buffer, cancel).ConfigureAwait(false);
-            found.Fatal($"{at.Name} is named as {Content.Word(Content.NamedAs(at.Name)!.Value).Replace("none of these", "an image")} and is {Content.Word(member.Kind).Replace("none of these", "none")}: its name and its bytes do not go together.");
+            found.Fatal(
+                $"{at.Name} is named as {Content.Word(Content.NamedAs(at.Name)!.Value).Replace("none of these", "an image")} and is {Content.Word(member.Kind).Replace("none of these", "none")}: its name and its bytes do not go together."
+            );
             Add(at, MemberKind.Stray, member, null, await member.DigestAsync().ConfigureAwait(false));
             return;
         }
 
-        if (ChecksumText.IsListName(at.Name) && member.Kind != ContentKind.Text) found.Doubt($"{at.Name} is named as a list of digests, and cannot be read as one.");
+        if (ChecksumText.IsListName(at.Name) && member.Kind != ContentKind.Text)
+            found.Doubt($"{at.Name} is named as a list of digests, and cannot be read as one.");
         switch (member.Kind)
         {
             case ContentKind.Tar or ContentKind.Zip:
@@ -154,14 +176,16 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
     }
 
     /// <summary>Whether a member may be what its name says. A name without an ending that says anything goes with everything.</summary>
-    private static bool GoTogether(string name, ContentKind kind) => kind == ContentKind.Foreign || Content.NamedAs(name) switch
-    {
-        null => true,
-        ContentKind.Raw => kind is ContentKind.Raw or ContentKind.Sparse,
-        // A part of a bundle is often called a TAR and is one, packed.
-        ContentKind.Tar => kind == ContentKind.Tar || Content.WrappingOf(kind) is not null,
-        var told => kind == told,
-    };
+    private static bool GoTogether(string name, ContentKind kind) =>
+        kind == ContentKind.Foreign
+        || Content.NamedAs(name) switch
+        {
+            null => true,
+            ContentKind.Raw => kind is ContentKind.Raw or ContentKind.Sparse,
+            // A part of a bundle is often called a TAR and is one, packed.
+            ContentKind.Tar => kind == ContentKind.Tar || Content.WrappingOf(kind) is not null,
+            var told => kind == told,
+        };
 
     private async Task ReadTextAsync(Spot at, MemberStream member, CancellationToken cancel)
     {
@@ -187,11 +211,15 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
         {
             // It lies plainly in the file: it is walked by a reading of its own while this one digests it.
             Stream Reopen() => new SlicedStream(open(), begins, length, leaveOpen: false);
-            var walking = Task.Run(async () =>
-            {
-                await using var slice = Reopen();
-                await DamageEndsHereAsync(at.Name, () => WalkArchiveAsync(member.Kind, slice, Reopen, inside, cancel)).ConfigureAwait(false);
-            }, cancel);
+            var walking = Task.Run(
+                async () =>
+                {
+                    await using var slice = Reopen();
+                    await DamageEndsHereAsync(at.Name, () => WalkArchiveAsync(member.Kind, slice, Reopen, inside, cancel))
+                        .ConfigureAwait(false);
+                },
+                cancel
+            );
             try
             {
                 await member.DrainAsync(new byte[BufferBytes], cancel).ConfigureAwait(false);
@@ -208,7 +236,18 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
             await member.DrainAsync(buffer, cancel).ConfigureAwait(false);
         }
 
-        found.Members.Insert(place, new PackageMember(at.Number, at.Name, at.Place.Within, MemberKind.Archive, member.Position, await member.DigestAsync().ConfigureAwait(false), Others: member.Others?.Digests()));
+        found.Members.Insert(
+            place,
+            new PackageMember(
+                at.Number,
+                at.Name,
+                at.Place.Within,
+                MemberKind.Archive,
+                member.Position,
+                await member.DigestAsync().ConfigureAwait(false),
+                Others: member.Others?.Digests()
+            )
+        );
     }
 
     private async Task ReadWrappedAsync(Spot at, MemberStream packed, CancellationToken cancel)
@@ -218,62 +257,101 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
         var kind = MemberKind.Stray;
         var place = found.Members.Count;
         await DamageEndsHereAsync(at.Name, async () =>
-        {
-            await using var unwrapped = Unwrapping.Open(packed.Kind, packed);
-            await using var inner = await MemberStream.OpenAsync(Guarded(unwrapped), null, limits.MaxTextBytes, cancel).ConfigureAwait(false);
-            Watch(inner);
-            var plainName = at.Name.LastIndexOf('.') is > 0 and var dot ? at.Name[..dot] : at.Name;
-            if (Content.NamedAs(at.Name) is not null && !GoTogether(plainName, inner.Kind))
             {
-                await inner.DrainAsync(buffer, cancel).ConfigureAwait(false);
-                found.Fatal($"{at.Name} holds {Content.Word(inner.Kind).Replace("none of these", "something else")}, which its name does not go with.");
-                return;
-            }
+                await using var unwrapped = Unwrapping.Open(packed.Kind, packed);
+                await using var inner = await MemberStream
+                    .OpenAsync(Guarded(unwrapped), null, limits.MaxTextBytes, cancel)
+                    .ConfigureAwait(false);
+                Watch(inner);
+                var plainName = at.Name.LastIndexOf('.') is > 0 and var dot ? at.Name[..dot] : at.Name;
+                if (Content.NamedAs(at.Name) is not null && !GoTogether(plainName, inner.Kind))
+                {
+                    await inner.DrainAsync(buffer, cancel).ConfigureAwait(false);
+                    found.Fatal(
+                        $"{at.Name} holds {Content.Word(inner.Kind).Replace("none of these", "something else")}, which its name does not go with."
+                    );
+                    return;
+                }
 
-            switch (inner.Kind)
-            {
-                case ContentKind.Sparse or ContentKind.Raw:
-                    kind = MemberKind.Image;
-                    inner.Copy = copyTo?.Invoke(at.Number);
-                    image = await ReadImageAsync(at.Name, inner, Content.WrappingOf(packed.Kind)!.Value, null, cancel).ConfigureAwait(false);
-                    break;
-                case ContentKind.Tar or ContentKind.Zip when at.Place.Depth < limits.MaxDepth:
-                    kind = MemberKind.Archive;
-                    await WalkArchiveAsync(inner.Kind, inner, null, new Place(at.Name, at.Place.Depth + 1, null), cancel).ConfigureAwait(false);
-                    await inner.DrainAsync(buffer, cancel).ConfigureAwait(false);
-                    break;
-                case ContentKind.Text or ContentKind.Empty:
-                    await inner.DrainAsync(buffer, cancel).ConfigureAwait(false);
-                    found.Note($"{at.Name} holds {Content.Word(inner.Kind)}, packed; it is ignored.");
-                    break;
-                default:
-                    found.Fatal($"{at.Name} is packed more than once, which is not unpacked here.");
-                    break;
-            }
-        }).ConfigureAwait(false);
+                switch (inner.Kind)
+                {
+                    case ContentKind.Sparse or ContentKind.Raw:
+                        kind = MemberKind.Image;
+                        inner.Copy = copyTo?.Invoke(at.Number);
+                        image = await ReadImageAsync(at.Name, inner, Content.WrappingOf(packed.Kind)!.Value, null, cancel)
+                            .ConfigureAwait(false);
+                        break;
+                    case ContentKind.Tar or ContentKind.Zip when at.Place.Depth < limits.MaxDepth:
+                        kind = MemberKind.Archive;
+                        await WalkArchiveAsync(inner.Kind, inner, null, new Place(at.Name, at.Place.Depth + 1, null), cancel)
+                            .ConfigureAwait(false);
+                        await inner.DrainAsync(buffer, cancel).ConfigureAwait(false);
+                        break;
+                    case ContentKind.Text or ContentKind.Empty:
+                        await inner.DrainAsync(buffer, cancel).ConfigureAwait(false);
+                        found.Note($"{at.Name} holds {Content.Word(inner.Kind)}, packed; it is ignored.");
+                        break;
+                    default:
+                        found.Fatal($"{at.Name} is packed more than once, which is not unpacked here.");
+                        break;
+                }
+            })
+            .ConfigureAwait(false);
         // What broke off within the image is none.
-        if (image is null && kind == MemberKind.Image) kind = MemberKind.Stray;
+        if (image is null && kind == MemberKind.Image)
+            kind = MemberKind.Stray;
         await packed.DrainAsync(buffer, cancel).ConfigureAwait(false);
-        found.Members.Insert(place, new PackageMember(at.Number, at.Name, at.Place.Within, kind, packed.Position, await packed.DigestAsync().ConfigureAwait(false), image, packed.Others?.Digests()));
+        found.Members.Insert(
+            place,
+            new PackageMember(
+                at.Number,
+                at.Name,
+                at.Place.Within,
+                kind,
+                packed.Position,
+                await packed.DigestAsync().ConfigureAwait(false),
+                image,
+                packed.Others?.Digests()
+            )
+        );
     }
 
     /// <summary>Reads an image to its end, expanding it where it is sparse.</summary>
-    private async Task<MemberImage> ReadImageAsync(string name, MemberStream image, Wrapping wrapping, long? offset, CancellationToken cancel)
+    private async Task<MemberImage> ReadImageAsync(
+        string name,
+        MemberStream image,
+        Wrapping wrapping,
+        long? offset,
+        CancellationToken cancel
+    )
     {
         var beginning = new ImageBeginning();
-        if (image.Kind != ContentKind.Sparse) image.Beginning = beginning;
-        var (expanded, digest, fault) = image.Kind == ContentKind.Sparse
-            ? await SparseExpansion.ReadAsync(image, found.ExpandedAllowed, beginning, cancel).ConfigureAwait(false)
-            : (0, null, null);
+        if (image.Kind != ContentKind.Sparse)
+            image.Beginning = beginning;
+        var (expanded, digest, fault) =
+            image.Kind == ContentKind.Sparse
+                ? await SparseExpansion.ReadAsync(image, found.ExpandedAllowed, beginning, cancel).ConfigureAwait(false)
+                : (0, null, null);
         await image.DrainAsync(buffer, cancel).ConfigureAwait(false);
-        if (fault is not null) found.Fatal($"{name} {fault}");
+        if (fault is not null)
+            found.Fatal($"{name} {fault}");
         var sha256 = await image.DigestAsync().ConfigureAwait(false);
         var isSparse = image.Kind == ContentKind.Sparse;
         var (inside, wrong) = fault is null ? beginning.Read(isSparse ? expanded : image.Position) : (null, null);
-        if (wrong is not null) found.Fatal($"{name} {wrong}");
+        if (wrong is not null)
+            found.Fatal($"{name} {wrong}");
         found.Expanded(isSparse ? expanded : image.Position);
-        return new MemberImage(isSparse ? ImageFormat.Sparse : ImageFormat.Raw, wrapping, image.Position, sha256,
-            isSparse ? expanded : image.Position, isSparse ? digest : sha256, offset, inside, image.Others?.Digests());
+        return new MemberImage(
+            isSparse ? ImageFormat.Sparse : ImageFormat.Raw,
+            wrapping,
+            image.Position,
+            sha256,
+            isSparse ? expanded : image.Position,
+            isSparse ? digest : sha256,
+            offset,
+            inside,
+            image.Others?.Digests()
+        );
     }
 
     /// <summary>Damage inside a member ends the member, not the walk.</summary>
@@ -285,7 +363,9 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
         }
         catch (Exception error) when (IsDamage(error, CancellationToken.None))
         {
-            found.Fatal($"{name} is cut off or damaged.{(error is InvalidDataException { Message: var reason } && IsOwnWord(reason) ? " " + reason : "")}");
+            found.Fatal(
+                $"{name} is cut off or damaged.{(error is InvalidDataException { Message: var reason } && IsOwnWord(reason) ? " " + reason : "")}"
+            );
         }
     }
 
@@ -298,7 +378,8 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
             // Without a name it goes away with this program, however that ends.
             File.Delete(path);
             var rented = ArrayPool<byte>.Shared.Rent(BufferBytes);
-            for (int count; (count = await whole.ReadAsync(rented, cancel).ConfigureAwait(false)) > 0;) await spool.WriteAsync(rented.AsMemory(0, count), cancel).ConfigureAwait(false);
+            for (int count; (count = await whole.ReadAsync(rented, cancel).ConfigureAwait(false)) > 0; )
+                await spool.WriteAsync(rented.AsMemory(0, count), cancel).ConfigureAwait(false);
             ArrayPool<byte>.Shared.Return(rented);
             spool.Position = 0;
             return spool;
@@ -318,49 +399,65 @@ internal sealed partial class PackageWalk(Func<Stream> open, InspectionLimits li
 
     private void Watch(MemberStream member)
     {
-        if (others != HashKinds.None) member.Others = new OtherHashes(others);
+        if (others != HashKinds.None)
+            member.Others = new OtherHashes(others);
     }
 
     /// <summary>Form of a file, or of what it was packed from. A raw image with nothing at its beginning to know it by is none.</summary>
-    private static FileForm FormOf(MemberStream whole) => whole.Kind switch
-    {
-        ContentKind.Tar => FileForm.Tar,
-        ContentKind.Zip => FileForm.Zip,
-        ContentKind.Gzip => FileForm.Gzip,
-        ContentKind.Lz4 => FileForm.Lz4,
-        ContentKind.Zstandard => FileForm.Zstandard,
-        ContentKind.Xz => FileForm.Xz,
-        ContentKind.Bzip2 => FileForm.Bzip2,
-        ContentKind.Sparse => FileForm.Image,
-        ContentKind.Raw when ImageBeginning.IsKnown(whole.Start) => FileForm.Image,
-        _ => FileForm.Unknown,
-    };
+    private static FileForm FormOf(MemberStream whole) =>
+        whole.Kind switch
+        {
+            ContentKind.Tar => FileForm.Tar,
+            ContentKind.Zip => FileForm.Zip,
+            ContentKind.Gzip => FileForm.Gzip,
+            ContentKind.Lz4 => FileForm.Lz4,
+            ContentKind.Zstandard => FileForm.Zstandard,
+            ContentKind.Xz => FileForm.Xz,
+            ContentKind.Bzip2 => FileForm.Bzip2,
+            ContentKind.Sparse => FileForm.Image,
+            ContentKind.Raw when ImageBeginning.IsKnown(whole.Start) => FileForm.Image,
+            _ => FileForm.Unknown,
+        };
 
     private CountedStream Guarded(Stream unpacked) => new(unpacked, found.Unpacked);
 
     private void Add(Spot at, MemberKind kind, MemberStream member, MemberImage? image, string sha256) =>
-        found.Members.Add(new PackageMember(at.Number, at.Name, at.Place.Within, kind, member.Position, sha256, image, member.Others?.Digests()));
+        found.Members.Add(
+            new PackageMember(at.Number, at.Name, at.Place.Within, kind, member.Position, sha256, image, member.Others?.Digests())
+        );
 
-    // The archive readers' own words are for programmers; what matters at the bench is where it broke, and why where that is our own sentence.
-    private static bool IsOwnWord(string reason) => (reason.StartsWith("It", StringComparison.Ordinal) || reason.StartsWith("A ", StringComparison.Ordinal) || reason.StartsWith("The ", StringComparison.Ordinal)) && reason.EndsWith('.') && !reason.Contains('\'');
+    // The archive readers' own words are for programmers; what matters at the bench is where it broke, and why where that is our own
+    // sentence.
+    private static bool IsOwnWord(string reason) =>
+        (
+            reason.StartsWith("It", StringComparison.Ordinal)
+            || reason.StartsWith("A ", StringComparison.Ordinal)
+            || reason.StartsWith("The ", StringComparison.Ordinal)
+        )
+        && reason.EndsWith('.')
+        && !reason.Contains('\'');
 
-    /// <summary>Whatever a reader makes of bytes is damage of the file, but what the computer itself refuses: then nothing is known of the file.</summary>
-    private static bool IsDamage(Exception error, CancellationToken cancel) => error switch
-    {
-        TrapException => false,
-        OperationCanceledException => !cancel.IsCancellationRequested && error.InnerException is not null,
-        EndOfStreamException => true,
-        IOException or UnauthorizedAccessException or OutOfMemoryException => false,
-        _ => true,
-    };
+    /// <summary>
+    /// Whatever a reader makes of bytes is damage of the file, but what the computer itself refuses: then nothing is known of the file.
+    /// </summary>
+    private static bool IsDamage(Exception error, CancellationToken cancel) =>
+        error switch
+        {
+            TrapException => false,
+            OperationCanceledException => !cancel.IsCancellationRequested && error.InnerException is not null,
+            EndOfStreamException => true,
+            IOException or UnauthorizedAccessException or OutOfMemoryException => false,
+            _ => true,
+        };
 
-    private static string Word(TarEntryType type) => type switch
-    {
-        TarEntryType.SymbolicLink or TarEntryType.HardLink => "link",
-        TarEntryType.BlockDevice or TarEntryType.CharacterDevice => "device",
-        TarEntryType.Fifo => "pipe",
-        _ => $"entry of the kind {type}",
-    };
+    private static string Word(TarEntryType type) =>
+        type switch
+        {
+            TarEntryType.SymbolicLink or TarEntryType.HardLink => "link",
+            TarEntryType.BlockDevice or TarEntryType.CharacterDevice => "device",
+            TarEntryType.Fifo => "pipe",
+            _ => $"entry of the kind {type}",
+        };
 
     /// <summary>Which member is at hand.</summary>
     private sealed record Spot(string Name, Place Place, int Number);

@@ -49,10 +49,13 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
     // A file with a thousand faults needs no thousand sentences; that one is graver than all before it must not be lost.
     private void Add(FindingWeight weight, string text)
     {
-        if (Findings.Count < MaxFindings || Findings.TrueForAll(finding => finding.Weight < weight)) Findings.Add(new PackageFinding(weight, text));
+        if (Findings.Count < MaxFindings || Findings.TrueForAll(finding => finding.Weight < weight))
+            Findings.Add(new PackageFinding(weight, text));
     }
 
-    /// <summary>How much of what an image of so many bytes expands to is digested; a few bytes that claim to be a disk are not worth minutes.</summary>
+    /// <summary>
+    /// How much of what an image of so many bytes expands to is digested; a few bytes that claim to be a disk are not worth minutes.
+    /// </summary>
     public static long DigestedAllowed(long bytes) => InspectionLimits.ExpandedFreely + bytes * InspectionLimits.MaxExpandedTimes;
 
     public void Expanded(long bytes) => expandedBytes += bytes;
@@ -67,10 +70,13 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
             return false;
         }
 
-        if (name.Length > limits.MaxNameCharacters) throw new TrapException($"The file is a trap: a name in it has {name.Length} characters.");
+        if (name.Length > limits.MaxNameCharacters)
+            throw new TrapException($"The file is a trap: a name in it has {name.Length} characters.");
         nameCharacters += shownName.Length;
-        if (nameCharacters > limits.MaxNamesCharacters) throw new TrapException("The file is a trap: the names in it are longer than any list of files.");
-        if (!ShownText.IsFit(name)) Fatal($"{shownName} is a name that no publisher gives: it holds characters that are not shown.");
+        if (nameCharacters > limits.MaxNamesCharacters)
+            throw new TrapException("The file is a trap: the names in it are longer than any list of files.");
+        if (!ShownText.IsFit(name))
+            Fatal($"{shownName} is a name that no publisher gives: it holds characters that are not shown.");
         if (name.StartsWith('/') || name.StartsWith('\\') || name.Split('/', '\\').Contains(".."))
             Fatal($"{shownName} tries to leave the archive's folder: no publisher does that. Nothing is unpacked by its name.");
         return true;
@@ -81,11 +87,16 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
     public void Unpacked(int bytes)
     {
         unpackedBytes += bytes;
-        if (unpackedBytes > limits.MaxUnpackedBytes || unpackedBytes > InspectionLimits.UnpackedFreely + (double)fileBytes * limits.MaxUnpackedTimes)
+        if (
+            unpackedBytes > limits.MaxUnpackedBytes
+            || unpackedBytes > InspectionLimits.UnpackedFreely + (double)fileBytes * limits.MaxUnpackedTimes
+        )
             throw new TrapException("The file is a trap: it unpacks to more than this computer allows.");
     }
 
-    /// <summary>Takes a text in: requirement lines, metadata, a checksum list, or none of them. Whatever of it cannot be read is told.</summary>
+    /// <summary>
+    /// Takes a text in: requirement lines, metadata, a checksum list, or none of them. Whatever of it cannot be read is told.
+    /// </summary>
     /// <param name="text">The text.</param>
     /// <param name="path">Its path in its archive.</param>
     /// <param name="within">Name of the archive in which it lies, or null.</param>
@@ -93,25 +104,34 @@ internal sealed class WalkFindings(InspectionLimits limits, long fileBytes)
     {
         if (!ChecksumText.IsListName(path) && (RequirementText.Read(text) is { } said || (said = MetadataText.Read(text)) is not null))
         {
-            if (Requirements.Count + said.Lines.Count > MaxLines) Fatal($"The archive holds more than {MaxLines} lines that say what it is.");
+            if (Requirements.Count + said.Lines.Count > MaxLines)
+                Fatal($"The archive holds more than {MaxLines} lines that say what it is.");
             Requirements.AddRange(said.Lines.Take(MaxLines - Requirements.Count).Select(line => line with { Within = within }));
-            foreach (var line in said.Unread.Take(MaxUnread)) Doubt($"{path} says something that cannot be read: {line}");
+            foreach (var line in said.Unread.Take(MaxUnread))
+                Doubt($"{path} says something that cannot be read: {line}");
             return said.Lines.Any(line => line.IsRequired) ? MemberKind.Requirements : MemberKind.Metadata;
         }
 
-        if (ChecksumText.Read(text, ChecksumText.IsListName(path)) is not { } list) return MemberKind.Stray;
-        if (Checksums.Count + list.Lines.Count > MaxLines) Fatal($"The archive holds more than {MaxLines} lines of digests.");
+        if (ChecksumText.Read(text, ChecksumText.IsListName(path)) is not { } list)
+            return MemberKind.Stray;
+        if (Checksums.Count + list.Lines.Count > MaxLines)
+            Fatal($"The archive holds more than {MaxLines} lines of digests.");
         var folder = path.LastIndexOf('/') is > 0 and var slash ? path[..slash] : "";
         foreach (var line in list.Lines.Take(MaxLines - Checksums.Count))
         {
             // A digest alone is that of the file after which the list is named.
-            if (line.FileName.Length > 0) Checksums.Add(line with { Within = within, Folder = folder });
-            else if (ChecksumText.NamedAfter(path) is { } name) Checksums.Add(line with { FileName = name, Within = within, Folder = folder });
-            else Doubt($"{path} holds a digest and does not say of what.");
+            if (line.FileName.Length > 0)
+                Checksums.Add(line with { Within = within, Folder = folder });
+            else if (ChecksumText.NamedAfter(path) is { } name)
+                Checksums.Add(line with { FileName = name, Within = within, Folder = folder });
+            else
+                Doubt($"{path} holds a digest and does not say of what.");
         }
 
-        foreach (var line in list.Unread.Take(MaxUnread)) Doubt($"{path} is a list of digests with a line that cannot be read: {line}");
-        if (list.Lines.Count == 0 && list.Unread.Count == 0) Doubt($"{path} is named as a list of digests and holds none.");
+        foreach (var line in list.Unread.Take(MaxUnread))
+            Doubt($"{path} is a list of digests with a line that cannot be read: {line}");
+        if (list.Lines.Count == 0 && list.Unread.Count == 0)
+            Doubt($"{path} is named as a list of digests and holds none.");
         return MemberKind.ChecksumList;
     }
 }

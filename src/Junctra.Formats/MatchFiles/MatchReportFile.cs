@@ -6,7 +6,8 @@ using Junctra.Core.Phones;
 
 namespace Junctra.Formats.MatchFiles;
 
-// The shape of a match report as other programs read it, from the command line and over HTTP. It is documented in docs/formats.md: what the core calls things
+// The shape of a match report as other programs read it, from the command line and over HTTP. It is documented in docs/formats.md: what the
+// core calls things
 // inside may change, these names do not. A change that a reader could stumble over gets another version.
 
 /// <summary>Packages judged for one phone.</summary>
@@ -19,7 +20,15 @@ namespace Junctra.Formats.MatchFiles;
 /// <param name="Arriving">Files that were not looked at because they are still arriving.</param>
 /// <param name="IsCut">Whether there are more candidates than are listed.</param>
 public sealed record MatchReportFile(
-    string Format, int Version, PhoneReport Phone, PolicyReport Policy, IReadOnlyList<CandidateReport> Candidates, IReadOnlyList<NearMissReport> NearMisses, IReadOnlyList<string> Arriving, bool IsCut)
+    string Format,
+    int Version,
+    PhoneReport Phone,
+    PolicyReport Policy,
+    IReadOnlyList<CandidateReport> Candidates,
+    IReadOnlyList<NearMissReport> NearMisses,
+    IReadOnlyList<string> Arriving,
+    bool IsCut
+)
 {
     /// <summary>What <see cref="Format"/> says.</summary>
     public const string FormatName = "junctra-match";
@@ -35,14 +44,34 @@ public sealed record MatchReportFile(
     /// <param name="arriving">Files that are still arriving.</param>
     /// <param name="most">How many candidates to list.</param>
     /// <param name="isCut">Whether there are more than were judged.</param>
-    public static MatchReportFile Of(Phone phone, MatchPolicy policy, ModelCatalogue catalogue, IReadOnlyList<(MatchReport Report, Package Package)> ranked, IEnumerable<string> arriving, int most = int.MaxValue, bool isCut = false) => new(
-        FormatName, PresentVersion,
-        new PhoneReport([.. phone.Names.Select(name => phone[name]).Select(fact => new ResolvedReport(
-            fact.Name.Value, FileWords.Of(fact.State), fact.Value, [.. fact.Claims.Select(ClaimReport.Of)]))]),
-        PolicyReport.Of(policy),
-        [.. ranked.Take(most).Select(pair => CandidateReport.Of(pair.Report, pair.Package))],
-        [.. Matcher.Nearest(phone, ranked, catalogue, policy).Select(NearMissReport.Of)],
-        [.. arriving], isCut || ranked.Count > most);
+    public static MatchReportFile Of(
+        Phone phone,
+        MatchPolicy policy,
+        ModelCatalogue catalogue,
+        IReadOnlyList<(MatchReport Report, Package Package)> ranked,
+        IEnumerable<string> arriving,
+        int most = int.MaxValue,
+        bool isCut = false
+    ) =>
+        new(
+            FormatName,
+            PresentVersion,
+            new PhoneReport([
+                .. phone
+                    .Names.Select(name => phone[name])
+                    .Select(fact => new ResolvedReport(
+                        fact.Name.Value,
+                        FileWords.Of(fact.State),
+                        fact.Value,
+                        [.. fact.Claims.Select(ClaimReport.Of)]
+                    )),
+            ]),
+            PolicyReport.Of(policy),
+            [.. ranked.Take(most).Select(pair => CandidateReport.Of(pair.Report, pair.Package))],
+            [.. Matcher.Nearest(phone, ranked, catalogue, policy).Select(NearMissReport.Of)],
+            [.. arriving],
+            isCut || ranked.Count > most
+        );
 }
 
 /// <summary>What was known of a phone.</summary>
@@ -76,13 +105,30 @@ public sealed record ClaimReport(string Fact, string Value, string Source, DateT
 /// <param name="Goal"><c>stock</c>, <c>update</c>, <c>keep-root</c> or <c>recovery</c>.</param>
 /// <param name="Version">The wish: <c>none</c>, <c>newest</c>, <c>same-revision</c>, <c>exactly …</c> or <c>not-above …</c>.</param>
 /// <param name="BoardRescue">Whether the finding is that the boot chain is gone.</param>
-public sealed record PolicyReport(string Region, string Revision, string Origin, string Digests, string Data, string Goal, string Version, bool BoardRescue)
+public sealed record PolicyReport(
+    string Region,
+    string Revision,
+    string Origin,
+    string Digests,
+    string Data,
+    string Goal,
+    string Version,
+    bool BoardRescue
+)
 {
     internal static PolicyReport Of(MatchPolicy policy)
     {
         string School(string question) => Schools.Find(question)!.Of(policy).Id;
-        return new(School("region"), School("revision"), School("origin"), School("digests"), policy.DataMayGo ? "may-go" : "keep", policy.Goal.Id(),
-            $"{policy.Wish.Kind.Id()} {policy.Wish.Version}".Trim(), policy.NeedsBoardRescue);
+        return new(
+            School("region"),
+            School("revision"),
+            School("origin"),
+            School("digests"),
+            policy.DataMayGo ? "may-go" : "keep",
+            policy.Goal.Id(),
+            $"{policy.Wish.Kind.Id()} {policy.Wish.Version}".Trim(),
+            policy.NeedsBoardRescue
+        );
     }
 }
 
@@ -97,13 +143,46 @@ public sealed record PolicyReport(string Region, string Revision, string Origin,
 /// <param name="Rules">What every rule says.</param>
 /// <param name="Consequences">What somebody accepts who writes it.</param>
 public sealed record CandidateReport(
-    string File, string Sha256, string Title, string Verdict, bool MayBeChosen, bool NeedsCleanWrite, string Headline, IReadOnlyList<RuleReport> Rules, IReadOnlyList<ConsequenceReport> Consequences)
+    string File,
+    string Sha256,
+    string Title,
+    string Verdict,
+    bool MayBeChosen,
+    bool NeedsCleanWrite,
+    string Headline,
+    IReadOnlyList<RuleReport> Rules,
+    IReadOnlyList<ConsequenceReport> Consequences
+)
 {
-    internal static CandidateReport Of(MatchReport report, Package package) => new(
-        package.FileName, package.Id, report.PackageTitle, FileWords.Of(report.Verdict), report.MayBeChosen, report.NeedsCleanWrite, report.Headline,
-        [.. report.Results.Select(result => new RuleReport(result.RuleId, result.Title, FileWords.Of(result.Verdict), result.Sentence, [.. result.FactsUsed.Select(ClaimReport.Of)], result.School,
-            [.. (result.OtherSchools ?? []).Select(other => new SchoolReport(other.Question, other.School, FileWords.Of(other.Verdict), other.Sentence))]))],
-        [.. report.Consequences.Select(consequence => new ConsequenceReport(FileWords.Of(consequence.Kind), consequence.Text))]);
+    internal static CandidateReport Of(MatchReport report, Package package) =>
+        new(
+            package.FileName,
+            package.Id,
+            report.PackageTitle,
+            FileWords.Of(report.Verdict),
+            report.MayBeChosen,
+            report.NeedsCleanWrite,
+            report.Headline,
+            [
+                .. report.Results.Select(result => new RuleReport(
+                    result.RuleId,
+                    result.Title,
+                    FileWords.Of(result.Verdict),
+                    result.Sentence,
+                    [.. result.FactsUsed.Select(ClaimReport.Of)],
+                    result.School,
+                    [
+                        .. (result.OtherSchools ?? []).Select(other => new SchoolReport(
+                            other.Question,
+                            other.School,
+                            FileWords.Of(other.Verdict),
+                            other.Sentence
+                        )),
+                    ]
+                )),
+            ],
+            [.. report.Consequences.Select(consequence => new ConsequenceReport(FileWords.Of(consequence.Kind), consequence.Text))]
+        );
 }
 
 /// <summary>What one rule says.</summary>
@@ -114,7 +193,15 @@ public sealed record CandidateReport(
 /// <param name="FactsUsed">The claims that it looked at.</param>
 /// <param name="School">The school that decides it, in words, or null where none does.</param>
 /// <param name="OtherSchools">What it would say by other schools, where that differs.</param>
-public sealed record RuleReport(string Rule, string Title, string Verdict, string Sentence, IReadOnlyList<ClaimReport> FactsUsed, string? School, IReadOnlyList<SchoolReport> OtherSchools);
+public sealed record RuleReport(
+    string Rule,
+    string Title,
+    string Verdict,
+    string Sentence,
+    IReadOnlyList<ClaimReport> FactsUsed,
+    string? School,
+    IReadOnlyList<SchoolReport> OtherSchools
+);
 
 /// <summary>What a rule says by another school.</summary>
 /// <param name="Question">The question on which practitioners disagree, in words.</param>
@@ -124,7 +211,8 @@ public sealed record RuleReport(string Rule, string Title, string Verdict, strin
 public sealed record SchoolReport(string Question, string School, string Verdict, string Sentence);
 
 /// <summary>What somebody accepts.</summary>
-/// <param name="Kind"><c>one-way-revision</c>, <c>clean-write</c>, <c>data-not-promised</c>, <c>region-apps</c>, <c>warranty</c>, <c>not-proven</c>, <c>root-lost</c> or <c>network</c>.</param>
+/// <param name="Kind"><c>one-way-revision</c>, <c>clean-write</c>, <c>data-not-promised</c>, <c>region-apps</c>, <c>warranty</c>,
+/// <c>not-proven</c>, <c>root-lost</c> or <c>network</c>.</param>
 /// <param name="Text">In a sentence.</param>
 public sealed record ConsequenceReport(string Kind, string Text);
 
@@ -134,15 +222,28 @@ public sealed record ConsequenceReport(string Kind, string Text);
 /// <param name="Between">What stands between, sentence by sentence.</param>
 /// <param name="OpensWith">The smallest set of readings and decisions that opens it.</param>
 /// <param name="NoWay">Why nothing does, or null.</param>
-public sealed record NearMissReport(string Sha256, string Title, IReadOnlyList<string> Between, IReadOnlyList<string> OpensWith, string? NoWay)
+public sealed record NearMissReport(
+    string Sha256,
+    string Title,
+    IReadOnlyList<string> Between,
+    IReadOnlyList<string> OpensWith,
+    string? NoWay
+)
 {
-    internal static NearMissReport Of(NearMiss miss) => new(miss.Report.PackageId, miss.Report.PackageTitle,
-        [.. miss.Report.Results.Where(result => result.Verdict >= Verdict.Ask).Select(result => result.Sentence)], [.. miss.Changes.Select(change => change.Sentence)], miss.NoWay);
+    internal static NearMissReport Of(NearMiss miss) =>
+        new(
+            miss.Report.PackageId,
+            miss.Report.PackageTitle,
+            [.. miss.Report.Results.Where(result => result.Verdict >= Verdict.Ask).Select(result => result.Sentence)],
+            [.. miss.Changes.Select(change => change.Sentence)],
+            miss.NoWay
+        );
 }
 
 /// <summary>Enumerations as files write them: <c>nothing-to-compare</c>.</summary>
 public static class FileWords
 {
     /// <summary>The word for a value.</summary>
-    public static string Of<T>(T value) where T : struct, Enum => System.Text.Json.JsonNamingPolicy.KebabCaseLower.ConvertName(value.ToString());
+    public static string Of<T>(T value)
+        where T : struct, Enum => System.Text.Json.JsonNamingPolicy.KebabCaseLower.ConvertName(value.ToString());
 }

@@ -33,7 +33,9 @@ public static class PhoneFileReader
         {
             var source = root.Has("source") ? Source(root) : (FactSource?)null;
             var facts = ReadFacts(root.Child("facts"), source, written, catalogue).ToList();
-            var earlier = root.Has("before-last-write") ? ReadFacts(root.Child("before-last-write"), source, written, catalogue).ToList() : [];
+            var earlier = root.Has("before-last-write")
+                ? ReadFacts(root.Child("before-last-write"), source, written, catalogue).ToList()
+                : [];
             var policy = root.Has("wishes") ? ReadWishes(root.Child("wishes"), Schools.PolicyOf(catalogue)) : Schools.PolicyOf(catalogue);
             root.RejectUnknownKeys();
             phone = new PhoneFile(new Phone(facts, earlier), policy);
@@ -49,7 +51,8 @@ public static class PhoneFileReader
     public static MatchPolicy ReadPolicy(string path, MatchPolicy policy)
     {
         var problems = new List<CatalogueProblem>();
-        if (CatalogueReader.Open(Path.GetDirectoryName(Path.GetFullPath(path))!, Path.GetFileName(path), problems) is { } root) policy = ReadWishes(root, policy);
+        if (CatalogueReader.Open(Path.GetDirectoryName(Path.GetFullPath(path))!, Path.GetFileName(path), problems) is { } root)
+            policy = ReadWishes(root, policy);
         return problems.Count > 0 ? throw new CatalogueException(problems) : policy;
     }
 
@@ -57,17 +60,35 @@ public static class PhoneFileReader
     private static MatchPolicy ReadWishes(CatalogueNode wishes, MatchPolicy policy)
     {
         policy = CatalogueReader.ReadSchools(wishes).Aggregate(policy, (decided, answer) => answer.Question.Apply(decided, answer.Choice));
-        if (wishes.Has("data")) policy = policy with { DataMayGo = wishes.Word("data", text => text switch { "may-go" => true, "keep" => false, _ => (bool?)null }, "keep, may-go") };
-        if (wishes.Has("goal")) policy = policy with { Goal = wishes.Word("goal", GoalWords.ParseGoal, CatalogueWords.Goals) };
-        if (wishes.Has("version")) policy = policy with { Wish = ReadVersion(wishes) };
-        if (wishes.Has("board-rescue")) policy = policy with { NeedsBoardRescue = wishes.Flag("board-rescue") };
+        if (wishes.Has("data"))
+            policy = policy with
+            {
+                DataMayGo = wishes.Word(
+                    "data",
+                    text =>
+                        text switch
+                        {
+                            "may-go" => true,
+                            "keep" => false,
+                            _ => (bool?)null,
+                        },
+                    "keep, may-go"
+                ),
+            };
+        if (wishes.Has("goal"))
+            policy = policy with { Goal = wishes.Word("goal", GoalWords.ParseGoal, CatalogueWords.Goals) };
+        if (wishes.Has("version"))
+            policy = policy with { Wish = ReadVersion(wishes) };
+        if (wishes.Has("board-rescue"))
+            policy = policy with { NeedsBoardRescue = wishes.Flag("board-rescue") };
         wishes.RejectUnknownKeys();
         return policy;
     }
 
     private static VersionWish ReadVersion(CatalogueNode wishes)
     {
-        if (GoalWords.ReadWish(wishes.Text("version")) is { } wish) return wish;
+        if (GoalWords.ReadWish(wishes.Text("version")) is { } wish)
+            return wish;
         wishes.Problem("version must be none, newest, same-revision, exactly with a version, or not-above with a version.", "version");
         return VersionWish.None;
     }
@@ -82,15 +103,25 @@ public static class PhoneFileReader
                 continue;
             }
 
-            IReadOnlyList<CatalogueNode> claims = node.Scalar is not null ? [node] : node.IsList ? node.Items() : [node];
+            IReadOnlyList<CatalogueNode> claims =
+                node.Scalar is not null ? [node]
+                : node.IsList ? node.Items()
+                : [node];
             foreach (var claim in claims)
             {
-                foreach (var fact in ReadClaim(name, claim, source, written, catalogue)) yield return fact;
+                foreach (var fact in ReadClaim(name, claim, source, written, catalogue))
+                    yield return fact;
             }
         }
     }
 
-    private static IEnumerable<Fact> ReadClaim(FactName name, CatalogueNode claim, FactSource? source, DateTimeOffset at, ModelCatalogue catalogue)
+    private static IEnumerable<Fact> ReadClaim(
+        FactName name,
+        CatalogueNode claim,
+        FactSource? source,
+        DateTimeOffset at,
+        ModelCatalogue catalogue
+    )
     {
         if (claim.IsNull)
         {
@@ -103,8 +134,17 @@ public static class PhoneFileReader
         if (text is null)
         {
             text = claim.Text("value");
-            if (claim.Has("source")) source = Source(claim);
-            if (claim.Has("at") && !DateTimeOffset.TryParse(claim.Text("at"), System.Globalization.CultureInfo.InvariantCulture, System.Globalization.DateTimeStyles.AssumeUniversal, out at))
+            if (claim.Has("source"))
+                source = Source(claim);
+            if (
+                claim.Has("at")
+                && !DateTimeOffset.TryParse(
+                    claim.Text("at"),
+                    System.Globalization.CultureInfo.InvariantCulture,
+                    System.Globalization.DateTimeStyles.AssumeUniversal,
+                    out at
+                )
+            )
                 claim.Problem("at must be a time such as 2026-09-03T12:00:00Z.");
             by = claim.OptionalText("by") ?? by;
             claim.RejectUnknownKeys();
@@ -112,7 +152,9 @@ public static class PhoneFileReader
 
         if (source is null)
         {
-            claim.Problem($"Where {name} was read is not said. Give the claim a source, or the file a source for all of them: {CatalogueWords.Sources}.");
+            claim.Problem(
+                $"Where {name} was read is not said. Give the claim a source, or the file a source for all of them: {CatalogueWords.Sources}."
+            );
             yield break;
         }
 
@@ -122,9 +164,9 @@ public static class PhoneFileReader
             yield break;
         }
 
-        foreach (var told in BuildFacts.With(new Fact(name, value, source.Value, at, by), catalogue)) yield return told;
+        foreach (var told in BuildFacts.With(new Fact(name, value, source.Value, at, by), catalogue))
+            yield return told;
     }
 
-    private static FactSource Source(CatalogueNode node) =>
-        node.Word("source", CatalogueWords.Source, CatalogueWords.Sources);
+    private static FactSource Source(CatalogueNode node) => node.Word("source", CatalogueWords.Source, CatalogueWords.Sources);
 }

@@ -7,10 +7,13 @@ public enum SparseChunkKind : ushort
 {
     /// <summary>Blocks of data follow.</summary>
     Raw = 0xCAC1,
+
     /// <summary>Four bytes follow that fill all blocks.</summary>
     Fill = 0xCAC2,
+
     /// <summary>Nothing follows; the blocks stay as they are.</summary>
     DontCare = 0xCAC3,
+
     /// <summary>Four bytes follow: CRC-32 of all that was expanded so far.</summary>
     Crc32 = 0xCAC4,
 }

@@ -42,9 +42,15 @@ public static class SparsePieces
     /// <param name="cancel">Cancels.</param>
     /// <exception cref="InvalidDataException">The phone takes too little at once for even one block, or the image is broken.</exception>
     public static async ValueTask<IReadOnlyList<SparsePiece>> PlanAsync(
-        Stream image, ImageFormat format, long bytes, long maxBytes, CancellationToken cancel = default)
+        Stream image,
+        ImageFormat format,
+        long bytes,
+        long maxBytes,
+        CancellationToken cancel = default
+    )
     {
-        if (bytes <= maxBytes) return [new SparsePiece([], default, bytes, bytes)];
+        if (bytes <= maxBytes)
+            return [new SparsePiece([], default, bytes, bytes)];
         if (format == ImageFormat.Raw)
         {
             var blocks = checked((uint)((bytes + RawBlockSize - 1) / RawBlockSize));
@@ -53,11 +59,17 @@ public static class SparsePieces
 
         var runs = new List<PieceRun>();
         var reader = await SparseReader.OpenAsync(image, cancel).ConfigureAwait(false);
-        await reader.ReadAllAsync(chunk =>
-        {
-            if (chunk.Kind is SparseChunkKind.Raw or SparseChunkKind.Fill && chunk.Blocks > 0)
-                runs.Add(new PieceRun(chunk.Kind, chunk.FirstBlock, chunk.Blocks, chunk.DataOffset, chunk.Value));
-        }, null, cancel).ConfigureAwait(false);
+        await reader
+            .ReadAllAsync(
+                chunk =>
+                {
+                    if (chunk.Kind is SparseChunkKind.Raw or SparseChunkKind.Fill && chunk.Blocks > 0)
+                        runs.Add(new PieceRun(chunk.Kind, chunk.FirstBlock, chunk.Blocks, chunk.DataOffset, chunk.Value));
+                },
+                null,
+                cancel
+            )
+            .ConfigureAwait(false);
         return Split(runs, reader.Header.BlockSize, reader.Header.TotalBlocks, maxBytes);
     }
 
@@ -79,7 +91,8 @@ public static class SparsePieces
         long next = 0;
         foreach (var run in piece.Runs)
         {
-            if (run.FirstBlock > next) await writer.DontCareAsync((uint)(run.FirstBlock - next), cancel).ConfigureAwait(false);
+            if (run.FirstBlock > next)
+                await writer.DontCareAsync((uint)(run.FirstBlock - next), cancel).ConfigureAwait(false);
             if (run.Kind == SparseChunkKind.Fill)
             {
                 await writer.FillAsync(run.Blocks, run.Value, cancel).ConfigureAwait(false);
@@ -97,14 +110,17 @@ public static class SparsePieces
             next = run.FirstBlock + run.Blocks;
         }
 
-        if (next < piece.Header.TotalBlocks) await writer.DontCareAsync((uint)(piece.Header.TotalBlocks - next), cancel).ConfigureAwait(false);
+        if (next < piece.Header.TotalBlocks)
+            await writer.DontCareAsync((uint)(piece.Header.TotalBlocks - next), cancel).ConfigureAwait(false);
         writer.End();
     }
 
     private static List<SparsePiece> Split(List<PieceRun> runs, uint blockSize, uint totalBlocks, long maxBytes)
     {
         if (maxBytes < FixedCost + 2 * SparseHeader.ChunkHeaderSize + blockSize)
-            throw new InvalidDataException($"The phone takes {maxBytes} bytes at once; one block of {blockSize} bytes does not fit into that.");
+            throw new InvalidDataException(
+                $"The phone takes {maxBytes} bytes at once; one block of {blockSize} bytes does not fit into that."
+            );
         // A download's size is a 32-bit number; a raw chunk's too.
         maxBytes = Math.Min(maxBytes, int.MaxValue);
         var pieces = new List<SparsePiece>();
@@ -117,7 +133,10 @@ public static class SparsePieces
             {
                 // A run may need a hole before it, inside the piece.
                 var room = maxBytes - used - 2 * SparseHeader.ChunkHeaderSize;
-                var fits = rest.Kind == SparseChunkKind.Fill ? (room >= 4 ? rest.Blocks : 0) : Math.Min(rest.Blocks, Math.Max(0, room) / blockSize);
+                var fits =
+                    rest.Kind == SparseChunkKind.Fill
+                        ? (room >= 4 ? rest.Blocks : 0)
+                        : Math.Min(rest.Blocks, Math.Max(0, room) / blockSize);
                 if (fits == 0)
                 {
                     Close();
@@ -127,7 +146,12 @@ public static class SparsePieces
                 var take = rest with { Blocks = (uint)fits };
                 current.Add(take);
                 used += 2 * SparseHeader.ChunkHeaderSize + (take.Kind == SparseChunkKind.Fill ? 4 : fits * blockSize);
-                rest = rest with { FirstBlock = rest.FirstBlock + fits, Blocks = (uint)(rest.Blocks - fits), SourceOffset = rest.SourceOffset + fits * blockSize };
+                rest = rest with
+                {
+                    FirstBlock = rest.FirstBlock + fits,
+                    Blocks = (uint)(rest.Blocks - fits),
+                    SourceOffset = rest.SourceOffset + fits * blockSize,
+                };
             }
         }
 
@@ -136,7 +160,8 @@ public static class SparsePieces
 
         void Close()
         {
-            if (current.Count == 0) return;
+            if (current.Count == 0)
+                return;
             pieces.Add(Piece([.. current], blockSize, totalBlocks));
             current.Clear();
             used = FixedCost;
@@ -145,17 +170,22 @@ public static class SparsePieces
 
     private static SparsePiece Piece(PieceRun[] runs, uint blockSize, uint totalBlocks)
     {
-        long next = 0, bytes = SparseHeader.Size, sourceEnd = 0;
+        long next = 0,
+            bytes = SparseHeader.Size,
+            sourceEnd = 0;
         uint chunks = 0;
         foreach (var run in runs)
         {
-            if (run.FirstBlock > next) Count(0);
+            if (run.FirstBlock > next)
+                Count(0);
             Count(run.Kind == SparseChunkKind.Fill ? 4 : (long)run.Blocks * blockSize);
             next = run.FirstBlock + run.Blocks;
-            if (run.Kind == SparseChunkKind.Raw) sourceEnd = run.SourceOffset + (long)run.Blocks * blockSize;
+            if (run.Kind == SparseChunkKind.Raw)
+                sourceEnd = run.SourceOffset + (long)run.Blocks * blockSize;
         }
 
-        if (next < totalBlocks) Count(0);
+        if (next < totalBlocks)
+            Count(0);
         return new SparsePiece(runs, new SparseHeader(blockSize, totalBlocks, chunks, 0), bytes, sourceEnd);
 
         void Count(long data)
@@ -173,7 +203,8 @@ public static class SparsePieces
             while (bytes > 0)
             {
                 var read = await from.ReadAsync(buffer.AsMemory(0, (int)Math.Min(buffer.Length, bytes)), cancel).ConfigureAwait(false);
-                if (read == 0) throw new EndOfStreamException("The image ends before the size it was found to have.");
+                if (read == 0)
+                    throw new EndOfStreamException("The image ends before the size it was found to have.");
                 await to.WriteAsync(buffer.AsMemory(0, read), cancel).ConfigureAwait(false);
                 bytes -= read;
             }

@@ -47,19 +47,25 @@ public sealed class SparseReader
     {
         var bytes = new byte[SparseHeader.Size];
         await input.ReadExactlyAsync(bytes, cancel).ConfigureAwait(false);
-        if (!SparseHeader.IsSparse(bytes)) throw new SparseFormatException("It does not begin like a sparse image.");
+        if (!SparseHeader.IsSparse(bytes))
+            throw new SparseFormatException("It does not begin like a sparse image.");
         var major = BinaryPrimitives.ReadUInt16LittleEndian(bytes.AsSpan(4));
-        if (major != 1) throw new SparseFormatException($"It is a sparse image of version {major}; only version 1 is known.");
+        if (major != 1)
+            throw new SparseFormatException($"It is a sparse image of version {major}; only version 1 is known.");
         var headerSize = BinaryPrimitives.ReadUInt16LittleEndian(bytes.AsSpan(8));
         var chunkHeaderSize = BinaryPrimitives.ReadUInt16LittleEndian(bytes.AsSpan(10));
         if (headerSize < SparseHeader.Size || chunkHeaderSize < SparseHeader.ChunkHeaderSize || headerSize > 4096 || chunkHeaderSize > 4096)
             throw new SparseFormatException($"Its headers claim {headerSize} and {chunkHeaderSize} bytes.");
         var header = new SparseHeader(
-            BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(12)), BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(16)),
-            BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(20)), BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(24)));
+            BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(12)),
+            BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(16)),
+            BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(20)),
+            BinaryPrimitives.ReadUInt32LittleEndian(bytes.AsSpan(24))
+        );
         if (header.BlockSize is 0 or > MaxBlockSize || header.BlockSize % 4 != 0)
             throw new SparseFormatException($"Its block size is {header.BlockSize}; it must be a multiple of 4, up to 1 MiB.");
-        if (header.TotalChunks > MaxChunks) throw new SparseFormatException($"Its header claims {header.TotalChunks} chunks.");
+        if (header.TotalChunks > MaxChunks)
+            throw new SparseFormatException($"Its header claims {header.TotalChunks} chunks.");
         await SkipAsync(input, headerSize - SparseHeader.Size, cancel).ConfigureAwait(false);
         return new SparseReader(input, header, chunkHeaderSize - SparseHeader.ChunkHeaderSize, headerSize);
     }
@@ -71,8 +77,11 @@ public sealed class SparseReader
     /// <param name="data">Called with expanded bytes and their offset: those of raw and fill chunks, and zeros for holes.
     /// The memory is only valid during the call.</param>
     /// <param name="cancel">Cancels.</param>
-    public ValueTask ReadAllAsync(Action<SparseChunk>? chunk, Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data, CancellationToken cancel = default) =>
-        ReadAllAsync(chunk, data, () => data is not null, cancel);
+    public ValueTask ReadAllAsync(
+        Action<SparseChunk>? chunk,
+        Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data,
+        CancellationToken cancel = default
+    ) => ReadAllAsync(chunk, data, () => data is not null, cancel);
 
     /// <inheritdoc cref="ReadAllAsync(Action{SparseChunk}, Func{SparseChunk, ReadOnlyMemory{byte}, long, ValueTask}, CancellationToken)"/>
     /// <param name="chunk">Called before each chunk.</param>
@@ -80,7 +89,11 @@ public sealed class SparseReader
     /// <param name="isWanted">Whether fills and holes are still wanted; of those that are not, only the checksum is computed.</param>
     /// <param name="cancel">Cancels.</param>
     public async ValueTask ReadAllAsync(
-        Action<SparseChunk>? chunk, Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data, Func<bool> isWanted, CancellationToken cancel)
+        Action<SparseChunk>? chunk,
+        Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data,
+        Func<bool> isWanted,
+        CancellationToken cancel
+    )
     {
         var buffer = ArrayPool<byte>.Shared.Rent(1 << 18);
         try
@@ -91,8 +104,10 @@ public sealed class SparseReader
                 chunk?.Invoke(next);
                 var offset = next.FirstBlock * Header.BlockSize;
                 var bytes = (long)next.Blocks * Header.BlockSize;
-                if (next.Kind == SparseChunkKind.Raw) await CopyRawAsync(next, offset, bytes, buffer, data, cancel).ConfigureAwait(false);
-                else if (next.Kind != SparseChunkKind.Crc32) await RepeatAsync(next, offset, bytes, buffer, data, isWanted, cancel).ConfigureAwait(false);
+                if (next.Kind == SparseChunkKind.Raw)
+                    await CopyRawAsync(next, offset, bytes, buffer, data, cancel).ConfigureAwait(false);
+                else if (next.Kind != SparseChunkKind.Crc32)
+                    await RepeatAsync(next, offset, bytes, buffer, data, isWanted, cancel).ConfigureAwait(false);
             }
         }
         finally
@@ -100,8 +115,10 @@ public sealed class SparseReader
             ArrayPool<byte>.Shared.Return(buffer);
         }
 
-        if (nextBlock != Header.TotalBlocks) throw new SparseFormatException($"Its chunks cover {nextBlock} blocks, its header says {Header.TotalBlocks}.");
-        if (Header.Checksum != 0 && Header.Checksum != crc.Value) throw new SparseFormatException("The checksum in its header is not that of its data.");
+        if (nextBlock != Header.TotalBlocks)
+            throw new SparseFormatException($"Its chunks cover {nextBlock} blocks, its header says {Header.TotalBlocks}.");
+        if (Header.Checksum != 0 && Header.Checksum != crc.Value)
+            throw new SparseFormatException("The checksum in its header is not that of its data.");
     }
 
     private async ValueTask<SparseChunk> NextAsync(CancellationToken cancel)
@@ -121,9 +138,12 @@ public sealed class SparseReader
             SparseChunkKind.DontCare => 0,
             _ => throw new SparseFormatException($"Chunk {chunksRead} is of the unknown kind 0x{(ushort)kind:X4}."),
         };
-        if (dataBytes != expected) throw new SparseFormatException($"Chunk {chunksRead} claims {dataBytes} bytes of data; its {blocks} blocks need {expected}.");
-        if (kind == SparseChunkKind.Crc32 && blocks != 0) throw new SparseFormatException($"Chunk {chunksRead} is a checksum and claims {blocks} blocks.");
-        if (nextBlock + blocks > Header.TotalBlocks) throw new SparseFormatException($"Chunk {chunksRead} reaches past the {Header.TotalBlocks} blocks of the image.");
+        if (dataBytes != expected)
+            throw new SparseFormatException($"Chunk {chunksRead} claims {dataBytes} bytes of data; its {blocks} blocks need {expected}.");
+        if (kind == SparseChunkKind.Crc32 && blocks != 0)
+            throw new SparseFormatException($"Chunk {chunksRead} is a checksum and claims {blocks} blocks.");
+        if (nextBlock + blocks > Header.TotalBlocks)
+            throw new SparseFormatException($"Chunk {chunksRead} reaches past the {Header.TotalBlocks} blocks of the image.");
 
         uint value = 0;
         if (expected == 4 && kind != SparseChunkKind.Raw)
@@ -132,45 +152,63 @@ public sealed class SparseReader
             value = BinaryPrimitives.ReadUInt32LittleEndian(scratch);
         }
 
-        if (kind == SparseChunkKind.Crc32 && value != crc.Value) throw new SparseFormatException($"The checksum in chunk {chunksRead} is not that of the data before it.");
+        if (kind == SparseChunkKind.Crc32 && value != crc.Value)
+            throw new SparseFormatException($"The checksum in chunk {chunksRead} is not that of the data before it.");
         var chunk = new SparseChunk(kind, nextBlock, blocks, position, value);
         position += dataBytes;
         nextBlock += blocks;
         return chunk;
     }
 
-    private async ValueTask CopyRawAsync(SparseChunk chunk, long offset, long bytes, byte[] buffer,
-        Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data, CancellationToken cancel)
+    private async ValueTask CopyRawAsync(
+        SparseChunk chunk,
+        long offset,
+        long bytes,
+        byte[] buffer,
+        Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data,
+        CancellationToken cancel
+    )
     {
         while (bytes > 0)
         {
             var part = buffer.AsMemory(0, (int)Math.Min(buffer.Length, bytes));
             await input.ReadExactlyAsync(part, cancel).ConfigureAwait(false);
             crc.Append(part.Span);
-            if (data is not null) await data(chunk, part, offset).ConfigureAwait(false);
+            if (data is not null)
+                await data(chunk, part, offset).ConfigureAwait(false);
             offset += part.Length;
             bytes -= part.Length;
         }
     }
 
-    private async ValueTask RepeatAsync(SparseChunk chunk, long offset, long bytes, byte[] buffer,
-        Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data, Func<bool> isWanted, CancellationToken cancel)
+    private async ValueTask RepeatAsync(
+        SparseChunk chunk,
+        long offset,
+        long bytes,
+        byte[] buffer,
+        Func<SparseChunk, ReadOnlyMemory<byte>, long, ValueTask>? data,
+        Func<bool> isWanted,
+        CancellationToken cancel
+    )
     {
         crc.AppendRepeated(chunk.Kind == SparseChunkKind.Fill ? chunk.Value : 0, bytes);
         ReadOnlyMemory<byte> pattern = Zeros;
         if (chunk is { Kind: SparseChunkKind.Fill, Value: not 0 })
         {
             var filled = buffer.AsMemory(0, Zeros.Length);
-            for (var i = 0; i < filled.Length; i += 4) BinaryPrimitives.WriteUInt32LittleEndian(filled.Span[i..], chunk.Value);
+            for (var i = 0; i < filled.Length; i += 4)
+                BinaryPrimitives.WriteUInt32LittleEndian(filled.Span[i..], chunk.Value);
             pattern = filled;
         }
 
         while (bytes > 0)
         {
             cancel.ThrowIfCancellationRequested();
-            if (!isWanted()) return;
+            if (!isWanted())
+                return;
             var part = pattern[..(int)Math.Min(pattern.Length, bytes)];
-            if (data is not null) await data(chunk, part, offset).ConfigureAwait(false);
+            if (data is not null)
+                await data(chunk, part, offset).ConfigureAwait(false);
             offset += part.Length;
             bytes -= part.Length;
         }
@@ -178,6 +216,7 @@ public sealed class SparseReader
 
     private static async ValueTask SkipAsync(Stream input, int bytes, CancellationToken cancel)
     {
-        if (bytes > 0) await input.ReadExactlyAsync(new byte[bytes], cancel).ConfigureAwait(false);
+        if (bytes > 0)
+            await input.ReadExactlyAsync(new byte[bytes], cancel).ConfigureAwait(false);
     }
 }

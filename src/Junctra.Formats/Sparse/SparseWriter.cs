@@ -41,7 +41,8 @@ public sealed class SparseWriter
     }
 
     /// <summary>Blocks that stay as they are.</summary>
-    public ValueTask DontCareAsync(uint blocks, CancellationToken cancel = default) => HeadAsync(SparseChunkKind.DontCare, blocks, 0, cancel);
+    public ValueTask DontCareAsync(uint blocks, CancellationToken cancel = default) =>
+        HeadAsync(SparseChunkKind.DontCare, blocks, 0, cancel);
 
     /// <summary>CRC-32 of all that the chunks before expand to.</summary>
     public async ValueTask CrcAsync(uint crc, CancellationToken cancel = default)
@@ -55,7 +56,9 @@ public sealed class SparseWriter
     public void End()
     {
         if (blocksWritten != header.TotalBlocks || chunksWritten != header.TotalChunks)
-            throw new InvalidOperationException($"The header promised {header.TotalBlocks} blocks in {header.TotalChunks} chunks; {blocksWritten} in {chunksWritten} were written.");
+            throw new InvalidOperationException(
+                $"The header promised {header.TotalBlocks} blocks in {header.TotalChunks} chunks; {blocksWritten} in {chunksWritten} were written."
+            );
     }
 
     private async ValueTask HeadAsync(SparseChunkKind kind, uint blocks, uint dataBytes, CancellationToken cancel)

@@ -19,7 +19,10 @@ public static class RequirementText
     /// <summary>Most values of one line: no package is for more models than this.</summary>
     internal const int MaxValues = 100;
 
-    /// <summary>Reads a text, or returns null when it holds no line of the form <c>require name=value</c>. A line that begins so and has no such form is kept as a requirement that nobody knows.</summary>
+    /// <summary>
+    /// Reads a text, or returns null when it holds no line of the form <c>require name=value</c>. A line that begins so and has no such
+    /// form is kept as a requirement that nobody knows.
+    /// </summary>
     public static SaidLines? Read(string text)
     {
         var lines = new List<RequirementLine>();
@@ -27,12 +30,19 @@ public static class RequirementText
         foreach (var raw in text.Split('\n'))
         {
             var line = raw.Trim();
-            if (line.Length == 0 || line[0] == '#') continue;
-            var isRequired = line.StartsWith(Require, StringComparison.OrdinalIgnoreCase) && line.Length > Require.Length && char.IsWhiteSpace(line[Require.Length]);
+            if (line.Length == 0 || line[0] == '#')
+                continue;
+            var isRequired =
+                line.StartsWith(Require, StringComparison.OrdinalIgnoreCase)
+                && line.Length > Require.Length
+                && char.IsWhiteSpace(line[Require.Length]);
             var read = ReadLine(isRequired ? line[Require.Length..].Trim() : line, isRequired);
-            if (read is not null) lines.Add(read);
-            else if (isRequired) lines.Add(new RequirementLine(Short(line), ["?"], true));
-            else unread.Add(Short(line));
+            if (read is not null)
+                lines.Add(read);
+            else if (isRequired)
+                lines.Add(new RequirementLine(Short(line), ["?"], true));
+            else
+                unread.Add(Short(line));
         }
 
         return lines.Any(line => line.IsRequired && IsName(line.Name)) ? new SaidLines(lines, unread) : null;
@@ -43,15 +53,20 @@ public static class RequirementText
     {
         var equals = line.IndexOf('=', StringComparison.Ordinal);
         var name = equals > 0 ? line[..equals].Trim() : "";
-        if (!IsName(name)) return null;
+        if (!IsName(name))
+            return null;
         var rest = line[(equals + 1)..].Trim();
-        string[] values = areChoices ? rest.Split('|', MaxValues + 1, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries) : rest.Length > 0 ? [rest] : [];
+        string[] values =
+            areChoices ? rest.Split('|', MaxValues + 1, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+            : rest.Length > 0 ? [rest]
+            : [];
         return values.Length is 0 or > MaxValues ? null : new RequirementLine(name, values, isRequired);
     }
 
     internal static string Short(string line) => line.Length > ShownCharacters ? line[..ShownCharacters] + " …" : line;
 
-    internal static bool IsName(string name) => name.Length is > 0 and <= 80 && name.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_' or '.');
+    internal static bool IsName(string name) =>
+        name.Length is > 0 and <= 80 && name.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_' or '.');
 
     /// <summary>Writes lines in the form that <see cref="Read"/> reads.</summary>
     public static string Write(IEnumerable<RequirementLine> lines) =>

@@ -1,8 +1,8 @@
 using System.Net.Sockets;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
-using Junctra.Core.Routes;
 using Junctra.Core.Phones;
+using Junctra.Core.Routes;
 
 namespace Junctra.Link.Bench;
 
@@ -14,21 +14,41 @@ public static class BenchClient
 {
     /// <summary>Reads what a phone says of itself. Changes nothing on it.</summary>
     /// <exception cref="LinkException">It does not answer, or cannot be understood.</exception>
-    public static async Task<PhoneReading> ReadAsync(LinkAddress address, LinkClocks clocks, ModelCatalogue catalogue, DateTimeOffset at, string recordedBy, CancellationToken cancel = default)
+    public static async Task<PhoneReading> ReadAsync(
+        LinkAddress address,
+        LinkClocks clocks,
+        ModelCatalogue catalogue,
+        DateTimeOffset at,
+        string recordedBy,
+        CancellationToken cancel = default
+    )
     {
         var answer = await AskAsync(address, clocks, new Dictionary<string, object?> { ["ask"] = "who" }, cancel).ConfigureAwait(false);
         var facts = new List<Fact>();
         var remarks = new List<string>();
-        if (PhoneModes.Parse(Text(answer, "mode")) is not { } mode) throw new LinkException(LinkFault.NotUnderstood, $"What answers at {address} does not say in which mode it is.");
+        if (PhoneModes.Parse(Text(answer, "mode")) is not { } mode)
+            throw new LinkException(LinkFault.NotUnderstood, $"What answers at {address} does not say in which mode it is.");
         facts.Add(FactName.Mode.Claim(mode, FactSource.Link, at, recordedBy));
         facts.Add(FactName.Reached(mode).Claim(true, FactSource.Link, at, recordedBy));
         // A running system that is not its maker's may say anything.
-        var source = mode is PhoneMode.System && answer.GetValueOrDefault("facts") is IReadOnlyDictionary<string, object?> told && FactName.DeviceStatus.TryRead(Text(told, FactName.DeviceStatus.Value) ?? "", out var status) && status == DeviceStatus.Custom ? FactSource.CustomSystem : FactSource.Link;
-        foreach (var (name, value) in answer.GetValueOrDefault("facts") as IReadOnlyDictionary<string, object?> ?? new Dictionary<string, object?>())
+        var source =
+            mode is PhoneMode.System
+            && answer.GetValueOrDefault("facts") is IReadOnlyDictionary<string, object?> told
+            && FactName.DeviceStatus.TryRead(Text(told, FactName.DeviceStatus.Value) ?? "", out var status)
+            && status == DeviceStatus.Custom
+                ? FactSource.CustomSystem
+                : FactSource.Link;
+        foreach (
+            var (name, value) in answer.GetValueOrDefault("facts") as IReadOnlyDictionary<string, object?>
+                ?? new Dictionary<string, object?>()
+        )
         {
-            if (FactName.Parse(name) is not { } fact || value?.ToString() is not { } text) remarks.Add($"It says {Plain(name)}, which is no fact that is known here.");
-            else if (fact.Normalise(text) is { } normal) facts.Add(new Fact(fact, normal, source, at, recordedBy));
-            else remarks.Add($"It says “{Plain(text)}” for its {fact.Label.ToLowerInvariant()}, which is no value of it.");
+            if (FactName.Parse(name) is not { } fact || value?.ToString() is not { } text)
+                remarks.Add($"It says {Plain(name)}, which is no fact that is known here.");
+            else if (fact.Normalise(text) is { } normal)
+                facts.Add(new Fact(fact, normal, source, at, recordedBy));
+            else
+                remarks.Add($"It says “{Plain(text)}” for its {fact.Label.ToLowerInvariant()}, which is no value of it.");
         }
 
         return new PhoneReading(BuildFacts.With(facts, catalogue), remarks);
@@ -37,11 +57,17 @@ public static class BenchClient
     /// <summary>Gives a phone a command of the catalogue.</summary>
     /// <returns>Null, or why it does not obey, in its own words.</returns>
     /// <exception cref="LinkException">It does not answer, or cannot be understood.</exception>
-    public static async Task<string?> CommandAsync(LinkAddress address, LinkClocks clocks, string command, CancellationToken cancel = default)
+    public static async Task<string?> CommandAsync(
+        LinkAddress address,
+        LinkClocks clocks,
+        string command,
+        CancellationToken cancel = default
+    )
     {
         try
         {
-            await AskAsync(address, clocks, new Dictionary<string, object?> { ["ask"] = "do", ["command"] = command }, cancel).ConfigureAwait(false);
+            await AskAsync(address, clocks, new Dictionary<string, object?> { ["ask"] = "do", ["command"] = command }, cancel)
+                .ConfigureAwait(false);
             return null;
         }
         catch (LinkException error) when (error.Fault == LinkFault.Refused)
@@ -52,15 +78,37 @@ public static class BenchClient
 
     /// <summary>What a computer lists at a port of the bench.</summary>
     /// <exception cref="LinkException">It does not answer, or cannot be understood.</exception>
-    public static async Task<IReadOnlyList<ListedPhone>> ListAsync(LinkAddress address, LinkClocks clocks, string port, CancellationToken cancel = default)
+    public static async Task<IReadOnlyList<ListedPhone>> ListAsync(
+        LinkAddress address,
+        LinkClocks clocks,
+        string port,
+        CancellationToken cancel = default
+    )
     {
-        var answer = await AskAsync(address, clocks, new Dictionary<string, object?> { ["ask"] = "list", ["port"] = port }, cancel).ConfigureAwait(false);
-        if (answer.GetValueOrDefault("phones") is not IReadOnlyList<object?> phones) throw new LinkException(LinkFault.NotUnderstood, $"The list at {address} is none.");
-        return [.. phones.OfType<IReadOnlyDictionary<string, object?>>().Select(phone => new ListedPhone(
-            Plain(Text(phone, "serial")), PhoneModes.Parse(Text(phone, "mode")) ?? PhoneMode.Unknown, phone.GetValueOrDefault("warning") is true, phone.GetValueOrDefault("allowed") is not false, Plain(Text(phone, "address"))))];
+        var answer = await AskAsync(address, clocks, new Dictionary<string, object?> { ["ask"] = "list", ["port"] = port }, cancel)
+            .ConfigureAwait(false);
+        if (answer.GetValueOrDefault("phones") is not IReadOnlyList<object?> phones)
+            throw new LinkException(LinkFault.NotUnderstood, $"The list at {address} is none.");
+        return
+        [
+            .. phones
+                .OfType<IReadOnlyDictionary<string, object?>>()
+                .Select(phone => new ListedPhone(
+                    Plain(Text(phone, "serial")),
+                    PhoneModes.Parse(Text(phone, "mode")) ?? PhoneMode.Unknown,
+                    phone.GetValueOrDefault("warning") is true,
+                    phone.GetValueOrDefault("allowed") is not false,
+                    Plain(Text(phone, "address"))
+                )),
+        ];
     }
 
-    private static async Task<IReadOnlyDictionary<string, object?>> AskAsync(LinkAddress address, LinkClocks clocks, IReadOnlyDictionary<string, object?> question, CancellationToken cancel)
+    private static async Task<IReadOnlyDictionary<string, object?>> AskAsync(
+        LinkAddress address,
+        LinkClocks clocks,
+        IReadOnlyDictionary<string, object?> question,
+        CancellationToken cancel
+    )
     {
         using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
         clock.CancelAfter(clocks.Answer);
@@ -72,15 +120,24 @@ public static class BenchClient
             await stream.WriteAsync(BenchWire.Greeting.ToArray(), clock.Token).ConfigureAwait(false);
             var theirs = new byte[BenchWire.Greeting.Length];
             await stream.ReadExactlyAsync(theirs, clock.Token).ConfigureAwait(false);
-            if (!theirs.AsSpan().SequenceEqual(BenchWire.Greeting)) throw new LinkException(LinkFault.NotUnderstood, $"What answers at {address} is no phone that is understood here. It may be another mode or another device.");
+            if (!theirs.AsSpan().SequenceEqual(BenchWire.Greeting))
+                throw new LinkException(
+                    LinkFault.NotUnderstood,
+                    $"What answers at {address} is no phone that is understood here. It may be another mode or another device."
+                );
             await BenchWire.SendAsync(stream, question, clock.Token).ConfigureAwait(false);
             var answer = await BenchWire.ReceiveAsync(stream, clock.Token).ConfigureAwait(false);
-            if (answer.GetValueOrDefault("ok") is true) return answer;
+            if (answer.GetValueOrDefault("ok") is true)
+                return answer;
             throw new LinkException(LinkFault.Refused, $"It refuses: “{Plain(Text(answer, "why")) ?? "no reason given"}”.");
         }
         catch (OperationCanceledException error) when (!cancel.IsCancellationRequested)
         {
-            throw new LinkException(tcp.Connected ? LinkFault.Silent : LinkFault.NoAnswer, tcp.Connected ? $"Something at {address} took the connection but said nothing." : $"Nothing answers at {address}.", error);
+            throw new LinkException(
+                tcp.Connected ? LinkFault.Silent : LinkFault.NoAnswer,
+                tcp.Connected ? $"Something at {address} took the connection but said nothing." : $"Nothing answers at {address}.",
+                error
+            );
         }
         catch (SocketException error)
         {
@@ -102,5 +159,7 @@ public static class BenchClient
 
     /// <summary>A peer's words, without what a screen could not show, at most 300 characters.</summary>
     private static string? Plain(string? text) =>
-        text is null ? null : new string([.. text.Take(300).Select(c => char.IsControl(c) ? ' ' : c)]).Trim() is { Length: > 0 } plain ? plain : null;
+        text is null ? null
+        : new string([.. text.Take(300).Select(c => char.IsControl(c) ? ' ' : c)]).Trim() is { Length: > 0 } plain ? plain
+        : null;
 }

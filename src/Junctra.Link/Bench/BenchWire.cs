@@ -24,7 +24,8 @@ public static class BenchWire
         var writer = new CborWriter(CborConformanceMode.Canonical);
         Write(writer, message);
         var body = writer.Encode();
-        if (body.Length > MaxBytes) throw new InvalidDataException($"A message of {body.Length} bytes; at most {MaxBytes} are sent.");
+        if (body.Length > MaxBytes)
+            throw new InvalidDataException($"A message of {body.Length} bytes; at most {MaxBytes} are sent.");
         var frame = new byte[4 + body.Length];
         BinaryPrimitives.WriteInt32BigEndian(frame, body.Length);
         body.CopyTo(frame, 4);
@@ -39,7 +40,8 @@ public static class BenchWire
         var head = new byte[4];
         await stream.ReadExactlyAsync(head, cancel).ConfigureAwait(false);
         var length = BinaryPrimitives.ReadInt32BigEndian(head);
-        if (length is <= 0 or > MaxBytes) throw new InvalidDataException($"A message of {length} bytes was announced; 1 to {MaxBytes} make sense here.");
+        if (length is <= 0 or > MaxBytes)
+            throw new InvalidDataException($"A message of {length} bytes was announced; 1 to {MaxBytes} make sense here.");
         var body = new byte[length];
         await stream.ReadExactlyAsync(body, cancel).ConfigureAwait(false);
         return Read(body);
@@ -53,10 +55,13 @@ public static class BenchWire
         {
             var reader = new CborReader(body, CborConformanceMode.Strict);
             var items = 0;
-            var message = Read(reader, 0, ref items) as IReadOnlyDictionary<string, object?> ?? throw new InvalidDataException("A message must be a map.");
+            var message =
+                Read(reader, 0, ref items) as IReadOnlyDictionary<string, object?>
+                ?? throw new InvalidDataException("A message must be a map.");
             return reader.BytesRemaining == 0 ? message : throw new InvalidDataException("Bytes follow the message.");
         }
-        catch (Exception error) when (error is CborContentException or InvalidOperationException or OverflowException or NotSupportedException)
+        catch (Exception error)
+            when (error is CborContentException or InvalidOperationException or OverflowException or NotSupportedException)
         {
             throw new InvalidDataException("A message is no CBOR of this protocol.", error);
         }
@@ -66,11 +71,21 @@ public static class BenchWire
     {
         switch (value)
         {
-            case null: writer.WriteNull(); break;
-            case string text: writer.WriteTextString(text); break;
-            case bool flag: writer.WriteBoolean(flag); break;
-            case int number: writer.WriteInt64(number); break;
-            case long number: writer.WriteInt64(number); break;
+            case null:
+                writer.WriteNull();
+                break;
+            case string text:
+                writer.WriteTextString(text);
+                break;
+            case bool flag:
+                writer.WriteBoolean(flag);
+                break;
+            case int number:
+                writer.WriteInt64(number);
+                break;
+            case long number:
+                writer.WriteInt64(number);
+                break;
             case IReadOnlyDictionary<string, object?> map:
                 writer.WriteStartMap(map.Count);
                 foreach (var (key, item) in map)
@@ -84,28 +99,35 @@ public static class BenchWire
             case IEnumerable<object?> list:
                 var items = list.ToList();
                 writer.WriteStartArray(items.Count);
-                foreach (var item in items) Write(writer, item);
+                foreach (var item in items)
+                    Write(writer, item);
                 writer.WriteEndArray();
                 break;
-            default: throw new ArgumentException($"{value.GetType().Name} is not sent.", nameof(value));
+            default:
+                throw new ArgumentException($"{value.GetType().Name} is not sent.", nameof(value));
         }
     }
 
     private static object? Read(CborReader reader, int depth, ref int items)
     {
-        if (depth > MaxDepth || ++items > MaxItems) throw new InvalidDataException("A message is too deep or too long.");
+        if (depth > MaxDepth || ++items > MaxItems)
+            throw new InvalidDataException("A message is too deep or too long.");
         switch (reader.PeekState())
         {
-            case CborReaderState.TextString: return reader.ReadTextString();
-            case CborReaderState.Boolean: return reader.ReadBoolean();
-            case CborReaderState.UnsignedInteger or CborReaderState.NegativeInteger: return reader.ReadInt64();
+            case CborReaderState.TextString:
+                return reader.ReadTextString();
+            case CborReaderState.Boolean:
+                return reader.ReadBoolean();
+            case CborReaderState.UnsignedInteger or CborReaderState.NegativeInteger:
+                return reader.ReadInt64();
             case CborReaderState.Null:
                 reader.ReadNull();
                 return null;
             case CborReaderState.StartArray:
                 reader.ReadStartArray();
                 var list = new List<object?>();
-                while (reader.PeekState() != CborReaderState.EndArray) list.Add(Read(reader, depth + 1, ref items));
+                while (reader.PeekState() != CborReaderState.EndArray)
+                    list.Add(Read(reader, depth + 1, ref items));
                 reader.ReadEndArray();
                 return list;
             case CborReaderState.StartMap:
@@ -119,7 +141,8 @@ public static class BenchWire
 
                 reader.ReadEndMap();
                 return map;
-            case var state: throw new InvalidDataException($"A message holds {state}, which is not of this protocol.");
+            case var state:
+                throw new InvalidDataException($"A message holds {state}, which is not of this protocol.");
         }
     }
 }

@@ -1,7 +1,7 @@
-using Junctra.Core;
 using System.Globalization;
 using System.Net.Sockets;
 using System.Text;
+using Junctra.Core;
 
 namespace Junctra.Link.Fastboot;
 
@@ -74,11 +74,24 @@ public sealed class FastbootClient : IAsyncDisposable
         }
         catch (IOException error)
         {
-            throw new LinkException(LinkFault.Lost, $"What answers at {address} closed the connection at once. Is another program connected to the phone?", error);
+            throw new LinkException(
+                LinkFault.Lost,
+                $"What answers at {address} closed the connection at once. Is another program connected to the phone?",
+                error
+            );
         }
 
-        if (theirs[0] != 'F' || theirs[1] != 'B' || !char.IsAsciiDigit((char)theirs[2]) || !char.IsAsciiDigit((char)theirs[3]) || theirs.AsSpan(2).SequenceEqual("00"u8))
-            throw new LinkException(LinkFault.NotUnderstood, $"What answers at {address} does not speak fastboot. It may be another mode or another device.");
+        if (
+            theirs[0] != 'F'
+            || theirs[1] != 'B'
+            || !char.IsAsciiDigit((char)theirs[2])
+            || !char.IsAsciiDigit((char)theirs[3])
+            || theirs.AsSpan(2).SequenceEqual("00"u8)
+        )
+            throw new LinkException(
+                LinkFault.NotUnderstood,
+                $"What answers at {address} does not speak fastboot. It may be another mode or another device."
+            );
     }
 
     /// <summary>A variable of the bootloader, or null when it has none of that name.</summary>
@@ -103,21 +116,30 @@ public sealed class FastbootClient : IAsyncDisposable
         ArgumentOutOfRangeException.ThrowIfGreaterThan(bytes, uint.MaxValue);
         await SendCommandAsync($"download:{bytes:x8}", cancel).ConfigureAwait(false);
         var answer = await ReceiveAnswerAsync(clocks.Answer, "the announcement of data", cancel).ConfigureAwait(false);
-        if (answer.Kind == AnswerKind.Fail) throw Refused("take the data", answer.Text);
-        if (answer.Kind != AnswerKind.Data || answer.Bytes != bytes) throw Nonsense($"was offered {bytes} bytes and answered {Shown(answer)}");
+        if (answer.Kind == AnswerKind.Fail)
+            throw Refused("take the data", answer.Text);
+        if (answer.Kind != AnswerKind.Data || answer.Bytes != bytes)
+            throw Nonsense($"was offered {bytes} bytes and answered {Shown(answer)}");
 
         await using (var guarded = new StallGuardStream(stream, clocks.Transfer))
         {
-            await GuardAsync(async () =>
-            {
-                await FastbootWire.SendLengthAsync(guarded, bytes, cancel).ConfigureAwait(false);
-                await write(guarded, cancel).ConfigureAwait(false);
-            }, "while data was sent", cancel).ConfigureAwait(false);
+            await GuardAsync(
+                    async () =>
+                    {
+                        await FastbootWire.SendLengthAsync(guarded, bytes, cancel).ConfigureAwait(false);
+                        await write(guarded, cancel).ConfigureAwait(false);
+                    },
+                    "while data was sent",
+                    cancel
+                )
+                .ConfigureAwait(false);
         }
 
         answer = await ReceiveAnswerAsync(clocks.Transfer, "the data", cancel).ConfigureAwait(false);
-        if (answer.Kind == AnswerKind.Fail) throw Refused("keep the data", answer.Text);
-        if (answer.Kind != AnswerKind.Okay) throw Nonsense("answered the data with more data");
+        if (answer.Kind == AnswerKind.Fail)
+            throw Refused("keep the data", answer.Text);
+        if (answer.Kind != AnswerKind.Okay)
+            throw Nonsense("answered the data with more data");
     }
 
     /// <summary>Has the phone write what it holds to a partition.</summary>
@@ -173,20 +195,27 @@ public sealed class FastbootClient : IAsyncDisposable
     {
         await SendCommandAsync(command, cancel).ConfigureAwait(false);
         var answer = await ReceiveAnswerAsync(clocks.Commit(bytes), $"the command to {what}", cancel, works: true).ConfigureAwait(false);
-        if (answer.Kind == AnswerKind.Fail) throw Refused(what, answer.Text);
-        if (answer.Kind != AnswerKind.Okay) throw Nonsense($"was told to {what} and answered {Shown(answer)}");
+        if (answer.Kind == AnswerKind.Fail)
+            throw Refused(what, answer.Text);
+        if (answer.Kind != AnswerKind.Okay)
+            throw Nonsense($"was told to {what} and answered {Shown(answer)}");
     }
 
     private Task SendCommandAsync(string command, CancellationToken cancel)
     {
         var bytes = Encoding.ASCII.GetBytes(command);
-        if (bytes.Length > FastbootWire.MaxCommandBytes) throw new ArgumentException("The command is longer than the protocol allows.", nameof(command));
-        return GuardAsync(async () =>
-        {
-            using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-            clock.CancelAfter(clocks.Answer);
-            await FastbootWire.SendAsync(stream, bytes, clock.Token).ConfigureAwait(false);
-        }, "while a command was sent", cancel);
+        if (bytes.Length > FastbootWire.MaxCommandBytes)
+            throw new ArgumentException("The command is longer than the protocol allows.", nameof(command));
+        return GuardAsync(
+            async () =>
+            {
+                using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+                clock.CancelAfter(clocks.Answer);
+                await FastbootWire.SendAsync(stream, bytes, clock.Token).ConfigureAwait(false);
+            },
+            "while a command was sent",
+            cancel
+        );
     }
 
     /// <summary>The phone's answer. While the phone works, a message of INFO shows that it lives and starts the clock anew;
@@ -194,19 +223,29 @@ public sealed class FastbootClient : IAsyncDisposable
     private async Task<Answer> ReceiveAnswerAsync(TimeSpan wait, string after, CancellationToken cancel, bool works = false)
     {
         var answer = default(Answer);
-        await GuardAsync(async () =>
-        {
-            using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
-            clock.CancelAfter(wait);
-            for (var messages = 0; ; messages++)
-            {
-                if (messages > MaxInfo) throw new InvalidDataException("It keeps talking and never answers.");
-                if (works) clock.CancelAfter(wait);
-                answer = Answer.Read(await FastbootWire.ReceiveAsync(stream, FastbootWire.MaxAnswerBytes, clock.Token).ConfigureAwait(false));
-                if (answer.Kind != AnswerKind.Info) return;
-                Said?.Invoke(answer.Text);
-            }
-        }, $"after {after}", cancel).ConfigureAwait(false);
+        await GuardAsync(
+                async () =>
+                {
+                    using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+                    clock.CancelAfter(wait);
+                    for (var messages = 0; ; messages++)
+                    {
+                        if (messages > MaxInfo)
+                            throw new InvalidDataException("It keeps talking and never answers.");
+                        if (works)
+                            clock.CancelAfter(wait);
+                        answer = Answer.Read(
+                            await FastbootWire.ReceiveAsync(stream, FastbootWire.MaxAnswerBytes, clock.Token).ConfigureAwait(false)
+                        );
+                        if (answer.Kind != AnswerKind.Info)
+                            return;
+                        Said?.Invoke(answer.Text);
+                    }
+                },
+                $"after {after}",
+                cancel
+            )
+            .ConfigureAwait(false);
         return answer;
     }
 
@@ -232,7 +271,8 @@ public sealed class FastbootClient : IAsyncDisposable
 
     private static LinkException Refused(string what, string text) => new(LinkFault.Refused, $"The phone refused to {what}: “{text}”.");
 
-    private static LinkException Nonsense(string what) => new(LinkFault.NotUnderstood, $"The phone {what}. What answers there does not keep to the protocol.");
+    private static LinkException Nonsense(string what) =>
+        new(LinkFault.NotUnderstood, $"The phone {what}. What answers there does not keep to the protocol.");
 
     private static string Shown(Answer answer) => $"{answer.Kind.ToString().ToUpperInvariant()} {answer.Text}".TrimEnd();
 
@@ -257,7 +297,11 @@ public sealed class FastbootClient : IAsyncDisposable
                 "OKAY" => new Answer(AnswerKind.Okay, rest, 0),
                 "FAIL" => new Answer(AnswerKind.Fail, rest.Length > 0 ? rest : "no reason given", 0),
                 "INFO" or "TEXT" => new Answer(AnswerKind.Info, rest, 0),
-                "DATA" when long.TryParse(rest, NumberStyles.AllowHexSpecifier, CultureInfo.InvariantCulture, out var bytes) => new Answer(AnswerKind.Data, rest, bytes),
+                "DATA" when long.TryParse(rest, NumberStyles.AllowHexSpecifier, CultureInfo.InvariantCulture, out var bytes) => new Answer(
+                    AnswerKind.Data,
+                    rest,
+                    bytes
+                ),
                 var head => throw new InvalidDataException($"It answered “{Clean(head)}”."),
             };
         }

@@ -58,7 +58,8 @@ public static class FastbootWire
     public static async ValueTask<byte[]> ReceiveAsync(Stream stream, int most, CancellationToken cancel)
     {
         var length = await ReceiveLengthAsync(stream, cancel).ConfigureAwait(false);
-        if (length < 0 || length > most) throw new InvalidDataException($"A message of {length} bytes was announced; at most {most} make sense here.");
+        if (length < 0 || length > most)
+            throw new InvalidDataException($"A message of {length} bytes was announced; at most {most} make sense here.");
         var message = new byte[length];
         await stream.ReadExactlyAsync(message, cancel).ConfigureAwait(false);
         return message;

@@ -9,21 +9,25 @@ internal sealed class ComputerRunner(WriteOrder order, WriteSource? source) : IR
 {
     public bool Carries(Act act) => act.By == ActBy.Computer;
 
-    public Task CarryOutAsync(PlanStep step, CancellationToken cancel) => step.Act switch
-    {
-        VerifyFiles => source!.PrepareAsync(order.Package!, ImagesOf(order.Plan).Select(image => Find(order.Package!, image)), cancel),
-        var act => throw new InvalidOperationException($"This computer does not carry out {act.GetType().Name}."),
-    };
+    public Task CarryOutAsync(PlanStep step, CancellationToken cancel) =>
+        step.Act switch
+        {
+            VerifyFiles => source!.PrepareAsync(order.Package!, ImagesOf(order.Plan).Select(image => Find(order.Package!, image)), cancel),
+            var act => throw new InvalidOperationException($"This computer does not carry out {act.GetType().Name}."),
+        };
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
     /// <summary>All images that a plan sends.</summary>
-    public static IEnumerable<PlannedImage> ImagesOf(Plan plan) => plan.Steps.SelectMany(step => step.Act switch
-    {
-        WriteImage write => [write.Image],
-        SendBundle bundle => bundle.Images,
-        _ => (IEnumerable<PlannedImage>)[],
-    });
+    public static IEnumerable<PlannedImage> ImagesOf(Plan plan) =>
+        plan.Steps.SelectMany(step =>
+            step.Act switch
+            {
+                WriteImage write => [write.Image],
+                SendBundle bundle => bundle.Images,
+                _ => (IEnumerable<PlannedImage>)[],
+            }
+        );
 
     /// <summary>The image of a package that a plan means: two packs of a bundle hold one for the same partition.</summary>
     /// <exception cref="InvalidDataException">The package as it is read now has no such image.</exception>

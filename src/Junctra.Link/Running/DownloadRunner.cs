@@ -1,7 +1,7 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
-using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Formats.Sparse;
 using Junctra.Link.Bench;
@@ -9,7 +9,14 @@ using Junctra.Link.Bench;
 namespace Junctra.Link.Running;
 
 /// <summary>Carries out acts over the download link: whole bundles, one session, the boot chain first.</summary>
-internal sealed class DownloadRunner(WriteOrder order, WriteSource? source, ModelCatalogue catalogue, LinkClocks clocks, RunLog log, TimeProvider time) : IRunner
+internal sealed class DownloadRunner(
+    WriteOrder order,
+    WriteSource? source,
+    ModelCatalogue catalogue,
+    LinkClocks clocks,
+    RunLog log,
+    TimeProvider time
+) : IRunner
 {
     public bool Carries(Act act) => act is { By: ActBy.Link, In: PhoneMode.Download };
 
@@ -18,7 +25,9 @@ internal sealed class DownloadRunner(WriteOrder order, WriteSource? source, Mode
         switch (step.Act)
         {
             case ConfirmTarget:
-                var reading = await BenchClient.ReadAsync(order.Address!.Value, clocks, catalogue, time.GetUtcNow(), "writer", cancel).ConfigureAwait(false);
+                var reading = await BenchClient
+                    .ReadAsync(order.Address!.Value, clocks, catalogue, time.GetUtcNow(), "writer", cancel)
+                    .ConfigureAwait(false);
                 TargetCheck.Hold(reading, order.Plan.Target);
                 await log.WriteAsync(new TargetConfirmed(order.Plan.Target)).ConfigureAwait(false);
                 break;
@@ -36,27 +45,49 @@ internal sealed class DownloadRunner(WriteOrder order, WriteSource? source, Mode
     {
         await using var link = await DownloadClient.ConnectAsync(order.Address!.Value, clocks, cancel).ConfigureAwait(false);
         link.Said += log.Hear;
-        await link.BeginAsync(order.Plan.Target.Serial!, order.Plan.Target.ModelCode, bundle.Images.Select(image => new AnnouncedImage(image.Partition, image.Sha256)), cancel).ConfigureAwait(false);
-        foreach (var image in bundle.Images) await SendAsync(link, step, image, cancel).ConfigureAwait(false);
+        await link.BeginAsync(
+                order.Plan.Target.Serial!,
+                order.Plan.Target.ModelCode,
+                bundle.Images.Select(image => new AnnouncedImage(image.Partition, image.Sha256)),
+                cancel
+            )
+            .ConfigureAwait(false);
+        foreach (var image in bundle.Images)
+            await SendAsync(link, step, image, cancel).ConfigureAwait(false);
         await link.EndAsync(!bundle.HoldsRestart, cancel).ConfigureAwait(false);
-        if (!bundle.HoldsRestart) await log.WriteAsync(new RestartAsked(step.Number, false)).ConfigureAwait(false);
+        if (!bundle.HoldsRestart)
+            await log.WriteAsync(new RestartAsked(step.Number, false)).ConfigureAwait(false);
     }
 
     private async Task SendAsync(DownloadClient link, PlanStep step, PlannedImage planned, CancellationToken cancel)
     {
         var image = ComputerRunner.Find(order.Package!, planned);
         await using var from = source!.Open(image);
-        var pieces = await SparsePieces.PlanAsync(from, image.Body.Format, image.Body.Bytes, link.MaxPieceBytes, cancel).ConfigureAwait(false);
+        var pieces = await SparsePieces
+            .PlanAsync(from, image.Body.Format, image.Body.Bytes, link.MaxPieceBytes, cancel)
+            .ConfigureAwait(false);
         long before = 0;
         for (var i = 0; i < pieces.Count; i++)
         {
             var piece = pieces[i];
             var start = before;
-            await link.SendPieceAsync(planned.Partition, piece.Bytes, async (stream, token) =>
-            {
-                var counted = new CountingStream(stream, sent => log.TellAsync(step.Number, planned.Partition, Math.Min(planned.Bytes, start + (long)((double)sent / piece.Bytes * (piece.SourceEnd - start)))));
-                await SparsePieces.WriteAsync(piece, from, counted, token).ConfigureAwait(false);
-            }, cancel).ConfigureAwait(false);
+            await link.SendPieceAsync(
+                    planned.Partition,
+                    piece.Bytes,
+                    async (stream, token) =>
+                    {
+                        var counted = new CountingStream(stream, sent =>
+                            log.TellAsync(
+                                step.Number,
+                                planned.Partition,
+                                Math.Min(planned.Bytes, start + (long)((double)sent / piece.Bytes * (piece.SourceEnd - start)))
+                            )
+                        );
+                        await SparsePieces.WriteAsync(piece, from, counted, token).ConfigureAwait(false);
+                    },
+                    cancel
+                )
+                .ConfigureAwait(false);
             await log.WriteAsync(new WriteAsked(step.Number, i + 1, pieces.Count, planned.Partition)).ConfigureAwait(false);
             await link.WriteAsync(planned.Partition, piece.Bytes, cancel).ConfigureAwait(false);
             before = Math.Max(before, piece.SourceEnd);

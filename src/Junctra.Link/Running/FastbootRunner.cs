@@ -1,8 +1,8 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Formats.Sparse;
 using Junctra.Link.Fastboot;
@@ -10,7 +10,14 @@ using Junctra.Link.Fastboot;
 namespace Junctra.Link.Running;
 
 /// <summary>Carries out acts over the open fastboot protocol.</summary>
-internal sealed class FastbootRunner(WriteOrder order, WriteSource? source, ModelCatalogue catalogue, LinkClocks clocks, RunLog log, TimeProvider time) : IRunner
+internal sealed class FastbootRunner(
+    WriteOrder order,
+    WriteSource? source,
+    ModelCatalogue catalogue,
+    LinkClocks clocks,
+    RunLog log,
+    TimeProvider time
+) : IRunner
 {
     private static readonly TimeSpan KnockEvery = TimeSpan.FromMilliseconds(200);
     private FastbootClient? link;
@@ -38,7 +45,8 @@ internal sealed class FastbootRunner(WriteOrder order, WriteSource? source, Mode
             case RestartInto restart:
                 await link.RestartAsync(restart.ToBootloader, cancel).ConfigureAwait(false);
                 await log.WriteAsync(new RestartAsked(step.Number, restart.ToBootloader)).ConfigureAwait(false);
-                if (restart.ToBootloader) await AwaitPhoneAsync(step, cancel).ConfigureAwait(false);
+                if (restart.ToBootloader)
+                    await AwaitPhoneAsync(step, cancel).ConfigureAwait(false);
                 break;
             default:
                 throw new InvalidOperationException($"The fastboot link does not carry out {step.Act.GetType().Name}.");
@@ -47,7 +55,8 @@ internal sealed class FastbootRunner(WriteOrder order, WriteSource? source, Mode
 
     public async ValueTask DisposeAsync()
     {
-        if (link is not null) await link.DisposeAsync().ConfigureAwait(false);
+        if (link is not null)
+            await link.DisposeAsync().ConfigureAwait(false);
         link = null;
     }
 
@@ -55,7 +64,9 @@ internal sealed class FastbootRunner(WriteOrder order, WriteSource? source, Mode
     {
         var told = await link!.GetVariableAsync("max-download-size", cancel).ConfigureAwait(false);
         // A bootloader that names no limit takes what its 32-bit length can say; none can take more.
-        var most = told is null ? uint.MaxValue : FactValues.Size(told) is { } size ? Math.Min(size, uint.MaxValue)
+        var most =
+            told is null ? uint.MaxValue
+            : FactValues.Size(told) is { } size ? Math.Min(size, uint.MaxValue)
             : throw new LinkException(LinkFault.NotUnderstood, $"The phone says it takes “{told}” bytes at once, which is no size.");
         await using var from = source!.Open(image);
         var pieces = await SparsePieces.PlanAsync(from, image.Body.Format, image.Body.Bytes, most, cancel).ConfigureAwait(false);
@@ -64,11 +75,22 @@ internal sealed class FastbootRunner(WriteOrder order, WriteSource? source, Mode
         {
             var piece = pieces[i];
             var start = before;
-            await link.DownloadAsync(piece.Bytes, async (stream, token) =>
-            {
-                var counted = new CountingStream(stream, sent => log.TellAsync(step.Number, null, Math.Min(step.Bytes, start + (long)((double)sent / piece.Bytes * (piece.SourceEnd - start)))));
-                await SparsePieces.WriteAsync(piece, from, counted, token).ConfigureAwait(false);
-            }, cancel).ConfigureAwait(false);
+            await link.DownloadAsync(
+                    piece.Bytes,
+                    async (stream, token) =>
+                    {
+                        var counted = new CountingStream(stream, sent =>
+                            log.TellAsync(
+                                step.Number,
+                                null,
+                                Math.Min(step.Bytes, start + (long)((double)sent / piece.Bytes * (piece.SourceEnd - start)))
+                            )
+                        );
+                        await SparsePieces.WriteAsync(piece, from, counted, token).ConfigureAwait(false);
+                    },
+                    cancel
+                )
+                .ConfigureAwait(false);
             await log.WriteAsync(new WriteAsked(step.Number, i + 1, pieces.Count)).ConfigureAwait(false);
             await link.FlashAsync(planned.Partition, piece.Bytes, cancel).ConfigureAwait(false);
             before = Math.Max(before, piece.SourceEnd);
@@ -83,7 +105,11 @@ internal sealed class FastbootRunner(WriteOrder order, WriteSource? source, Mode
     {
         await DisposeAsync().ConfigureAwait(false);
         var began = time.GetTimestamp();
-        var serialVariable = catalogue.MakerOf(order.Plan.Target.ModelCode)?.LinkVariables.FirstOrDefault(v => v.Fact == FactName.Serial)?.Variable ?? "serialno";
+        var serialVariable = catalogue
+            .MakerOf(order.Plan.Target.ModelCode)
+            ?.LinkVariables.FirstOrDefault(v => v.Fact == FactName.Serial)
+            ?.Variable
+            ?? "serialno";
         while (true)
         {
             try
@@ -91,7 +117,10 @@ internal sealed class FastbootRunner(WriteOrder order, WriteSource? source, Mode
                 link = await ConnectAsync(cancel).ConfigureAwait(false);
                 var serial = await link.GetVariableAsync(serialVariable, cancel).ConfigureAwait(false);
                 if (serial != order.Plan.Target.Serial)
-                    throw new WriteRefusedException($"After the restart another phone answers: serial {serial ?? "not told"} instead of {order.Plan.Target.Serial}.", "Connect the right phone again, and write again from the start.");
+                    throw new WriteRefusedException(
+                        $"After the restart another phone answers: serial {serial ?? "not told"} instead of {order.Plan.Target.Serial}.",
+                        "Connect the right phone again, and write again from the start."
+                    );
                 await log.WriteAsync(new PhoneBack(step.Number, serial!)).ConfigureAwait(false);
                 return;
             }

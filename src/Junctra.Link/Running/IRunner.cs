@@ -3,7 +3,9 @@ using Junctra.Core.Plans.Acts;
 
 namespace Junctra.Link.Running;
 
-/// <summary>Carries out the acts of one link, or of this computer. It lives as long as a writer works on a run, and keeps no state of the run.</summary>
+/// <summary>
+/// Carries out the acts of one link, or of this computer. It lives as long as a writer works on a run, and keeps no state of the run.
+/// </summary>
 internal interface IRunner : IAsyncDisposable
 {
     /// <summary>Whether an act is one of its own.</summary>

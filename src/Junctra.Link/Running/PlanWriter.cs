@@ -1,8 +1,8 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 
 namespace Junctra.Link.Running;
@@ -14,7 +14,14 @@ namespace Junctra.Link.Running;
 /// <param name="Address">Where the phone answers; null for a plan that needs no link.</param>
 /// <param name="Unpack">Gives unpacked images that are shared with others; without it they are unpacked for this write alone.</param>
 /// <param name="WorkFolder">Where they are unpacked to in that case; the system's own place for such files when null.</param>
-public sealed record WriteOrder(Plan Plan, Package? Package, string? PackagePath, LinkAddress? Address, UnpackImages? Unpack = null, string? WorkFolder = null)
+public sealed record WriteOrder(
+    Plan Plan,
+    Package? Package,
+    string? PackagePath,
+    LinkAddress? Address,
+    UnpackImages? Unpack = null,
+    string? WorkFolder = null
+)
 {
     /// <summary>What the journal already holds, of a run that hands have gone on with.</summary>
     public IReadOnlyList<JournalEntry> Before { get; init; } = [];
@@ -26,10 +33,16 @@ public sealed record WriteOrder(Plan Plan, Package? Package, string? PackagePath
 /// <param name="images">The images.</param>
 /// <param name="cancel">Cancels.</param>
 /// <returns>Path of each by the digest of the image; the writer holds each against that digest itself.</returns>
-public delegate Task<IReadOnlyDictionary<string, string>> UnpackImages(Package package, string packagePath, IEnumerable<PackageImage> images, CancellationToken cancel);
+public delegate Task<IReadOnlyDictionary<string, string>> UnpackImages(
+    Package package,
+    string packagePath,
+    IEnumerable<PackageImage> images,
+    CancellationToken cancel
+);
 
 /// <summary>
-/// Carries out a plan, and writes down everything before it goes on. It knows acts and runners, and no protocol. A run is carried out once: whatever breaks ends it, and a
+/// Carries out a plan, and writes down everything before it goes on. It knows acts and runners, and no protocol. A run is carried out once:
+/// whatever breaks ends it, and a
 /// person decides what follows. A step for hands lets go of the run; a person's word queues it again.
 /// </summary>
 /// <param name="catalogue">Models and figures.</param>
@@ -38,7 +51,12 @@ public delegate Task<IReadOnlyDictionary<string, string>> UnpackImages(Package p
 /// <param name="time">Clock for waits and for thinning out progress.</param>
 /// <param name="stopAsked">Who has asked to stop after the image at hand, or null when nobody has; asked between steps.</param>
 public sealed class PlanWriter(
-    ModelCatalogue catalogue, LinkClocks clocks, Func<RunEvent, ValueTask> journal, TimeProvider time, Func<ValueTask<string?>>? stopAsked = null)
+    ModelCatalogue catalogue,
+    LinkClocks clocks,
+    Func<RunEvent, ValueTask> journal,
+    TimeProvider time,
+    Func<ValueTask<string?>>? stopAsked = null
+)
 {
     /// <summary>Carries out a plan up to its last restart, or to the next step for hands. Ends with <see cref="RunFinished"/>, <see cref="HandsWanted"/>,
     /// <see cref="RunStopped"/> or <see cref="RunFailed"/> in the journal.</summary>
@@ -50,27 +68,42 @@ public sealed class PlanWriter(
         List<IRunner> runners = [];
         try
         {
-            await using var source = order.PackagePath is null ? null : new WriteSource(order.PackagePath, order.Unpack, order.WorkFolder ?? Path.GetTempPath());
-            runners = [new ComputerRunner(order, source), new FastbootRunner(order, source, catalogue, clocks, log, time), new DownloadRunner(order, source, catalogue, clocks, log, time)];
+            await using var source = order.PackagePath is null
+                ? null
+                : new WriteSource(order.PackagePath, order.Unpack, order.WorkFolder ?? Path.GetTempPath());
+            runners =
+            [
+                new ComputerRunner(order, source),
+                new FastbootRunner(order, source, catalogue, clocks, log, time),
+                new DownloadRunner(order, source, catalogue, clocks, log, time),
+            ];
             foreach (var step in order.Plan.Steps.Where(step => !step.Act.FollowsTheRun && !log.State.Done.Contains(step.Number)))
             {
                 // Whatever belongs to a boot chain is finished, its restart too.
                 if (step.MayStopBefore && stopAsked is not null && await stopAsked().ConfigureAwait(false) is { } by)
                 {
-                    await log.WriteAsync(new RunStopped(by, log.State.HasTouchedPhone
-                        ? $"Leave the phone in {log.State.Mode}. Read it again, and write again from the start: a phone that is written in part may not start."
-                        : "Nothing was written. Begin again when you are ready.")).ConfigureAwait(false);
+                    await log.WriteAsync(
+                            new RunStopped(
+                                by,
+                                log.State.HasTouchedPhone
+                                    ? $"Leave the phone in {log.State.Mode}. Read it again, and write again from the start: a phone that is written in part may not start."
+                                    : "Nothing was written. Begin again when you are ready."
+                            )
+                        )
+                        .ConfigureAwait(false);
                     return;
                 }
 
                 if (step.Act.By == ActBy.Hands)
                 {
-                    if (!await HandsAreDoneAsync(log, step).ConfigureAwait(false)) return;
+                    if (!await HandsAreDoneAsync(log, step).ConfigureAwait(false))
+                        return;
                     continue;
                 }
 
                 await log.WriteAsync(new StepStarted(step.Number, step.Title)).ConfigureAwait(false);
-                var runner = runners.FirstOrDefault(one => one.Carries(step.Act)) ?? throw new InvalidOperationException($"No runner carries out {step.Act.GetType().Name}.");
+                var runner = runners.FirstOrDefault(one => one.Carries(step.Act))
+                    ?? throw new InvalidOperationException($"No runner carries out {step.Act.GetType().Name}.");
                 await runner.CarryOutAsync(step, cancel).ConfigureAwait(false);
                 await log.WriteSaidAsync().ConfigureAwait(false);
                 await log.WriteAsync(new StepDone(step.Number)).ConfigureAwait(false);
@@ -78,14 +111,24 @@ public sealed class PlanWriter(
 
             await log.WriteAsync(new RunFinished()).ConfigureAwait(false);
         }
-        catch (Exception error) when (error is LinkException or WriteRefusedException or IOException or InvalidDataException or FormatException or OperationCanceledException or UnauthorizedAccessException)
+        catch (Exception error)
+            when (error
+                    is LinkException
+                        or WriteRefusedException
+                        or IOException
+                        or InvalidDataException
+                        or FormatException
+                        or OperationCanceledException
+                        or UnauthorizedAccessException
+            )
         {
             await log.WriteHowFarAsync().ConfigureAwait(false);
             await log.WriteAsync(WriteFailure.Describe(error, log.State, log.SentInImage)).ConfigureAwait(false);
         }
         finally
         {
-            foreach (var runner in runners) await runner.DisposeAsync().ConfigureAwait(false);
+            foreach (var runner in runners)
+                await runner.DisposeAsync().ConfigureAwait(false);
         }
     }
 

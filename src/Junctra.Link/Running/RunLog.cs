@@ -4,7 +4,8 @@ using Junctra.Core.Runs;
 namespace Junctra.Link.Running;
 
 /// <summary>
-/// The pen of one run: writes events down in their order, folds them as they are written, and thins out progress. What a writer knows of its run is this fold and nothing
+/// The pen of one run: writes events down in their order, folds them as they are written, and thins out progress. What a writer knows of
+/// its run is this fold and nothing
 /// else.
 /// </summary>
 /// <param name="plan">The plan.</param>
@@ -35,7 +36,8 @@ internal sealed class RunLog(Plan plan, IReadOnlyList<JournalEntry> before, Func
         await telling.ConfigureAwait(false);
         await journal(what).ConfigureAwait(false);
         Fold(what);
-        if (what is StepStarted or ImageAccepted) sent = default;
+        if (what is StepStarted or ImageAccepted)
+            sent = default;
     }
 
     /// <summary>Bytes under way are worth a line, not a wait: what the phone accepted is written down in its place all the same.</summary>
@@ -43,7 +45,8 @@ internal sealed class RunLog(Plan plan, IReadOnlyList<JournalEntry> before, Func
     {
         sent = (partition, bytes);
         var now = time.GetTimestamp();
-        if (lastTold != 0 && time.GetElapsedTime(lastTold, now) < ProgressEvery) return;
+        if (lastTold != 0 && time.GetElapsedTime(lastTold, now) < ProgressEvery)
+            return;
         lastTold = now;
         if (telling.IsCompletedSuccessfully)
         {
@@ -60,13 +63,15 @@ internal sealed class RunLog(Plan plan, IReadOnlyList<JournalEntry> before, Func
     /// <summary>Keeps words of the phone for the next <see cref="WriteSaidAsync"/>.</summary>
     public void Hear(string text)
     {
-        if (said.Count < MaxSaid) said.Add(text);
+        if (said.Count < MaxSaid)
+            said.Add(text);
     }
 
     /// <summary>Writes down what the phone said.</summary>
     public async Task WriteSaidAsync()
     {
-        foreach (var text in said) await WriteAsync(new PhoneSaid(text)).ConfigureAwait(false);
+        foreach (var text in said)
+            await WriteAsync(new PhoneSaid(text)).ConfigureAwait(false);
         said.Clear();
     }
 
@@ -74,7 +79,8 @@ internal sealed class RunLog(Plan plan, IReadOnlyList<JournalEntry> before, Func
     public async Task WriteHowFarAsync()
     {
         await WriteSaidAsync().ConfigureAwait(false);
-        if (sent.Bytes > 0 && State.Step is { } step) await WriteAsync(new BytesSent(step.Number, sent.Bytes, sent.Partition)).ConfigureAwait(false);
+        if (sent.Bytes > 0 && State.Step is { } step)
+            await WriteAsync(new BytesSent(step.Number, sent.Bytes, sent.Partition)).ConfigureAwait(false);
     }
 
     private void Fold(RunEvent what) => State = State.After(new JournalEntry(State.LastSeq + 1, time.GetUtcNow(), what));

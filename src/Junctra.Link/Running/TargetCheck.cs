@@ -16,7 +16,10 @@ internal static class TargetCheck
         Compare(FactName.LockState, judged.LockState is { } state ? FactName.LockState.Write(state) : null);
         Compare(FactName.RollbackFloor, judged.RollbackFloor?.ToString());
         if (differences.Count > 0)
-            throw new WriteRefusedException($"This is not the phone that was judged: {string.Join("; ", differences)}.", "Nothing was written. Connect the right phone, or read this one and match again.");
+            throw new WriteRefusedException(
+                $"This is not the phone that was judged: {string.Join("; ", differences)}.",
+                "Nothing was written. Connect the right phone, or read this one and match again."
+            );
 
         void Compare(FactName name, string? expected)
         {

@@ -23,18 +23,30 @@ internal static class WriteFailure
         {
             WriteRefusedException refused => new RunFailed(refused.Message, refused.Next),
             OperationCanceledException => new RunFailed("Junctra was stopped while it was writing.", RunAdvice.AfterThisComputer(state)),
-            PackageChangedException => new RunFailed(error.Message, touched
-                ? $"Leave the phone in {state.Mode}. Get the package again, let the library look at it, match, and write again from the start."
-                : "Nothing was written. Get the package again, let the library look at it, and match again."),
+            PackageChangedException => new RunFailed(
+                error.Message,
+                touched
+                    ? $"Leave the phone in {state.Mode}. Get the package again, let the library look at it, match, and write again from the start."
+                    : "Nothing was written. Get the package again, let the library look at it, and match again."
+            ),
             LinkException { Fault: LinkFault.Refused } => new RunFailed(
-                error.Message, $"Leave the phone in {state.Mode}. Read it again and match again: what it refused tells which fact was wrong."),
+                error.Message,
+                $"Leave the phone in {state.Mode}. Read it again and match again: what it refused tells which fact was wrong."
+            ),
             LinkException { Fault: LinkFault.NoAnswer or LinkFault.NotUnderstood } when !touched => new RunFailed(
-                error.Message, $"Nothing was written. Bring the phone into {state.Mode}, check the cable, and begin again."),
+                error.Message,
+                $"Nothing was written. Bring the phone into {state.Mode}, check the cable, and begin again."
+            ),
             LinkException when state.At is { } partition => new RunFailed(
-                $"{error.Message} {ByteSize.Text(sentInImage)} of {ByteSize.Text(state.BytesOf(partition))} of {partition} had been given to it (byte {sentInImage}).", RunAdvice.Again(state)),
+                $"{error.Message} {ByteSize.Text(sentInImage)} of {ByteSize.Text(state.BytesOf(partition))} of {partition} had been given to it (byte {sentInImage}).",
+                RunAdvice.Again(state)
+            ),
             LinkException => new RunFailed(error.Message, RunAdvice.Again(state)),
             InvalidDataException or FormatException => new RunFailed(error.Message, RunAdvice.AfterThisComputer(state)),
-            _ => new RunFailed($"The package file cannot be read or unpacked: {error.Message}", touched ? RunAdvice.AfterThisComputer(state) : "Nothing was written. Look through the library again."),
+            _ => new RunFailed(
+                $"The package file cannot be read or unpacked: {error.Message}",
+                touched ? RunAdvice.AfterThisComputer(state) : "Nothing was written. Look through the library again."
+            ),
         };
     }
 }

@@ -5,7 +5,8 @@ namespace Junctra.Link.Running;
 
 /// <summary>
 /// Where a write takes its images from: straight from the package file where they lie plainly in it, else from files they were
-/// unpacked to before the phone was touched. Files that others use too are held against their digest, and every block of them against that reading;
+/// unpacked to before the phone was touched. Files that others use too are held against their digest, and every block of them against that
+/// reading;
 /// files made for this write have no name, so nobody can change them and nothing is left behind.
 /// </summary>
 internal sealed class WriteSource(string packagePath, UnpackImages? unpack, string workFolder) : IAsyncDisposable
@@ -19,18 +20,26 @@ internal sealed class WriteSource(string packagePath, UnpackImages? unpack, stri
     public async Task PrepareAsync(Package package, IEnumerable<PackageImage> images, CancellationToken cancel)
     {
         if (await file.ReadThroughAsync(cancel).ConfigureAwait(false) != package.Contents.Sha256)
-            throw new WriteRefusedException("The package file is not the one that was checked: its digest has changed.", "Nothing was written. Get the package again, let the library look at it, and match again.");
+            throw new WriteRefusedException(
+                "The package file is not the one that was checked: its digest has changed.",
+                "Nothing was written. Get the package again, let the library look at it, and match again."
+            );
         var packed = images.Where(image => image.Body.Offset is null).ToList();
-        if (unpack is not null && packed.Count > 0) await ShareAsync(unpack, package, packed, cancel).ConfigureAwait(false);
-        foreach (var image in packed.Where(image => !shared.ContainsKey(image.Body.Sha256))) unpacked[image.Member] = CreateNameless();
-        if (unpacked.Count > 0) await PackageUnpacker.UnpackAsync(file.Whole, unpacked, cancel: cancel).ConfigureAwait(false);
+        if (unpack is not null && packed.Count > 0)
+            await ShareAsync(unpack, package, packed, cancel).ConfigureAwait(false);
+        foreach (var image in packed.Where(image => !shared.ContainsKey(image.Body.Sha256)))
+            unpacked[image.Member] = CreateNameless();
+        if (unpacked.Count > 0)
+            await PackageUnpacker.UnpackAsync(file.Whole, unpacked, cancel: cancel).ConfigureAwait(false);
     }
 
     /// <summary>An image as the phone is given it, seekable from position 0.</summary>
     public Stream Open(PackageImage image)
     {
-        if (image.Body.Offset is { } offset) return file.Slice(offset, image.Body.Bytes);
-        if (shared.TryGetValue(image.Body.Sha256, out var verified)) return verified.Whole();
+        if (image.Body.Offset is { } offset)
+            return file.Slice(offset, image.Body.Bytes);
+        if (shared.TryGetValue(image.Body.Sha256, out var verified))
+            return verified.Whole();
         var stream = unpacked[image.Member];
         stream.Position = 0;
         return new Formats.SlicedStream(stream, 0, stream.Length);
@@ -39,8 +48,10 @@ internal sealed class WriteSource(string packagePath, UnpackImages? unpack, stri
     public async ValueTask DisposeAsync()
     {
         file.Dispose();
-        foreach (var verified in shared.Values) verified.Dispose();
-        foreach (var stream in unpacked.Values) await stream.DisposeAsync().ConfigureAwait(false);
+        foreach (var verified in shared.Values)
+            verified.Dispose();
+        foreach (var stream in unpacked.Values)
+            await stream.DisposeAsync().ConfigureAwait(false);
     }
 
     /// <summary>Takes the shared files that are what they should be; one that is not is unpacked for this write alone.</summary>
@@ -49,8 +60,10 @@ internal sealed class WriteSource(string packagePath, UnpackImages? unpack, stri
         foreach (var (digest, path) in await from(package, packagePath, images, cancel).ConfigureAwait(false))
         {
             var verified = new VerifiedFile(path);
-            if (await verified.ReadThroughAsync(cancel).ConfigureAwait(false) == digest) shared[digest] = verified;
-            else verified.Dispose();
+            if (await verified.ReadThroughAsync(cancel).ConfigureAwait(false) == digest)
+                shared[digest] = verified;
+            else
+                verified.Dispose();
         }
     }
 

@@ -3,11 +3,13 @@ using System.Security.Cryptography;
 namespace Junctra.Store.Files;
 
 /// <summary>
-/// Files kept by what is in them: each lies under the SHA-256 of its bytes, so that the same bytes lie there once, and a file under such a name is
+/// Files kept by what is in them: each lies under the SHA-256 of its bytes, so that the same bytes lie there once, and a file under such a
+/// name is
 /// always whole. What is still arriving lies apart, under a name of its own, until it is known to be whole.
 /// </summary>
 /// <remarks>
-/// <c>incoming/NAME</c> while it arrives, <c>content/ab/abcd…</c> afterwards. A file is written through to the disk before it gets its final name, and
+/// <c>incoming/NAME</c> while it arrives, <c>content/ab/abcd…</c> afterwards. A file is written through to the disk before it gets its
+/// final name, and
 /// gets that by a rename within one file system; a crash at any moment leaves a whole file, an incoming one, or nothing.
 /// </remarks>
 /// <param name="folder">Where the files lie; made when it is first needed.</param>
@@ -28,14 +30,16 @@ public sealed class ContentStore(string folder)
     /// <exception cref="ArgumentException">The name is no plain one.</exception>
     public string IncomingPath(string name)
     {
-        if (name.Length == 0 || !name.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_')) throw new ArgumentException("Not a plain name.", nameof(name));
+        if (name.Length == 0 || !name.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_'))
+            throw new ArgumentException("Not a plain name.", nameof(name));
         Directory.CreateDirectory(Incoming);
         return Path.Combine(Incoming, name);
     }
 
     /// <summary>Where a file lies, or would lie.</summary>
     /// <exception cref="ArgumentException">That is no SHA-256.</exception>
-    public string PathOf(string sha256) => IsDigest(sha256) ? Path.Combine(Content, sha256[..2], sha256) : throw new ArgumentException("Not a SHA-256.", nameof(sha256));
+    public string PathOf(string sha256) =>
+        IsDigest(sha256) ? Path.Combine(Content, sha256[..2], sha256) : throw new ArgumentException("Not a SHA-256.", nameof(sha256));
 
     /// <summary>Whether a file is there.</summary>
     public bool Has(string sha256) => IsDigest(sha256) && File.Exists(PathOf(sha256));
@@ -54,8 +58,10 @@ public sealed class ContentStore(string folder)
         }
 
         Directory.CreateDirectory(Path.GetDirectoryName(to)!);
-        using (var file = new FileStream(from, FileMode.Open, FileAccess.ReadWrite, FileShare.Read)) file.Flush(flushToDisk: true);
-        if (!OperatingSystem.IsWindows()) File.SetUnixFileMode(from, UnixFileMode.UserRead | UnixFileMode.GroupRead | UnixFileMode.OtherRead);
+        using (var file = new FileStream(from, FileMode.Open, FileAccess.ReadWrite, FileShare.Read))
+            file.Flush(flushToDisk: true);
+        if (!OperatingSystem.IsWindows())
+            File.SetUnixFileMode(from, UnixFileMode.UserRead | UnixFileMode.GroupRead | UnixFileMode.OtherRead);
         File.Move(from, to, overwrite: true);
         return true;
     }
@@ -66,10 +72,17 @@ public sealed class ContentStore(string folder)
     /// <param name="cancel">Cancels.</param>
     public async Task<string> DigestAsync(string name, IProgress<long>? progress = null, CancellationToken cancel = default)
     {
-        await using var file = new FileStream(IncomingPath(name), FileMode.Open, FileAccess.Read, FileShare.ReadWrite, 1, FileOptions.Asynchronous | FileOptions.SequentialScan);
+        await using var file = new FileStream(
+            IncomingPath(name),
+            FileMode.Open,
+            FileAccess.Read,
+            FileShare.ReadWrite,
+            1,
+            FileOptions.Asynchronous | FileOptions.SequentialScan
+        );
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
         var buffer = new byte[BufferBytes];
-        for (int count; (count = await file.ReadAsync(buffer, cancel).ConfigureAwait(false)) > 0;)
+        for (int count; (count = await file.ReadAsync(buffer, cancel).ConfigureAwait(false)) > 0; )
         {
             hash.AppendData(buffer.AsSpan(0, count));
             progress?.Report(file.Position);
@@ -88,7 +101,8 @@ public sealed class ContentStore(string folder)
     /// <returns>Bytes that became free.</returns>
     public long Remove(string sha256)
     {
-        if (!Has(sha256)) return 0;
+        if (!Has(sha256))
+            return 0;
         var file = new FileInfo(PathOf(sha256));
         var bytes = file.Length;
         file.Delete();
@@ -96,12 +110,21 @@ public sealed class ContentStore(string folder)
     }
 
     /// <summary>All whole files with their sizes; what lies there under another name is none.</summary>
-    public IEnumerable<(string Sha256, long Bytes)> All() => !Directory.Exists(Content) ? []
-        : new DirectoryInfo(Content).EnumerateFiles("*", SearchOption.AllDirectories).Where(file => IsDigest(file.Name)).Select(file => (file.Name, file.Length));
+    public IEnumerable<(string Sha256, long Bytes)> All() =>
+        !Directory.Exists(Content)
+            ? []
+            : new DirectoryInfo(Content)
+                .EnumerateFiles("*", SearchOption.AllDirectories)
+                .Where(file => IsDigest(file.Name))
+                .Select(file => (file.Name, file.Length));
 
     /// <summary>All incoming files with their sizes and the time of their last byte.</summary>
-    public IEnumerable<(string Name, long Bytes, DateTimeOffset At)> AllIncoming() => !Directory.Exists(Incoming) ? []
-        : new DirectoryInfo(Incoming).EnumerateFiles().Select(file => (file.Name, file.Length, new DateTimeOffset(file.LastWriteTimeUtc)));
+    public IEnumerable<(string Name, long Bytes, DateTimeOffset At)> AllIncoming() =>
+        !Directory.Exists(Incoming)
+            ? []
+            : new DirectoryInfo(Incoming)
+                .EnumerateFiles()
+                .Select(file => (file.Name, file.Length, new DateTimeOffset(file.LastWriteTimeUtc)));
 
     /// <summary>Takes away incoming files that nobody waits for and no program holds open: what a crash left.</summary>
     /// <param name="wanted">Names that are still waited for.</param>
@@ -109,7 +132,8 @@ public sealed class ContentStore(string folder)
     public IReadOnlyList<string> ClearIncoming(IReadOnlySet<string> wanted)
     {
         var left = AllIncoming().Select(file => file.Name).Where(name => !wanted.Contains(name) && !IsHeld(name)).ToList();
-        foreach (var name in left) File.Delete(Path.Combine(Incoming, name));
+        foreach (var name in left)
+            File.Delete(Path.Combine(Incoming, name));
         return left;
     }
 

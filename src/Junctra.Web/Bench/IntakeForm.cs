@@ -9,7 +9,9 @@ using Microsoft.AspNetCore.Mvc.ModelBinding;
 
 namespace Junctra.Web.Bench;
 
-/// <summary>What is asked at the counter. Everything but the ticket and the complaint may stay open; what can be derived is not asked.</summary>
+/// <summary>
+/// What is asked at the counter. Everything but the ticket and the complaint may stay open; what can be derived is not asked.
+/// </summary>
 public sealed class IntakeForm
 {
     [Required(ErrorMessage = "Every phone needs a ticket.")]
@@ -64,41 +66,53 @@ public sealed class IntakeForm
 
     /// <summary>Sources that a person can have read something from.</summary>
     public static IReadOnlyList<FactSource> Sources { get; } =
-        [FactSource.Label, FactSource.Settings, FactSource.BootloaderScreen, FactSource.CustomSystem, FactSource.Logbook, FactSource.Customer];
+    [FactSource.Label, FactSource.Settings, FactSource.BootloaderScreen, FactSource.CustomSystem, FactSource.Logbook, FactSource.Customer];
 
     /// <summary>The form as a job's row stands.</summary>
-    public static IntakeForm Of(JobRow row, DateTimeOffset now) => new()
-    {
-        Ticket = row.Ticket,
-        Description = row.Description,
-        Complaint = row.Complaint,
-        DataWish = row.DataWish,
-        Promised = row.PromisedAt is { } promised ? PromiseText.Of(promised, now) : null,
-        OwnershipStated = row.OwnershipStated,
-        Cell = row.Cell,
-        Accessories = row.Accessories,
-        Version = row.Version,
-    };
+    public static IntakeForm Of(JobRow row, DateTimeOffset now) =>
+        new()
+        {
+            Ticket = row.Ticket,
+            Description = row.Description,
+            Complaint = row.Complaint,
+            DataWish = row.DataWish,
+            Promised = row.PromisedAt is { } promised ? PromiseText.Of(promised, now) : null,
+            OwnershipStated = row.OwnershipStated,
+            Cell = row.Cell,
+            Accessories = row.Accessories,
+            Version = row.Version,
+        };
 
     /// <summary>Reads the typed code; what is wrong with it goes to the form's errors.</summary>
     public CodeReading ReadCode(ModelCatalogue catalogue, ModelStateDictionary errors)
     {
         var reading = CodeReading.Read(Code, catalogue);
         // Only Junctra itself reads over the link; nobody can type that.
-        if (!Sources.Contains(CodeSource)) errors.AddModelError("Form.Code", "Nobody at the counter can have read it there.");
-        if (reading.Problem is not null && !KeepUnread) errors.AddModelError("Form.Code", reading.Problem);
+        if (!Sources.Contains(CodeSource))
+            errors.AddModelError("Form.Code", "Nobody at the counter can have read it there.");
+        if (reading.Problem is not null && !KeepUnread)
+            errors.AddModelError("Form.Code", reading.Problem);
         return reading;
     }
 
     /// <summary>Checks what the annotations cannot: times, percent, answers and consents that exist.</summary>
     public void Check(TriageTables tables, DateTimeOffset now, ModelStateDictionary errors)
     {
-        if (!string.IsNullOrWhiteSpace(Promised) && PromiseText.Read(Promised, now) is null) errors.AddModelError("Form.Promised", "Write a time such as 16:40, +2h, or 2026-11-30 10:00.");
-        if (!string.IsNullOrWhiteSpace(Battery) && FactName.BatteryPercent.Name.Normalise(Battery) is null) errors.AddModelError("Form.Battery", "Whole percent, 0 to 100; empty where it cannot be read.");
-        if (Said.Any(said => !string.IsNullOrEmpty(said.Value) && tables.Check(said.Key) is not { AtIntake: true } check || !string.IsNullOrEmpty(said.Value) && tables.Check(said.Key)!.Outcome(said.Value) is null))
+        if (!string.IsNullOrWhiteSpace(Promised) && PromiseText.Read(Promised, now) is null)
+            errors.AddModelError("Form.Promised", "Write a time such as 16:40, +2h, or 2026-11-30 10:00.");
+        if (!string.IsNullOrWhiteSpace(Battery) && FactName.BatteryPercent.Name.Normalise(Battery) is null)
+            errors.AddModelError("Form.Battery", "Whole percent, 0 to 100; empty where it cannot be read.");
+        if (
+            Said.Any(said =>
+                !string.IsNullOrEmpty(said.Value) && tables.Check(said.Key) is not { AtIntake: true } check
+                || !string.IsNullOrEmpty(said.Value) && tables.Check(said.Key)!.Outcome(said.Value) is null
+            )
+        )
             errors.AddModelError("Form.Said", "One of the answers is none of those offered. Choose again.");
-        if (Agreed.Any(id => Consents.Find(id) is null)) errors.AddModelError("Form.Agreed", "One of the consents is none of those offered.");
-        if (Agreed.Count > 0 && string.IsNullOrWhiteSpace(AgreedBy)) errors.AddModelError("Form.AgreedBy", "Say who agreed, and how.");
+        if (Agreed.Any(id => Consents.Find(id) is null))
+            errors.AddModelError("Form.Agreed", "One of the consents is none of those offered.");
+        if (Agreed.Count > 0 && string.IsNullOrWhiteSpace(AgreedBy))
+            errors.AddModelError("Form.AgreedBy", "Say who agreed, and how.");
     }
 
     /// <summary>The facts that were said at the counter.</summary>
@@ -106,15 +120,19 @@ public sealed class IntakeForm
     {
         if (code.Problem is null)
         {
-            foreach (var fact in code.Facts(CodeSource, at, by)) yield return fact;
+            foreach (var fact in code.Facts(CodeSource, at, by))
+                yield return fact;
         }
 
-        if (FactName.BatteryPercent.Name.Normalise(Battery) is { } percent) yield return new Fact(FactName.BatteryPercent, percent, FactSource.Settings, at, by);
+        if (FactName.BatteryPercent.Name.Normalise(Battery) is { } percent)
+            yield return new Fact(FactName.BatteryPercent, percent, FactSource.Settings, at, by);
     }
 
     /// <summary>The answers that were chosen.</summary>
     public IEnumerable<(TriageCheck Check, CheckOutcome Outcome)> Answers(TriageTables tables) =>
-        Said.Select(said => (Check: tables.Check(said.Key), said.Value)).Where(pair => pair.Check?.Outcome(pair.Value) is not null).Select(pair => (pair.Check!, pair.Check!.Outcome(pair.Value)!));
+        Said.Select(said => (Check: tables.Check(said.Key), said.Value))
+            .Where(pair => pair.Check?.Outcome(pair.Value) is not null)
+            .Select(pair => (pair.Check!, pair.Check!.Outcome(pair.Value)!));
 
     /// <summary>Puts what may be changed later into a row.</summary>
     public void Apply(JobRow row, DateTimeOffset now)

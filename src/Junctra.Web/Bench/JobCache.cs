@@ -18,7 +18,9 @@ public sealed class JobCache(ModelCatalogue catalogue)
     /// <summary>The views for heads, in their order.</summary>
     public async Task<IReadOnlyList<JobView>> ViewsAsync(JunctraDb db, IReadOnlyList<JobHead> heads, CancellationToken cancel)
     {
-        var views = heads.Select(head => kept.TryGetValue(head.Job.Id, out var known) && known.State == head.State ? known.View : null).ToArray();
+        var views = heads
+            .Select(head => kept.TryGetValue(head.Job.Id, out var known) && known.State == head.State ? known.View : null)
+            .ToArray();
         var changed = heads.Where((_, i) => views[i] is null).ToList();
         if (changed.Count > 0)
         {
@@ -26,12 +28,15 @@ public sealed class JobCache(ModelCatalogue catalogue)
             await JobLists.FillAsync(db, rows, cancel);
             // What was loaded may be newer than its head; only what did not change meanwhile is kept under it.
             var now = await JobLists.StatesAsync(db, rows, cancel);
-            if (kept.Count > Most) kept.Clear();
+            if (kept.Count > Most)
+                kept.Clear();
             for (var i = 0; i < views.Length; i++)
             {
-                if (views[i] is not null) continue;
+                if (views[i] is not null)
+                    continue;
                 views[i] = new JobView(heads[i].Job, catalogue);
-                if (now[heads[i].Job.Id] == heads[i].State) kept[heads[i].Job.Id] = (heads[i].State, views[i]!);
+                if (now[heads[i].Job.Id] == heads[i].State)
+                    kept[heads[i].Job.Id] = (heads[i].State, views[i]!);
             }
         }
 

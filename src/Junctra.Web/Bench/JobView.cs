@@ -18,7 +18,8 @@ public sealed class JobView
         Row = row;
         Phone = new Phone(
             row.Facts.Where(f => f.Counts).Select(f => f.ToFact()),
-            row.Facts.Where(f => f is { ExpiredAt: not null, WithdrawnAt: null }).Select(f => f.ToFact()));
+            row.Facts.Where(f => f is { ExpiredAt: not null, WithdrawnAt: null }).Select(f => f.ToFact())
+        );
         Model = catalogue.Model(Phone[FactName.ModelCode].Value);
         LastRun = row.Runs.LastOrDefault();
         // Lists load the plan only where it decides where the job is.
@@ -26,9 +27,22 @@ public sealed class JobView
             ? Checker.Compare(LastRun.Plan, new Phone(row.Facts.Where(f => f.Counts && f.At >= ended).Select(f => f.ToFact())))
             : [];
         var maker = catalogue.MakerOf(Model?.Code);
-        Standing = JobLine.Standing(new JobState(
-            Phone, row.PackageId is not null || row.Path is not null, OpenRunStatus, Checks, row.HandedBackAt is not null, maker?.HasRollbackFuses ?? true, row.Cell,
-            catalogue.Triage.Class(row.FaultClassId)?.WayOut, row.FaultClassId is not null, Model?.WriteMode ?? PhoneMode.Fastboot, row.Path is null, Goal(catalogue)));
+        Standing = JobLine.Standing(
+            new JobState(
+                Phone,
+                row.PackageId is not null || row.Path is not null,
+                OpenRunStatus,
+                Checks,
+                row.HandedBackAt is not null,
+                maker?.HasRollbackFuses ?? true,
+                row.Cell,
+                catalogue.Triage.Class(row.FaultClassId)?.WayOut,
+                row.FaultClassId is not null,
+                Model?.WriteMode ?? PhoneMode.Fastboot,
+                row.Path is null,
+                Goal(catalogue)
+            )
+        );
     }
 
     public JobRow Row { get; }
@@ -47,22 +61,25 @@ public sealed class JobView
     public JobStanding Standing { get; }
 
     /// <summary>What the phone is to be written for: as somebody decided, else as its intake says.</summary>
-    public JobGoal Goal(ModelCatalogue catalogue) => Row.Goal ?? Said(catalogue).Select(outcome => outcome.Goal).FirstOrDefault(goal => goal is not null) ?? JobGoal.Stock;
+    public JobGoal Goal(ModelCatalogue catalogue) =>
+        Row.Goal ?? Said(catalogue).Select(outcome => outcome.Goal).FirstOrDefault(goal => goal is not null) ?? JobGoal.Stock;
 
     /// <summary>What shop and customer have decided for this job.</summary>
     /// <param name="shop">The shop's schools.</param>
     /// <param name="catalogue">Fault classes and schools.</param>
-    public MatchPolicy Policy(MatchPolicy shop, ModelCatalogue catalogue) => PolicyHistory.Apply(shop, Row.Schools) with
-    {
-        DataMayGo = Row.DataWish == DataWish.MayGo,
-        Goal = Goal(catalogue),
-        Wish = new VersionWish(Row.WishKind, Row.WishVersion),
-        NeedsBoardRescue = Finding(catalogue)?.WayOut.Toll >= Toll.EmergencyMode,
-    };
+    public MatchPolicy Policy(MatchPolicy shop, ModelCatalogue catalogue) =>
+        PolicyHistory.Apply(shop, Row.Schools) with
+        {
+            DataMayGo = Row.DataWish == DataWish.MayGo,
+            Goal = Goal(catalogue),
+            Wish = new VersionWish(Row.WishKind, Row.WishVersion),
+            NeedsBoardRescue = Finding(catalogue)?.WayOut.Toll >= Toll.EmergencyMode,
+        };
 
     /// <summary>The fault class that was taken as the finding, or that the observations settle; null before that.</summary>
     public FaultClass? Finding(ModelCatalogue catalogue) =>
-        catalogue.Triage.Class(Row.FaultClassId) ?? (Diagnose(catalogue) is { IsSettled: true, Leading: { } leading } ? leading.Class : null);
+        catalogue.Triage.Class(Row.FaultClassId)
+        ?? (Diagnose(catalogue) is { IsSettled: true, Leading: { } leading } ? leading.Class : null);
 
     private IEnumerable<CheckOutcome> Said(ModelCatalogue catalogue) =>
         from answer in Row.TriageAnswers
@@ -77,18 +94,28 @@ public sealed class JobView
     public Diagnosis Diagnose(ModelCatalogue catalogue)
     {
         var answers = Row.TriageAnswers.Where(answer => answer.WithdrawnAt is null).ToList();
-        return Diagnoser.Of(catalogue.Triage,
-            new TriageCase(catalogue.MakerOf(Model?.Code)?.Name, Model?.KeyFamily, Row.Cell, [.. answers.Where(answer => answer.OutcomeId == TriageAnswerRow.CannotTell).Select(answer => answer.CheckId)]),
-            Observations.Of(Phone, answers.Select(answer => answer.ToObservation()), catalogue.Triage));
+        return Diagnoser.Of(
+            catalogue.Triage,
+            new TriageCase(
+                catalogue.MakerOf(Model?.Code)?.Name,
+                Model?.KeyFamily,
+                Row.Cell,
+                [.. answers.Where(answer => answer.OutcomeId == TriageAnswerRow.CannotTell).Select(answer => answer.CheckId)]
+            ),
+            Observations.Of(Phone, answers.Select(answer => answer.ToObservation()), catalogue.Triage)
+        );
     }
 
     /// <summary>Title over the job's line.</summary>
     public string Title => $"{Row.Ticket} · {Model?.ProductName ?? Phone[FactName.ProductName].Value ?? "phone"}, {Row.Description}";
 
     /// <summary>Why nothing of this job may be changed now; null where it may.</summary>
-    public string? WhyFrozen => Row.HandedBackAt is not null ? "This phone was handed back; its record is closed."
-        : Row.Cell != CellState.Sound ? $"This phone is {Row.Cell.ToString().ToLowerInvariant()}: it is set apart, and nothing is done to it."
-        : JobStore.IsWriting(Row) ? "A write is going on. Nothing is changed until it has ended." : null;
+    public string? WhyFrozen =>
+        Row.HandedBackAt is not null ? "This phone was handed back; its record is closed."
+        : Row.Cell != CellState.Sound
+            ? $"This phone is {Row.Cell.ToString().ToLowerInvariant()}: it is set apart, and nothing is done to it."
+        : JobStore.IsWriting(Row) ? "A write is going on. Nothing is changed until it has ended."
+        : null;
 
     /// <summary>The last run, unless it failed and the phone was read again since: the job then goes on from that reading.</summary>
     private RunStatus? OpenRunStatus =>

@@ -1,8 +1,8 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Routes;
-using Junctra.Link.Bench;
 using Junctra.Link;
+using Junctra.Link.Bench;
 using Junctra.Store;
 using Microsoft.Extensions.Options;
 
@@ -24,7 +24,8 @@ public sealed class LinkService(LinkHistory book, ModelCatalogue catalogue, Link
     /// <param name="cancel">Cancels it.</param>
     public async Task<ListLook> LookAsync(JobView job, string? port, PhoneMode wanted, CancellationToken cancel)
     {
-        if (port is null || LinkAddress.Parse(options.Value.PhoneList) is not { } address) return new ListLook(null, null, null);
+        if (port is null || LinkAddress.Parse(options.Value.PhoneList) is not { } address)
+            return new ListLook(null, null, null);
         try
         {
             var listed = await BenchClient.ListAsync(address, clocks, port, cancel);
@@ -40,7 +41,12 @@ public sealed class LinkService(LinkHistory book, ModelCatalogue catalogue, Link
     public async Task<IReadOnlyList<RankedRemedy>> OrderAsync(string sign, IReadOnlyList<LinkTryRow> ofJob, CancellationToken cancel)
     {
         // A try after which the phone was seen ended its case: what follows is another one.
-        var triedNow = ofJob.OrderByDescending(one => one.Id).TakeWhile(one => !one.Worked).Where(one => one.Sign == sign).Select(one => one.Remedy).ToHashSet();
+        var triedNow = ofJob
+            .OrderByDescending(one => one.Id)
+            .TakeWhile(one => !one.Worked)
+            .Where(one => one.Sign == sign)
+            .Select(one => one.Remedy)
+            .ToHashSet();
         return LinkDoctor.Order(catalogue.Links, sign, await book.HistoryAsync(cancel), triedNow);
     }
 }

@@ -40,14 +40,20 @@ public sealed class MatchService(PackageIndex shelf, PolicyHistory schools, JobL
     {
         var codes = package.Says(FactName.ModelCode);
         var names = codes.Select(code => catalogue.Model(code)?.ProductName).OfType<string>().ToHashSet(StringComparer.OrdinalIgnoreCase);
-        bool MayBe(Phone phone) => phone[FactName.ModelCode].State == FactState.Unknown
-            ? phone[FactName.ProductName].Values.Any(names.Contains)
-            : phone[FactName.ModelCode].Values.Any(code => codes.Contains(code, StringComparer.OrdinalIgnoreCase) || catalogue.Model(code) is { } model && names.Contains(model.ProductName));
+        bool MayBe(Phone phone) =>
+            phone[FactName.ModelCode].State == FactState.Unknown
+                ? phone[FactName.ProductName].Values.Any(names.Contains)
+                : phone[FactName.ModelCode]
+                    .Values.Any(code =>
+                        codes.Contains(code, StringComparer.OrdinalIgnoreCase)
+                        || catalogue.Model(code) is { } model && names.Contains(model.ProductName)
+                    );
         var judged = new List<(JobView Job, MatchReport Report)>();
         foreach (var head in (await jobs.OpenAsync(cancel)).Where(job => MayBe(job.Phone)).Take(MaxOnBench))
         {
             // Lists know no answers and decisions of a job; the rules need them.
-            if (await jobs.FindAsync(head.Row.Ticket, cancel) is { } job) judged.Add((job, await ReportAsync(job, package, cancel)));
+            if (await jobs.FindAsync(head.Row.Ticket, cancel) is { } job)
+                judged.Add((job, await ReportAsync(job, package, cancel)));
         }
 
         return [.. judged.OrderBy(pair => pair.Report.Verdict)];

@@ -4,11 +4,11 @@ using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
-using Junctra.Core.Plans.Paths;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Paths;
 using Junctra.Core.Runs;
-using Junctra.Store.Files;
 using Junctra.Store;
+using Junctra.Store.Files;
 using Junctra.Web.Library;
 using Microsoft.EntityFrameworkCore;
 
@@ -20,7 +20,13 @@ namespace Junctra.Web.Bench;
 /// <param name="Plan">The plan, or null where there is none.</param>
 /// <param name="Refusals">Why there is none.</param>
 /// <param name="Gates">The gates of the plan.</param>
-public sealed record PlannedJob(Package? Package, MatchReport? Report, Plan? Plan, IReadOnlyList<string> Refusals, IReadOnlyList<Gate> Gates)
+public sealed record PlannedJob(
+    Package? Package,
+    MatchReport? Report,
+    Plan? Plan,
+    IReadOnlyList<string> Refusals,
+    IReadOnlyList<Gate> Gates
+)
 {
     /// <summary>Nothing chosen.</summary>
     public static PlannedJob None { get; } = new(null, null, null, [], []);
@@ -34,41 +40,96 @@ public sealed record PlannedJob(Package? Package, MatchReport? Report, Plan? Pla
 
 /// <summary>Plans jobs, and begins the write: the one act after which bytes flow.</summary>
 public sealed class Planner(
-    JunctraDb db, JobStore store, JobLoader jobs, PackageIndex shelf, MatchService desk, PhoneVisits visits, ModelCatalogue catalogue, ContentStore files, TimeProvider time)
+    JunctraDb db,
+    JobStore store,
+    JobLoader jobs,
+    PackageIndex shelf,
+    MatchService desk,
+    PhoneVisits visits,
+    ModelCatalogue catalogue,
+    ContentStore files,
+    TimeProvider time
+)
 {
-    // Begins wait for each other, of all jobs and of every web process: which phones and ports are taken is judged by what others have begun.
+    // Begins wait for each other, of all jobs and of every web process: which phones and ports are taken is judged by what others have
+    // begun.
     private const long BeginLock = 0x4A756E63;
 
     /// <summary>What is planned for a job as it stands.</summary>
     public async Task<PlannedJob> PlanAsync(JobView job, CancellationToken cancel)
     {
         var bare = new PathCase(job.Phone, null, true, catalogue);
-        if (PathList.Find(job.Row.Path) is { } path) return await JudgeAsync(job, null, null, PathList.Compile(bare, path.Letter), cancel);
-        if (job.Row.PackageId is null && job.Goal(catalogue) == JobGoal.Relock) return PlannedJob.None with { Refusals = [WhyNoRelock(job.Phone)] };
-        if (await shelf.FindAsync(job.Row.PackageId, cancel) is not { } package) return PlannedJob.None with { WithoutPackage = bare.Model is null ? [] : PathList.For(bare) };
+        if (PathList.Find(job.Row.Path) is { } path)
+            return await JudgeAsync(job, null, null, PathList.Compile(bare, path.Letter), cancel);
+        if (job.Row.PackageId is null && job.Goal(catalogue) == JobGoal.Relock)
+            return PlannedJob.None with { Refusals = [WhyNoRelock(job.Phone)] };
+        if (await shelf.FindAsync(job.Row.PackageId, cancel) is not { } package)
+            return PlannedJob.None with { WithoutPackage = bare.Model is null ? [] : PathList.For(bare) };
 
         var report = await desk.ReportAsync(job, package, cancel);
-        return await JudgeAsync(job, package, report, PathList.Compile(new PathCase(job.Phone, package, job.Row.ErasesData, catalogue, report.NeedsCleanWrite)), cancel);
+        return await JudgeAsync(
+            job,
+            package,
+            report,
+            PathList.Compile(new PathCase(job.Phone, package, job.Row.ErasesData, catalogue, report.NeedsCleanWrite)),
+            cancel
+        );
     }
 
-    private static string WhyNoRelock(Phone phone) => phone.Of(FactName.LockState).Is(LockState.Locked)
-        ? "The lock is closed already. Check that it starts, and hand it back."
-        : "Closing the lock takes no package, and no plan for it can be made here yet. It must never be closed over modified software: system and recovery are proved to be the maker's and the phone started once before, and closing erases it.";
+    private static string WhyNoRelock(Phone phone) =>
+        phone.Of(FactName.LockState).Is(LockState.Locked)
+            ? "The lock is closed already. Check that it starts, and hand it back."
+            : "Closing the lock takes no package, and no plan for it can be made here yet. It must never be closed over modified software: system and recovery are proved to be the maker's and the phone started once before, and closing erases it.";
 
-    private async Task<PlannedJob> JudgeAsync(JobView job, Package? package, MatchReport? report, PlanOutcome outcome, CancellationToken cancel) =>
-        new(package, report, outcome.Plan, outcome.Refusals, outcome.Plan is null ? [] : await GatesAsync(job, package, report, outcome.Plan, cancel));
+    private async Task<PlannedJob> JudgeAsync(
+        JobView job,
+        Package? package,
+        MatchReport? report,
+        PlanOutcome outcome,
+        CancellationToken cancel
+    ) =>
+        new(
+            package,
+            report,
+            outcome.Plan,
+            outcome.Refusals,
+            outcome.Plan is null ? [] : await GatesAsync(job, package, report, outcome.Plan, cancel)
+        );
 
     /// <summary>The gates of a plan, by the answers that were given for it.</summary>
-    public async Task<IReadOnlyList<Gate>> GatesAsync(JobView job, Package? package, MatchReport? report, Plan plan, CancellationToken cancel) => Gates.Evaluate(new GateCase(
-        plan, package, job.Phone, report, job.Row.OwnershipStated, files.FreeBytes(), package is null ? null : await shelf.BytesNowAsync(package.Id, cancel), await visits.PortsWithAsync(plan.Target.Serial, cancel),
-        Consents.WithAnswers([.. job.Row.Answers.Where(answer => IsFor(answer, plan)).Select(answer => answer.ToAnswer())],
-            job.Row.Consents.Where(consent => consent.WithdrawnAt is null).Select(consent => new GivenConsent(consent.ConsentId, consent.At, consent.RecordedBy))), catalogue.Figures));
+    public async Task<IReadOnlyList<Gate>> GatesAsync(
+        JobView job,
+        Package? package,
+        MatchReport? report,
+        Plan plan,
+        CancellationToken cancel
+    ) =>
+        Gates.Evaluate(
+            new GateCase(
+                plan,
+                package,
+                job.Phone,
+                report,
+                job.Row.OwnershipStated,
+                files.FreeBytes(),
+                package is null ? null : await shelf.BytesNowAsync(package.Id, cancel),
+                await visits.PortsWithAsync(plan.Target.Serial, cancel),
+                Consents.WithAnswers(
+                    [.. job.Row.Answers.Where(answer => IsFor(answer, plan)).Select(answer => answer.ToAnswer())],
+                    job.Row.Consents.Where(consent => consent.WithdrawnAt is null)
+                        .Select(consent => new GivenConsent(consent.ConsentId, consent.At, consent.RecordedBy))
+                ),
+                catalogue.Figures
+            )
+        );
 
     /// <summary>
-    /// The fallback that a job's last plan holds ready, with its gates, for a phone that loops after a finished write; null where it does not loop or nothing is ready.
+    /// The fallback that a job's last plan holds ready, with its gates, for a phone that loops after a finished write; null where it does
+    /// not loop or nothing is ready.
     /// </summary>
     public async Task<PlannedJob?> FallbackAsync(JobView job, CancellationToken cancel) =>
-        job.LastRun is { Status: RunStatus.Finished, Plan: { IfItLoops.Count: > 0 } written } && PhoneModes.Parse(job.Phone[FactName.Mode].Value) is PhoneMode.BootLoop or PhoneMode.StuckAtLogo
+        job.LastRun is { Status: RunStatus.Finished, Plan: { IfItLoops.Count: > 0 } written }
+        && PhoneModes.Parse(job.Phone[FactName.Mode].Value) is PhoneMode.BootLoop or PhoneMode.StuckAtLogo
             ? await JudgeAsync(job, null, null, WipeOnly.After(written, new PathCase(job.Phone, null, true, catalogue)), cancel)
             : null;
 
@@ -82,27 +143,45 @@ public sealed class Planner(
     /// <param name="chosen">By a gate's id, the option that was chosen; null or empty where none was.</param>
     /// <param name="who">Who answered.</param>
     /// <param name="cancel">Cancels it.</param>
-    public async Task AnswerAsync(JobView job, Plan plan, IEnumerable<Gate> gates, Func<string, string?> chosen, string who, CancellationToken cancel)
+    public async Task AnswerAsync(
+        JobView job,
+        Plan plan,
+        IEnumerable<Gate> gates,
+        Func<string, string?> chosen,
+        string who,
+        CancellationToken cancel
+    )
     {
         foreach (var gate in gates.Where(gate => gate.Options.Count > 0))
         {
             var id = gate.Id.Value;
             var option = gate.Options.FirstOrDefault(option => option.Id == chosen(id));
-            if (option?.Id == gate.Answered) continue;
+            if (option?.Id == gate.Answered)
+                continue;
             var given = job.Row.Answers.Where(answer => IsFor(answer, plan) && answer.GateId == id).ToList();
             db.Answers.RemoveRange(given);
             if (option is null)
             {
                 // What was agreed to at intake is taken back there.
-                if (given.Count > 0) store.Note(job.Row.Id, who, $"{gate.Title}: answer taken back.");
+                if (given.Count > 0)
+                    store.Note(job.Row.Id, who, $"{gate.Title}: answer taken back.");
                 continue;
             }
 
-            db.Answers.Add(new GateAnswerRow
-            {
-                JobId = job.Row.Id, PlanKey = plan.Key, PackageId = plan.Package?.Id, ErasesData = plan.ErasesData, GateId = id, OptionId = option.Id,
-                Text = option.Text, At = time.GetUtcNow(), By = who,
-            });
+            db.Answers.Add(
+                new GateAnswerRow
+                {
+                    JobId = job.Row.Id,
+                    PlanKey = plan.Key,
+                    PackageId = plan.Package?.Id,
+                    ErasesData = plan.ErasesData,
+                    GateId = id,
+                    OptionId = option.Id,
+                    Text = option.Text,
+                    At = time.GetUtcNow(),
+                    By = who,
+                }
+            );
             store.Note(job.Row.Id, who, $"{gate.Title}: {option.Text}");
         }
 
@@ -110,7 +189,8 @@ public sealed class Planner(
     }
 
     /// <summary>
-    /// Begins a write. Everything is judged again in the transaction that begins it, against the row that it locks: whatever somebody changed between the page and the
+    /// Begins a write. Everything is judged again in the transaction that begins it, against the row that it locks: whatever somebody
+    /// changed between the page and the
     /// first byte is seen, and whatever somebody changes after it comes too late and is told so.
     /// </summary>
     /// <param name="job">The job as the page showed it.</param>
@@ -124,34 +204,49 @@ public sealed class Planner(
         await db.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({BeginLock})", cancel);
         await db.LockJobsAsync([job.Row.Id], cancel);
         db.ChangeTracker.Clear();
-        if (await jobs.FindAsync(job.Row.Ticket, cancel) is not { } fresh) return "This job is no longer there. Nothing was written.";
-        if (fresh.WhyFrozen is { } frozen) return $"Nothing was written. {frozen}";
+        if (await jobs.FindAsync(job.Row.Ticket, cancel) is not { } fresh)
+            return "This job is no longer there. Nothing was written.";
+        if (fresh.WhyFrozen is { } frozen)
+            return $"Nothing was written. {frozen}";
         var planned = seen.Follows is null ? await PlanAsync(fresh, cancel) : await FallbackAsync(fresh, cancel) ?? PlannedJob.None;
-        if (planned.Report is { MayBeChosen: false } report) return $"Nothing was written. The package may not be written any more: {report.Headline}";
-        if (planned.Plan is not { } plan) return $"Nothing was written. There is no plan any more: {string.Join(" ", planned.Refusals)}";
-        if (plan.Key != seen.Key) return "The plan of this job was changed meanwhile. Nothing was written: look at it again.";
-        if (planned.Closed.Count > 0) return $"Nothing was written. Still closed: {string.Join(", ", planned.Closed)}.";
-        var port = plan.NeedsLink ? await db.Ports.AsNoTracking().SingleOrDefaultAsync(one => one.Name == fresh.Row.PortName, cancel) : null;
-        if (plan.NeedsLink && port is null) return "The port at which this phone was read is no longer set up.";
-        if (await visits.BusyWithAsync(port?.Address, plan.Target.Serial, cancel) is { } busy) return $"Nothing was written. {busy}";
+        if (planned.Report is { MayBeChosen: false } report)
+            return $"Nothing was written. The package may not be written any more: {report.Headline}";
+        if (planned.Plan is not { } plan)
+            return $"Nothing was written. There is no plan any more: {string.Join(" ", planned.Refusals)}";
+        if (plan.Key != seen.Key)
+            return "The plan of this job was changed meanwhile. Nothing was written: look at it again.";
+        if (planned.Closed.Count > 0)
+            return $"Nothing was written. Still closed: {string.Join(", ", planned.Closed)}.";
+        var port = plan.NeedsLink
+            ? await db.Ports.AsNoTracking().SingleOrDefaultAsync(one => one.Name == fresh.Row.PortName, cancel)
+            : null;
+        if (plan.NeedsLink && port is null)
+            return "The port at which this phone was read is no longer set up.";
+        if (await visits.BusyWithAsync(port?.Address, plan.Target.Serial, cancel) is { } busy)
+            return $"Nothing was written. {busy}";
 
         // What was not read before cannot be proved after.
-        if (!plan.ErasesData && fresh.Row.Snapshots.Count == 0) await store.TakeSnapshotAsync(fresh.Row, fresh.Phone, who, cancel);
-        var refusal = await store.BeginAsync(new RunRow
-        {
-            JobId = fresh.Row.Id,
-            PackageId = planned.Package?.Id,
-            Plan = plan,
-            Report = planned.Report,
-            PortName = port?.Name,
-            Address = port?.Address,
-            Status = RunStatus.Queued,
-            BegunAt = time.GetUtcNow(),
-            QueuedAt = time.GetUtcNow(),
-            BegunBy = who,
-            PackageTitle = plan.Package?.Title ?? plan.Choice.Title,
-        }, cancel);
-        if (refusal is null) await transaction.CommitAsync(cancel);
+        if (!plan.ErasesData && fresh.Row.Snapshots.Count == 0)
+            await store.TakeSnapshotAsync(fresh.Row, fresh.Phone, who, cancel);
+        var refusal = await store.BeginAsync(
+            new RunRow
+            {
+                JobId = fresh.Row.Id,
+                PackageId = planned.Package?.Id,
+                Plan = plan,
+                Report = planned.Report,
+                PortName = port?.Name,
+                Address = port?.Address,
+                Status = RunStatus.Queued,
+                BegunAt = time.GetUtcNow(),
+                QueuedAt = time.GetUtcNow(),
+                BegunBy = who,
+                PackageTitle = plan.Package?.Title ?? plan.Choice.Title,
+            },
+            cancel
+        );
+        if (refusal is null)
+            await transaction.CommitAsync(cancel);
         return refusal;
     }
 }

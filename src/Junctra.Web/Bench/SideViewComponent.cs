@@ -35,12 +35,33 @@ public sealed class SideViewComponent(JobLoader jobs, JunctraDb db, IOptions<Jun
         var open = await jobs.OpenAsync(HttpContext.RequestAborted);
         var ports = await db.Ports.AsNoTracking().OrderBy(p => p.Name).ToListAsync(HttpContext.RequestAborted);
         var views = ports.Select(port => new PortView(port, open.Where(job => job.Row.PortName == port.Name).MaxBy(LastReadAt))).ToList();
-        var waiting = open.Where(job => job.LastRun?.Status is not (RunStatus.Queued or RunStatus.Writing)).OrderBy(Urgency).ThenBy(job => job.Row.PromisedAt ?? DateTimeOffset.MaxValue)
-            .GroupBy(job => job.Standing.Next).Select(group => new HandsNeeded(group.Key, [.. group])).ToList();
-        return View(new SideModel([.. views.Where(view => view.Job is not null)], [.. views.Where(view => view.Job is null).Select(view => view.Row.Name)], waiting, options.Value.DemoHands));
+        var waiting = open.Where(job => job.LastRun?.Status is not (RunStatus.Queued or RunStatus.Writing))
+            .OrderBy(Urgency)
+            .ThenBy(job => job.Row.PromisedAt ?? DateTimeOffset.MaxValue)
+            .GroupBy(job => job.Standing.Next)
+            .Select(group => new HandsNeeded(group.Key, [.. group]))
+            .ToList();
+        return View(
+            new SideModel(
+                [.. views.Where(view => view.Job is not null)],
+                [.. views.Where(view => view.Job is null).Select(view => view.Row.Name)],
+                waiting,
+                options.Value.DemoHands
+            )
+        );
     }
 
-    /// <summary>What cannot wait goes before what was promised: a cell that is not sound, a run that stands still for hands, a phone that is written in part.</summary>
+    /// <summary>
+    /// What cannot wait goes before what was promised: a cell that is not sound, a run that stands still for hands, a phone that is written
+    /// in part.
+    /// </summary>
     private static int Urgency(JobView job) =>
-        job.Row.Cell != CellState.Sound ? 0 : job.LastRun?.Status switch { RunStatus.Waiting => 1, RunStatus.Failed or RunStatus.Stopped => 2, _ => 3 };
+        job.Row.Cell != CellState.Sound
+            ? 0
+            : job.LastRun?.Status switch
+            {
+                RunStatus.Waiting => 1,
+                RunStatus.Failed or RunStatus.Stopped => 2,
+                _ => 3,
+            };
 }

@@ -15,36 +15,68 @@ internal static class DemoWorld
     public static async Task SeedAsync(IServiceProvider services)
     {
         var options = services.GetRequiredService<IOptions<JunctraOptions>>().Value;
-        if (options.DemoPorts.Count == 0) return;
+        if (options.DemoPorts.Count == 0)
+            return;
         var db = services.GetRequiredService<JunctraDb>();
         foreach (var (name, address) in options.DemoPorts)
         {
-            if (await db.Ports.FindAsync(name) is { } port) port.Address = address;
-            else db.Ports.Add(new PortRow { Name = name, Address = address });
+            if (await db.Ports.FindAsync(name) is { } port)
+                port.Address = address;
+            else
+                db.Ports.Add(new PortRow { Name = name, Address = address });
         }
 
         foreach (var (name, address) in options.DemoMirrors)
         {
-            if (await db.Mirrors.SingleOrDefaultAsync(m => m.Name == name) is { } mirror) mirror.BaseAddress = address;
-            else db.Mirrors.Add(new MirrorRow
-            {
-                Name = name, BaseAddress = address, IndexForm = MirrorClient.JsonIndex, IndexPath = "index.json", NeedsTicket = name == "Drift", PublishesChecksums = name == "Breakwater",
-            });
+            if (await db.Mirrors.SingleOrDefaultAsync(m => m.Name == name) is { } mirror)
+                mirror.BaseAddress = address;
+            else
+                db.Mirrors.Add(
+                    new MirrorRow
+                    {
+                        Name = name,
+                        BaseAddress = address,
+                        IndexForm = MirrorClient.JsonIndex,
+                        IndexPath = "index.json",
+                        NeedsTicket = name == "Drift",
+                        PublishesChecksums = name == "Breakwater",
+                    }
+                );
         }
 
         // The lists that the makers of the demo world sent to the shop.
         var makers = Path.Combine(options.Library, ".published.sha256");
-        if (File.Exists(makers) && !await db.PublishedDigests.AnyAsync() && ChecksumText.Read(await File.ReadAllTextAsync(makers), isNamedAsList: true) is { } list)
+        if (
+            File.Exists(makers)
+            && !await db.PublishedDigests.AnyAsync()
+            && ChecksumText.Read(await File.ReadAllTextAsync(makers), isNamedAsList: true) is { } list
+        )
         {
-            db.PublishedDigests.AddRange(list.Lines.Select(line => new PublishedDigestRow
-            {
-                FileName = line.FileName, Digest = line.Digest, From = "the makers' list", At = services.GetRequiredService<TimeProvider>().GetUtcNow(), By = "lead", IsTrusted = true,
-            }));
+            db.PublishedDigests.AddRange(
+                list.Lines.Select(line => new PublishedDigestRow
+                {
+                    FileName = line.FileName,
+                    Digest = line.Digest,
+                    From = "the makers' list",
+                    At = services.GetRequiredService<TimeProvider>().GetUtcNow(),
+                    By = "lead",
+                    IsTrusted = true,
+                })
+            );
         }
 
         if (!await db.BenchThings.AnyAsync())
         {
-            foreach (var (kind, label) in new[] { (LinkThing.Cable, "red, short"), (LinkThing.Cable, "grey, 1 m"), (LinkThing.Cable, "white, frayed"), (LinkThing.Computer, "bench computer"), (LinkThing.Computer, "counter computer") })
+            foreach (
+                var (kind, label) in new[]
+                {
+                    (LinkThing.Cable, "red, short"),
+                    (LinkThing.Cable, "grey, 1 m"),
+                    (LinkThing.Cable, "white, frayed"),
+                    (LinkThing.Computer, "bench computer"),
+                    (LinkThing.Computer, "counter computer"),
+                }
+            )
                 db.BenchThings.Add(new BenchThingRow { Kind = kind, Label = label });
         }
 
@@ -72,8 +104,24 @@ internal static class DemoWorld
             PromisedAt = now.AddMinutes(job.PromisedInMinutes),
         };
         row.Facts.AddRange(job.FactsAt(taken, Counter).Select(FactRow.Of));
-        row.TriageAnswers.AddRange(job.Said.Select(said => new TriageAnswerRow { CheckId = said.CheckId, OutcomeId = said.OutcomeId, At = taken, By = Counter }));
-        row.Claims.AddRange(job.Claims.Select(claim => new ClaimRow { Text = claim.Text, SaidBy = claim.SaidBy, At = taken, RecordedBy = Counter }));
+        row.TriageAnswers.AddRange(
+            job.Said.Select(said => new TriageAnswerRow
+            {
+                CheckId = said.CheckId,
+                OutcomeId = said.OutcomeId,
+                At = taken,
+                By = Counter,
+            })
+        );
+        row.Claims.AddRange(
+            job.Claims.Select(claim => new ClaimRow
+            {
+                Text = claim.Text,
+                SaidBy = claim.SaidBy,
+                At = taken,
+                RecordedBy = Counter,
+            })
+        );
         return row;
     }
 }

@@ -7,7 +7,10 @@ namespace Junctra.Web.Drawing;
 [HtmlTargetElement("chance-bars", TagStructure = TagStructure.WithoutEndTag)]
 public sealed class ChanceBarsTagHelper : TagHelper
 {
-    private const double RowHeight = 34, NameWidth = 250, BarWidth = 156, Width = 560;
+    private const double RowHeight = 34,
+        NameWidth = 250,
+        BarWidth = 156,
+        Width = 560;
 
     public required Diagnosis Diagnosis { get; set; }
 
@@ -19,7 +22,9 @@ public sealed class ChanceBarsTagHelper : TagHelper
         var shown = Diagnosis.Candidates.Take(Most).Where(candidate => candidate.Chance >= 0.005).ToList();
         var rest = Diagnosis.Candidates.Count - shown.Count;
         var height = shown.Count * RowHeight + (rest > 0 ? 20 : 4);
-        var svg = new Svg().Title($"What may be wrong: {string.Join("; ", shown.Select(candidate => $"{candidate.Class.Label} {candidate.Words}, {Percent(candidate.Chance)}"))}");
+        var svg = new Svg().Title(
+            $"What may be wrong: {string.Join("; ", shown.Select(candidate => $"{candidate.Class.Label} {candidate.Words}, {Percent(candidate.Chance)}"))}"
+        );
         for (var i = 0; i < shown.Count; i++)
         {
             var y = i * RowHeight;
@@ -30,7 +35,8 @@ public sealed class ChanceBarsTagHelper : TagHelper
             svg.Text(Width, y + 21, Percent(shown[i].Chance), "percent", "end");
         }
 
-        if (rest > 0) svg.Text(NameWidth, shown.Count * RowHeight + 12, $"and {rest} that hardly fit", "rest");
+        if (rest > 0)
+            svg.Text(NameWidth, shown.Count * RowHeight + 12, $"and {rest} that hardly fit", "rest");
         output.TagName = "svg";
         output.TagMode = TagMode.StartTagAndEndTag;
         output.Attributes.SetAttribute("class", "chance-bars");

@@ -26,15 +26,33 @@ public sealed class JobLineTagHelper : TagHelper
         var html = new Svg().Open("ol");
         foreach (var station in Stations.All)
         {
-            var state = Job.Standing.IsDone || station < Job.Standing.At ? "past" : station == Job.Standing.At ? "now" : "ahead";
+            var state =
+                Job.Standing.IsDone || station < Job.Standing.At ? "past"
+                : station == Job.Standing.At ? "now"
+                : "ahead";
             html.Open("li", ("class", state + (station == Here ? " here" : "")));
-            (string, string)[] link = [("href", $"/jobs/{Uri.EscapeDataString(Job.Row.Ticket)}/{station.Slug()}"), ("data-station", station.Slug())];
+            (string, string)[] link =
+            [
+                ("href", $"/jobs/{Uri.EscapeDataString(Job.Row.Ticket)}/{station.Slug()}"),
+                ("data-station", station.Slug()),
+            ];
             html.Open("a", station == Here ? [.. link, ("aria-current", "step")] : link);
             html.Open("svg", ("viewBox", "0 0 26 26"), ("width", "26"), ("height", "26"), ("aria-hidden", "true"));
-            if (state == "now") html.Circle(13, 13, 10.5, "halo").Circle(13, 13, 4.5, "lamp");
-            else html.Circle(13, 13, 7, "stop");
+            if (state == "now")
+                html.Circle(13, 13, 10.5, "halo").Circle(13, 13, 4.5, "lamp");
+            else
+                html.Circle(13, 13, 7, "stop");
             html.Close("svg").Open("span").Encoded(station.Label()).Close("span");
-            html.Open("span", ("class", "sr-only")).Encoded(state switch { "past" => ", done", "now" => ", waits", _ => "" }).Close("span");
+            html.Open("span", ("class", "sr-only"))
+                .Encoded(
+                    state switch
+                    {
+                        "past" => ", done",
+                        "now" => ", waits",
+                        _ => "",
+                    }
+                )
+                .Close("span");
             html.Close("a").Close("li");
         }
 
@@ -46,7 +64,9 @@ public sealed class JobLineTagHelper : TagHelper
 [HtmlTargetElement("mini-line", TagStructure = TagStructure.WithoutEndTag)]
 public sealed class MiniLineTagHelper : TagHelper
 {
-    private const double Step = 14, First = 8, Middle = 9;
+    private const double Step = 14,
+        First = 8,
+        Middle = 9;
     private static readonly double Last = First + Step * (Stations.All.Count - 1);
     private static readonly string Pictures = Draw();
 
@@ -58,7 +78,8 @@ public sealed class MiniLineTagHelper : TagHelper
 
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
-        if (View.HttpContext.Items.TryAdd(typeof(MiniLineTagHelper), true)) output.PreElement.SetHtmlContent(Pictures);
+        if (View.HttpContext.Items.TryAdd(typeof(MiniLineTagHelper), true))
+            output.PreElement.SetHtmlContent(Pictures);
         output.TagName = "svg";
         output.TagMode = TagMode.StartTagAndEndTag;
         output.Attributes.SetAttribute("class", "mini-line");
@@ -74,12 +95,15 @@ public sealed class MiniLineTagHelper : TagHelper
         {
             var isDone = place == Stations.All.Count;
             svg.Open("symbol", ("id", $"line-{place}"), ("viewBox", $"0 0 {Last + First} 18"));
-            svg.Line(First, Middle, Last, Middle, "mini-rail-ahead").Line(First, Middle, isDone ? Last : First + Step * place, Middle, "mini-rail-past");
+            svg.Line(First, Middle, Last, Middle, "mini-rail-ahead")
+                .Line(First, Middle, isDone ? Last : First + Step * place, Middle, "mini-rail-past");
             for (var station = 0; station < Stations.All.Count; station++)
             {
                 var x = First + Step * station;
-                if (station == place) svg.Circle(x, Middle, 5.5, "mini-lamp");
-                else svg.Circle(x, Middle, 3.5, station < place ? "mini-past" : "mini-ahead");
+                if (station == place)
+                    svg.Circle(x, Middle, 5.5, "mini-lamp");
+                else
+                    svg.Circle(x, Middle, 3.5, station < place ? "mini-past" : "mini-ahead");
             }
 
             svg.Close("symbol");

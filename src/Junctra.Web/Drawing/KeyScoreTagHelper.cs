@@ -4,7 +4,9 @@ using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace Junctra.Web.Drawing;
 
-/// <summary>A key recipe drawn as a score: one stave a key, bars for holds, whiskers for what may be missed, marks for what the screen shows.</summary>
+/// <summary>
+/// A key recipe drawn as a score: one stave a key, bars for holds, whiskers for what may be missed, marks for what the screen shows.
+/// </summary>
 [HtmlTargetElement("key-score", TagStructure = TagStructure.WithoutEndTag)]
 public sealed class KeyScoreTagHelper : TagHelper
 {
@@ -38,25 +40,55 @@ public sealed class KeyScoreTagHelper : TagHelper
         {
             svg.Rect(bar.X, bar.Y, bar.Width, bar.Height, bar.Kind == "key" ? "bar" : $"bar bar-{bar.Kind}", 7);
             var middle = bar.Y + bar.Height / 2 + 4.5;
-            if (bar.LabelInside) svg.Text(bar.X + 10, middle, bar.Label, bar.Kind == "key" ? "bar-text" : "bar-text bar-text-dark");
-            else if (bar.Label.Length > 0) svg.Text(bar.X + bar.Width + 8, middle, bar.Label, "beside-text");
+            if (bar.LabelInside)
+                svg.Text(bar.X + 10, middle, bar.Label, bar.Kind == "key" ? "bar-text" : "bar-text bar-text-dark");
+            else if (bar.Label.Length > 0)
+                svg.Text(bar.X + bar.Width + 8, middle, bar.Label, "beside-text");
         }
 
         foreach (var whisker in layout.Whiskers)
         {
             svg.Line(whisker.X, whisker.Y + 17, whisker.X + whisker.Width, whisker.Y + 17, "whisker")
-                .Line(whisker.X, whisker.Y + 13, whisker.X, whisker.Y + 20, "whisker").Line(whisker.X + whisker.Width, whisker.Y + 13, whisker.X + whisker.Width, whisker.Y + 20, "whisker");
+                .Line(whisker.X, whisker.Y + 13, whisker.X, whisker.Y + 20, "whisker")
+                .Line(whisker.X + whisker.Width, whisker.Y + 13, whisker.X + whisker.Width, whisker.Y + 20, "whisker");
         }
 
-        if (Live) svg.Open("g", ("class", "played"), ("data-played", string.Join(' ', layout.Staves.Select(stave => $"{stave.Id}={Svg.N(stave.Y)}")))).Close("g");
+        if (Live)
+            svg.Open(
+                    "g",
+                    ("class", "played"),
+                    ("data-played", string.Join(' ', layout.Staves.Select(stave => $"{stave.Id}={Svg.N(stave.Y)}")))
+                )
+                .Close("g");
 
         // Names over lines: the line of a later mark may pass below the name of an earlier one.
-        foreach (var mark in layout.Marks) svg.Line(mark.X, 22, mark.X, mark.LabelY - 14, "mark");
-        foreach (var mark in layout.Marks) svg.Text(mark.LabelX, mark.LabelY, mark.Label, "mark-text", "middle");
+        foreach (var mark in layout.Marks)
+            svg.Line(mark.X, 22, mark.X, mark.LabelY - 14, "mark");
+        foreach (var mark in layout.Marks)
+            svg.Text(mark.LabelX, mark.LabelY, mark.Label, "mark-text", "middle");
 
-        svg.Open("g", ("class", "hand"), ("data-hand", ""), ("data-left", Svg.N(layout.Left)), ("data-unit", Svg.N(layout.UnitsPerSecond)), ("data-length", Svg.N(Recipe.LengthSeconds)),
-                ("data-beats", string.Join(' ', Recipe.Bars.SelectMany(bar => new[] { Recipe.Usual(bar.From), Recipe.Usual(bar.To) }).Distinct().Order().Select(Svg.N))))
-            .Line(layout.Left, 18, layout.Left, layout.StaveBottom, "hand-line").Circle(layout.Left, 20, 5, "hand-knob").Close("g");
+        svg.Open(
+                "g",
+                ("class", "hand"),
+                ("data-hand", ""),
+                ("data-left", Svg.N(layout.Left)),
+                ("data-unit", Svg.N(layout.UnitsPerSecond)),
+                ("data-length", Svg.N(Recipe.LengthSeconds)),
+                (
+                    "data-beats",
+                    string.Join(
+                        ' ',
+                        Recipe
+                            .Bars.SelectMany(bar => new[] { Recipe.Usual(bar.From), Recipe.Usual(bar.To) })
+                            .Distinct()
+                            .Order()
+                            .Select(Svg.N)
+                    )
+                )
+            )
+            .Line(layout.Left, 18, layout.Left, layout.StaveBottom, "hand-line")
+            .Circle(layout.Left, 20, 5, "hand-knob")
+            .Close("g");
 
         output.TagName = "svg";
         output.TagMode = TagMode.StartTagAndEndTag;

@@ -23,7 +23,8 @@ internal sealed class Svg
     public Svg Open(string name, params (string Name, string Value)[] attributes)
     {
         text.Append('<').Append(name);
-        foreach (var (key, value) in attributes) text.Append(' ').Append(key).Append("=\"").Append(HtmlEncoder.Default.Encode(value)).Append('"');
+        foreach (var (key, value) in attributes)
+            text.Append(' ').Append(key).Append("=\"").Append(HtmlEncoder.Default.Encode(value)).Append('"');
         text.Append('>');
         return this;
     }
@@ -52,7 +53,15 @@ internal sealed class Svg
     }
 
     public Svg Rect(double x, double y, double width, double height, string cssClass, double radius = 6) =>
-        Add("rect", ("x", N(x)), ("y", N(y)), ("width", N(Math.Max(0, width))), ("height", N(height)), ("rx", N(radius)), ("class", cssClass));
+        Add(
+            "rect",
+            ("x", N(x)),
+            ("y", N(y)),
+            ("width", N(Math.Max(0, width))),
+            ("height", N(height)),
+            ("rx", N(radius)),
+            ("class", cssClass)
+        );
 
     public Svg Line(double x1, double y1, double x2, double y2, string cssClass) =>
         Add("line", ("x1", N(x1)), ("y1", N(y1)), ("x2", N(x2)), ("y2", N(y2)), ("class", cssClass));

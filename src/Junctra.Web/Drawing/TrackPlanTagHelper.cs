@@ -17,19 +17,26 @@ public sealed class TrackPlanTagHelper : TagHelper
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
         var plan = TrackPlan.Of(Route, Width);
-        var svg = new Svg().Title(Route.Legs.Count == 0 ? $"The phone is in {Route.To.Label()}." : $"From {Route.From.Label()} into {Route.To.Label()}: {string.Join(", then ", Route.Legs.Select(leg => $"{leg.Score.Name} to {leg.To.Label()}"))}.");
+        var svg = new Svg().Title(
+            Route.Legs.Count == 0
+                ? $"The phone is in {Route.To.Label()}."
+                : $"From {Route.From.Label()} into {Route.To.Label()}: {string.Join(", then ", Route.Legs.Select(leg => $"{leg.Score.Name} to {leg.To.Label()}"))}."
+        );
         foreach (var way in plan.Ways.OrderBy(way => way.OnRoute))
         {
             svg.Add("path", ("d", Path(way)), ("class", way.OnRoute ? "track on" : "track"));
         }
 
-        foreach (var way in plan.Ways.Where(way => way.Label.Length > 0)) svg.Text(way.LabelX, way.LabelY, way.Label, "leg", "middle");
+        foreach (var way in plan.Ways.Where(way => way.Label.Length > 0))
+            svg.Text(way.LabelX, way.LabelY, way.Label, "leg", "middle");
         foreach (var node in plan.Nodes)
         {
             var here = node.Mode == Route.From;
             svg.Circle(node.X, node.Y, TrackPlan.Radius, node.OnRoute ? "stop on" : "stop");
-            if (here) svg.Circle(node.X, node.Y, 4.5, "train");
-            if (node.Mode == Route.To) svg.Add("path", ("d", $"M{Svg.N(node.X - 4.5)} {Svg.N(node.Y)}l3 3.4 6 -7"), ("class", "tick-mark"));
+            if (here)
+                svg.Circle(node.X, node.Y, 4.5, "train");
+            if (node.Mode == Route.To)
+                svg.Add("path", ("d", $"M{Svg.N(node.X - 4.5)} {Svg.N(node.Y)}l3 3.4 6 -7"), ("class", "tick-mark"));
             for (var line = 0; line < node.Lines.Count; line++)
                 svg.Text(node.X, TrackPlan.LabelY(node, line), node.Lines[line], node.OnRoute ? "name on" : "name", "middle");
         }

@@ -1,6 +1,6 @@
 using Junctra.Core.Runs;
-using Junctra.Store.Files;
 using Junctra.Store;
+using Junctra.Store.Files;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Library;
@@ -18,7 +18,13 @@ public sealed record Sweepable(string Sha256, long Bytes, string What, string Wh
 /// <param name="UnpackedBytes">Unpacked images.</param>
 /// <param name="IncomingBytes">What is on its way.</param>
 /// <param name="Sweepable">What can go, the largest first.</param>
-public sealed record RoomReport(long FreeBytes, long PackageBytes, long UnpackedBytes, long IncomingBytes, IReadOnlyList<Sweepable> Sweepable);
+public sealed record RoomReport(
+    long FreeBytes,
+    long PackageBytes,
+    long UnpackedBytes,
+    long IncomingBytes,
+    IReadOnlyList<Sweepable> Sweepable
+);
 
 /// <summary>Counts who uses the files of the store, and sweeps those that nobody needs.</summary>
 public sealed class LibraryCleanup(JunctraDb db, ContentStore store, TimeProvider time)
@@ -32,7 +38,10 @@ public sealed class LibraryCleanup(JunctraDb db, ContentStore store, TimeProvide
         var packages = await db.Packages.Where(p => p.IsStored).Select(p => p.Id).ToHashSetAsync(cancel);
         var unpacked = await db.UnpackedImages.ToDictionaryAsync(i => i.Sha256, cancel);
         var files = store.All().ToList();
-        var busy = await db.Runs.AnyAsync(r => r.Status == RunStatus.Queued || r.Status == RunStatus.Writing || r.Status == RunStatus.Waiting, cancel);
+        var busy = await db.Runs.AnyAsync(
+            r => r.Status == RunStatus.Queued || r.Status == RunStatus.Writing || r.Status == RunStatus.Waiting,
+            cancel
+        );
         var uses = await UsesAsync([.. unpacked.Keys], cancel);
         var now = time.GetUtcNow();
         var sweepable = new List<Sweepable>();
@@ -41,9 +50,19 @@ public sealed class LibraryCleanup(JunctraDb db, ContentStore store, TimeProvide
             if (unpacked.TryGetValue(sha256, out var image))
             {
                 // A run that goes on may be about to open it.
-                if (busy && now - image.LastUsedAt < TimeSpan.FromHours(12)) continue;
+                if (busy && now - image.LastUsedAt < TimeSpan.FromHours(12))
+                    continue;
                 var count = uses.GetValueOrDefault(sha256);
-                sweepable.Add(new Sweepable(sha256, bytes, "unpacked image", count == 0 ? "no package has it any more" : $"of {count} package{(count == 1 ? "" : "s")}; unpacked again when it is wanted"));
+                sweepable.Add(
+                    new Sweepable(
+                        sha256,
+                        bytes,
+                        "unpacked image",
+                        count == 0
+                            ? "no package has it any more"
+                            : $"of {count} package{(count == 1 ? "" : "s")}; unpacked again when it is wanted"
+                    )
+                );
             }
             else if (now - File.GetLastWriteTimeUtc(store.PathOf(sha256)) > LeftAlone)
             {
@@ -51,8 +70,13 @@ public sealed class LibraryCleanup(JunctraDb db, ContentStore store, TimeProvide
             }
         }
 
-        return new RoomReport(store.FreeBytes(), files.Where(f => packages.Contains(f.Sha256)).Sum(f => f.Bytes), files.Where(f => unpacked.ContainsKey(f.Sha256) && !packages.Contains(f.Sha256)).Sum(f => f.Bytes),
-            store.AllIncoming().Sum(f => f.Bytes), [.. sweepable.OrderByDescending(one => one.Bytes)]);
+        return new RoomReport(
+            store.FreeBytes(),
+            files.Where(f => packages.Contains(f.Sha256)).Sum(f => f.Bytes),
+            files.Where(f => unpacked.ContainsKey(f.Sha256) && !packages.Contains(f.Sha256)).Sum(f => f.Bytes),
+            store.AllIncoming().Sum(f => f.Bytes),
+            [.. sweepable.OrderByDescending(one => one.Bytes)]
+        );
     }
 
     /// <summary>Sweeps what was shown, as far as it may still go.</summary>
@@ -68,7 +92,14 @@ public sealed class LibraryCleanup(JunctraDb db, ContentStore store, TimeProvide
 
         if (freed > 0)
         {
-            db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = by, Act = $"Made room: {Core.Facts.ByteSize.Text(freed)} freed." });
+            db.Audit.Add(
+                new AuditRow
+                {
+                    At = time.GetUtcNow(),
+                    By = by,
+                    Act = $"Made room: {Core.Facts.ByteSize.Text(freed)} freed.",
+                }
+            );
             await db.SaveChangesAsync(cancel);
         }
 
@@ -79,12 +110,27 @@ public sealed class LibraryCleanup(JunctraDb db, ContentStore store, TimeProvide
     /// <returns>Why not, or null.</returns>
     public async Task<string?> RemoveAsync(string id, string by, CancellationToken cancel)
     {
-        if (await db.Packages.SingleOrDefaultAsync(p => p.Id == id, cancel) is not { } row) return "That package is no longer in the library.";
-        if (await db.Runs.AnyAsync(r => r.PackageId == id && (r.Status == RunStatus.Queued || r.Status == RunStatus.Writing || r.Status == RunStatus.Waiting), cancel)) return "It is being written. Wait until that has ended.";
-        if (row.Path is not null && File.Exists(row.Path)) return $"Its file lies in the watched folder: {row.Path}. Take it away there.";
+        if (await db.Packages.SingleOrDefaultAsync(p => p.Id == id, cancel) is not { } row)
+            return "That package is no longer in the library.";
+        if (
+            await db.Runs.AnyAsync(
+                r => r.PackageId == id && (r.Status == RunStatus.Queued || r.Status == RunStatus.Writing || r.Status == RunStatus.Waiting),
+                cancel
+            )
+        )
+            return "It is being written. Wait until that has ended.";
+        if (row.Path is not null && File.Exists(row.Path))
+            return $"Its file lies in the watched folder: {row.Path}. Take it away there.";
         var images = await db.UnpackedImages.Where(i => row.ImageDigests.Contains(i.Sha256)).Select(i => i.Sha256).ToListAsync(cancel);
         db.Packages.Remove(row);
-        db.Audit.Add(new AuditRow { At = time.GetUtcNow(), By = by, Act = $"Took {row.Title} ({row.FileName}) out of the library." });
+        db.Audit.Add(
+            new AuditRow
+            {
+                At = time.GetUtcNow(),
+                By = by,
+                Act = $"Took {row.Title} ({row.FileName}) out of the library.",
+            }
+        );
         await db.SaveChangesAsync(cancel);
         store.Remove(id);
         var uses = await UsesAsync(images, cancel);
@@ -101,7 +147,8 @@ public sealed class LibraryCleanup(JunctraDb db, ContentStore store, TimeProvide
     private async Task<IReadOnlyDictionary<string, int>> UsesAsync(IReadOnlyList<string> images, CancellationToken cancel)
     {
         var uses = new Dictionary<string, int>(StringComparer.Ordinal);
-        foreach (var image in images) uses[image] = await db.Packages.CountAsync(p => p.ImageDigests.Contains(image), cancel);
+        foreach (var image in images)
+            uses[image] = await db.Packages.CountAsync(p => p.ImageDigests.Contains(image), cancel);
         return uses;
     }
 }

@@ -16,8 +16,11 @@ internal static class LibrarySetup
     private static readonly PostgreSqlStorageOptions QueueOptions = new()
     {
         // An order holds a lease of its own, so that a queue that gives it out twice does no harm.
-        QueuePollInterval = TimeSpan.FromSeconds(1), InvisibilityTimeout = TimeSpan.FromMinutes(5), UseSlidingInvisibilityTimeout = true,
-        // A lock is held for moments. One that a killed program left must be gone before the wait for it is, or the next program would not start.
+        QueuePollInterval = TimeSpan.FromSeconds(1),
+        InvisibilityTimeout = TimeSpan.FromMinutes(5),
+        UseSlidingInvisibilityTimeout = true,
+        // A lock is held for moments. One that a killed program left must be gone before the wait for it is, or the next program would not
+        // start.
         DistributedLockTimeout = TimeSpan.FromSeconds(5),
     };
 
@@ -35,8 +38,7 @@ internal static class LibrarySetup
         // The queue and what makes its workers belong to this host. Left to the package they would be static, and of two hosts
         // in one process the first would work with the services of the second, also after that one has ended.
         services.AddSingleton<JobActivator>(provider => new AspNetCoreJobActivator(provider.GetRequiredService<IServiceScopeFactory>()));
-        services.AddSingleton<JobStorage>(_ => new PostgreSqlStorage(
-            new NpgsqlConnectionFactory(connection, QueueOptions), QueueOptions));
+        services.AddSingleton<JobStorage>(_ => new PostgreSqlStorage(new NpgsqlConnectionFactory(connection, QueueOptions), QueueOptions));
         services.AddHangfire(config => config.UseSimpleAssemblyNameTypeSerializer().UseRecommendedSerializerSettings());
         services.AddHangfireServer(server =>
         {

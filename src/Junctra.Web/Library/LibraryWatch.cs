@@ -17,11 +17,19 @@ namespace Junctra.Web.Library;
 public sealed record LibraryProgress(string FileName, long BytesRead, long SizeBytes, int Left);
 
 /// <summary>
-/// Keeps the library's index true to its folder and to the store. Looks at start and when asked; a file whose size and time are known is not
-/// read again, everything else is inspected. A file that went away leaves the index. When the catalogue changed, what was found is read anew by it.
+/// Keeps the library's index true to its folder and to the store. Looks at start and when asked; a file whose size and time are known is
+/// not
+/// read again, everything else is inspected. A file that went away leaves the index. When the catalogue changed, what was found is read
+/// anew by it.
 /// </summary>
 public sealed class LibraryWatch(
-    IDbContextFactory<JunctraDb> databases, ContentStore store, ModelCatalogue catalogue, IOptions<JunctraOptions> options, TimeProvider time, ILogger<LibraryWatch> log) : BackgroundService
+    IDbContextFactory<JunctraDb> databases,
+    ContentStore store,
+    ModelCatalogue catalogue,
+    IOptions<JunctraOptions> options,
+    TimeProvider time,
+    ILogger<LibraryWatch> log
+) : BackgroundService
 {
     private const int RowsAtOnce = 100;
     private readonly SemaphoreSlim wanted = new(1);
@@ -38,7 +46,8 @@ public sealed class LibraryWatch(
     /// <summary>Asks for another look.</summary>
     public void LookAgain()
     {
-        if (wanted.CurrentCount == 0) wanted.Release();
+        if (wanted.CurrentCount == 0)
+            wanted.Release();
     }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -69,14 +78,38 @@ public sealed class LibraryWatch(
         Directory.CreateDirectory(options.Value.Library);
         var folder = LibraryFolder.Read(options.Value.Library);
         Arriving = [.. folder.Arriving.Select(file => file.Name)];
-        var unreadable = folder.PassedOver.Select(name => (ShownText.Of(name), "It is no file that can be read: a pipe, a device, a link that leads nowhere, or a name that cannot be written down.")).ToList();
+        var unreadable = folder
+            .PassedOver.Select(name =>
+                (
+                    ShownText.Of(name),
+                    "It is no file that can be read: a pipe, a device, a link that leads nowhere, or a name that cannot be written down."
+                )
+            )
+            .ToList();
         await using var db = await databases.CreateDbContextAsync(cancel);
         var paths = folder.Packages.Select(file => file.FullName).ToList();
         await db.Packages.Where(p => p.Path != null && !paths.Contains(p.Path) && !p.IsStored).ExecuteDeleteAsync(cancel);
-        await db.Packages.Where(p => p.Path != null && !paths.Contains(p.Path)).ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, (string?)null), cancel);
+        await db
+            .Packages.Where(p => p.Path != null && !paths.Contains(p.Path))
+            .ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, (string?)null), cancel);
         var lists = await PublishedLists.ReadAsync(db, folder, cancel);
-        var known = await db.Packages.AsNoTracking()
-            .Select(p => new { p.Id, p.Path, p.IsStored, p.FileName, p.SizeBytes, p.FileChangedAt, p.InspectorVersion, p.PublishedDigest, p.PublishedBy, p.PublishedNote, p.Password }).ToListAsync(cancel);
+        var known = await db
+            .Packages.AsNoTracking()
+            .Select(p => new
+            {
+                p.Id,
+                p.Path,
+                p.IsStored,
+                p.FileName,
+                p.SizeBytes,
+                p.FileChangedAt,
+                p.InspectorVersion,
+                p.PublishedDigest,
+                p.PublishedBy,
+                p.PublishedNote,
+                p.Password,
+            })
+            .ToListAsync(cancel);
         var byPath = known.Where(p => p.Path is not null).ToDictionary(p => p.Path!, StringComparer.Ordinal);
         var waiting = new List<Waiting>();
         foreach (var file in folder.Packages)
@@ -84,9 +117,18 @@ public sealed class LibraryWatch(
             var row = byPath.GetValueOrDefault(file.FullName);
             try
             {
-                var isSame = row is not null && row.SizeBytes == file.Length && Math.Abs((row.FileChangedAt - file.LastWriteTimeUtc).TotalMilliseconds) < 1;
+                var isSame =
+                    row is not null
+                    && row.SizeBytes == file.Length
+                    && Math.Abs((row.FileChangedAt - file.LastWriteTimeUtc).TotalMilliseconds) < 1;
                 var published = lists.For(file.Name, isSame ? row!.Id : null, null, null, isInFolder: true);
-                if (!isSame || row!.InspectorVersion != PackageInspector.Version || row.PublishedDigest != published.Digest || row.PublishedBy != published.By || row.PublishedNote != published.Note)
+                if (
+                    !isSame
+                    || row!.InspectorVersion != PackageInspector.Version
+                    || row.PublishedDigest != published.Digest
+                    || row.PublishedBy != published.By
+                    || row.PublishedNote != published.Note
+                )
                     waiting.Add(new Waiting(file.FullName, file.Name, file.Length, published, row?.Password, null));
             }
             catch (IOException)
@@ -98,14 +140,20 @@ public sealed class LibraryWatch(
         foreach (var row in known.Where(p => p is { IsStored: true, Path: null } && store.Has(p.Id)))
         {
             var published = lists.For(row.FileName, row.Id, row.PublishedDigest, row.PublishedBy, isInFolder: false);
-            if (row.InspectorVersion != PackageInspector.Version || published.Digest != row.PublishedDigest || published.By != row.PublishedBy) waiting.Add(new Waiting(store.PathOf(row.Id), row.FileName, row.SizeBytes, published, row.Password, row.Id));
+            if (
+                row.InspectorVersion != PackageInspector.Version
+                || published.Digest != row.PublishedDigest
+                || published.By != row.PublishedBy
+            )
+                waiting.Add(new Waiting(store.PathOf(row.Id), row.FileName, row.SizeBytes, published, row.Password, row.Id));
         }
 
         for (var i = 0; i < waiting.Count; i++)
         {
             try
             {
-                if (await InspectAsync(waiting[i], lists, waiting.Count - i - 1, cancel) is { } why) unreadable.Add((waiting[i].FileName, why));
+                if (await InspectAsync(waiting[i], lists, waiting.Count - i - 1, cancel) is { } why)
+                    unreadable.Add((waiting[i].FileName, why));
             }
             catch (Exception error) when (error is not OperationCanceledException || !cancel.IsCancellationRequested)
             {
@@ -127,34 +175,88 @@ public sealed class LibraryWatch(
         try
         {
             Progress = new LibraryProgress(file.FileName, 0, file.Bytes, left);
-            contents = await PackageInspector.InspectFileAsync(file.Path, file.Published.Digest, file.Password,
-                new Tell(read => Progress = new LibraryProgress(file.FileName, read, file.Bytes, left)), cancel);
+            contents = await PackageInspector.InspectFileAsync(
+                file.Path,
+                file.Published.Digest,
+                file.Password,
+                new Tell(read => Progress = new LibraryProgress(file.FileName, read, file.Bytes, left)),
+                cancel
+            );
         }
         catch (Exception error) when (error is IOException or UnauthorizedAccessException)
         {
             log.LogWarning(error, "{File} cannot be read", file.FileName);
-            return error is FileNotFoundException or DirectoryNotFoundException ? null : "It cannot be read here: it may be of another user, or the disk is at fault.";
+            return error is FileNotFoundException or DirectoryNotFoundException
+                ? null
+                : "It cannot be read here: it may be of another user, or the disk is at fault.";
         }
 
         // Only now is it known by its digest, which says more than its name.
-        var published = file.Published.Digest is null || file.Published.By is null ? lists.For(file.FileName, contents.Sha256, file.Published.Digest, file.Published.By, file.StoredAs is null) : file.Published;
-        contents = contents with { PublishedDigest = published.Digest, PublishedBy = published.By, Findings = [.. contents.Findings, .. published.Findings] };
+        var published =
+            file.Published.Digest is null || file.Published.By is null
+                ? lists.For(file.FileName, contents.Sha256, file.Published.Digest, file.Published.By, file.StoredAs is null)
+                : file.Published;
+        contents = contents with
+        {
+            PublishedDigest = published.Digest,
+            PublishedBy = published.By,
+            Findings = [.. contents.Findings, .. published.Findings],
+        };
 
         await using var db = await databases.CreateDbContextAsync(cancel);
         if (file.StoredAs is { } id && contents.Sha256 != id)
         {
             // Nobody but this program writes there: the disk, or somebody, changed a file under its name.
             log.LogError("{File} in the store is no longer what its name says", id);
-            contents = contents with { Sha256 = id, Findings = [new PackageFinding(FindingWeight.Fatal, "The file in the store is no longer what it was. Get it again."), .. contents.Findings] };
+            contents = contents with
+            {
+                Sha256 = id,
+                Findings =
+                [
+                    new PackageFinding(FindingWeight.Fatal, "The file in the store is no longer what it was. Get it again."),
+                    .. contents.Findings,
+                ],
+            };
         }
 
-        if (file.StoredAs is null) await db.Packages.Where(p => p.Path == file.Path && p.Id != contents.Sha256 && !p.IsStored).ExecuteDeleteAsync(cancel);
-        if (file.StoredAs is null) await db.Packages.Where(p => p.Path == file.Path && p.Id != contents.Sha256).ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, (string?)null), cancel);
+        if (file.StoredAs is null)
+            await db.Packages.Where(p => p.Path == file.Path && p.Id != contents.Sha256 && !p.IsStored).ExecuteDeleteAsync(cancel);
+        if (file.StoredAs is null)
+            await db
+                .Packages.Where(p => p.Path == file.Path && p.Id != contents.Sha256)
+                .ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, (string?)null), cancel);
         var row = await db.Packages.FindAsync([contents.Sha256], cancel);
-        if (row is null) db.Packages.Add(row = new PackageRow { Id = contents.Sha256, FileName = file.FileName, Contents = contents, AddedAt = time.GetUtcNow() });
-        (row.Contents, row.SizeBytes, row.InspectedAt, row.InspectorVersion, row.PublishedDigest, row.PublishedBy, row.PublishedNote, row.Password) =
-            (contents, contents.SizeBytes, time.GetUtcNow(), PackageInspector.Version, published.Digest, published.By, published.Note, file.Password);
-        if (file.StoredAs is null) (row.Path, row.FileName, row.FileChangedAt) = (file.Path, file.FileName, changedAt);
+        if (row is null)
+            db.Packages.Add(
+                row = new PackageRow
+                {
+                    Id = contents.Sha256,
+                    FileName = file.FileName,
+                    Contents = contents,
+                    AddedAt = time.GetUtcNow(),
+                }
+            );
+        (
+            row.Contents,
+            row.SizeBytes,
+            row.InspectedAt,
+            row.InspectorVersion,
+            row.PublishedDigest,
+            row.PublishedBy,
+            row.PublishedNote,
+            row.Password
+        ) = (
+            contents,
+            contents.SizeBytes,
+            time.GetUtcNow(),
+            PackageInspector.Version,
+            published.Digest,
+            published.By,
+            published.Note,
+            file.Password
+        );
+        if (file.StoredAs is null)
+            (row.Path, row.FileName, row.FileChangedAt) = (file.Path, file.FileName, changedAt);
         row.Describe(PackageReader.Read(row.FileName, contents, catalogue), catalogue.Stamp);
         await db.SaveChangesAsync(cancel);
         return null;
@@ -165,9 +267,15 @@ public sealed class LibraryWatch(
         while (true)
         {
             await using var db = await databases.CreateDbContextAsync(cancel);
-            var rows = await db.Packages.Where(p => p.ReadWith != catalogue.Stamp && p.InspectorVersion == PackageInspector.Version).OrderBy(p => p.Id).Take(RowsAtOnce).ToListAsync(cancel);
-            if (rows.Count == 0) return;
-            foreach (var row in rows) row.Describe(PackageReader.Read(row.FileName, row.Contents, catalogue), catalogue.Stamp);
+            var rows = await db
+                .Packages.Where(p => p.ReadWith != catalogue.Stamp && p.InspectorVersion == PackageInspector.Version)
+                .OrderBy(p => p.Id)
+                .Take(RowsAtOnce)
+                .ToListAsync(cancel);
+            if (rows.Count == 0)
+                return;
+            foreach (var row in rows)
+                row.Describe(PackageReader.Read(row.FileName, row.Contents, catalogue), catalogue.Stamp);
             await db.SaveChangesAsync(cancel);
         }
     }

@@ -16,7 +16,8 @@ public sealed record PublishedFor(string? Digest, string? By, IReadOnlyList<Pack
 }
 
 /// <summary>
-/// All digests that somebody published, and whom of them the shop trusts: its mirrors, and lists that a lead took in. A list that lies beside a file proves the file
+/// All digests that somebody published, and whom of them the shop trusts: its mirrors, and lists that a lead took in. A list that lies
+/// beside a file proves the file
 /// whole; it came with it, from wherever the file came.
 /// </summary>
 public sealed class PublishedLists
@@ -25,9 +26,7 @@ public sealed class PublishedLists
     private readonly Dictionary<string, PublishedDigestRow> taken = new(StringComparer.Ordinal);
     private LibraryFolder? folder;
 
-    private PublishedLists()
-    {
-    }
+    private PublishedLists() { }
 
     /// <summary>Reads them.</summary>
     public static async Task<PublishedLists> ReadAsync(JunctraDb db, LibraryFolder? folder, CancellationToken cancel)
@@ -36,10 +35,17 @@ public sealed class PublishedLists
         foreach (var row in await db.PublishedDigests.AsNoTracking().ToListAsync(cancel))
         {
             lists.taken[row.FileName] = row;
-            if (row.IsTrusted) lists.trusted.TryAdd(row.Digest, $"a list that {row.By} took in");
+            if (row.IsTrusted)
+                lists.trusted.TryAdd(row.Digest, $"a list that {row.By} took in");
         }
 
-        foreach (var file in await db.MirrorFiles.AsNoTracking().Where(f => f.Sha256 != null && f.Mirror.PublishesChecksums).Select(f => new { f.Sha256, f.Mirror.Name }).ToListAsync(cancel))
+        foreach (
+            var file in await db
+                .MirrorFiles.AsNoTracking()
+                .Where(f => f.Sha256 != null && f.Mirror.PublishesChecksums)
+                .Select(f => new { f.Sha256, f.Mirror.Name })
+                .ToListAsync(cancel)
+        )
             lists.trusted.TryAdd(file.Sha256!, file.Name);
         return lists;
     }
@@ -56,11 +62,19 @@ public sealed class PublishedLists
         List<PackageFinding> findings = isInFolder && folder is not null ? [.. folder.Findings[fileName], .. folder.Findings[""]] : [];
         var known = taken.GetValueOrDefault(fileName);
         if (known is { IsTrusted: true } && beside is not null && beside.Length == known.Digest.Length && beside != known.Digest)
-            findings.Add(new PackageFinding(FindingWeight.Doubt, $"The list beside it gives another digest than {known.From}, which {known.By} took in."));
+            findings.Add(
+                new PackageFinding(
+                    FindingWeight.Doubt,
+                    $"The list beside it gives another digest than {known.From}, which {known.By} took in."
+                )
+            );
         // A file is known by its digest, whatever it is called here; a name is held against what was taken in for that name.
-        if (sha256 is not null && trusted.TryGetValue(sha256, out var by)) return new PublishedFor(sha256, by, findings);
-        if (known is { IsTrusted: true }) return new PublishedFor(known.Digest, $"a list that {known.By} took in", findings);
-        if (keptDigest is not null && keptBy is not null) return new PublishedFor(keptDigest, keptBy, findings);
+        if (sha256 is not null && trusted.TryGetValue(sha256, out var by))
+            return new PublishedFor(sha256, by, findings);
+        if (known is { IsTrusted: true })
+            return new PublishedFor(known.Digest, $"a list that {known.By} took in", findings);
+        if (keptDigest is not null && keptBy is not null)
+            return new PublishedFor(keptDigest, keptBy, findings);
         return new PublishedFor(beside ?? known?.Digest ?? keptDigest, null, findings);
     }
 }

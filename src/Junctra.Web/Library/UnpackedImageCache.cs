@@ -1,14 +1,15 @@
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
-using Junctra.Store.Files;
 using Junctra.Store;
+using Junctra.Store.Files;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Library;
 
 /// <summary>
-/// Images that had to be unpacked, each once: whatever package, run or repacked bundle wants one takes the same file. What is here can be unpacked again
+/// Images that had to be unpacked, each once: whatever package, run or repacked bundle wants one takes the same file. What is here can be
+/// unpacked again
 /// at any time, so any of it may be swept away.
 /// </summary>
 public sealed class UnpackedImageCache(IDbContextFactory<JunctraDb> databases, ContentStore store, TimeProvider time)
@@ -26,7 +27,12 @@ public sealed class UnpackedImageCache(IDbContextFactory<JunctraDb> databases, C
     /// <returns>Where each lies, by the digest of the image as a phone is given it.</returns>
     /// <exception cref="InvalidDataException">An image is no longer what the inspection found.</exception>
     /// <exception cref="IOException">There is no room.</exception>
-    public async Task<IReadOnlyDictionary<string, string>> EnsureAsync(Package package, string packagePath, IEnumerable<PackageImage> images, CancellationToken cancel)
+    public async Task<IReadOnlyDictionary<string, string>> EnsureAsync(
+        Package package,
+        string packagePath,
+        IEnumerable<PackageImage> images,
+        CancellationToken cancel
+    )
     {
         var wanted = images.DistinctBy(image => image.Body.Sha256).ToList();
         await using var db = await databases.CreateDbContextAsync(cancel);
@@ -38,7 +44,10 @@ public sealed class UnpackedImageCache(IDbContextFactory<JunctraDb> databases, C
             var free = store.FreeBytes() - KeptFree - Interlocked.Add(ref promised, needed) + needed;
             try
             {
-                if (needed > free) throw new IOException($"{ByteSize.Text(needed)} must be unpacked, and {ByteSize.Text(Math.Max(0, free))} are free. Make room first.");
+                if (needed > free)
+                    throw new IOException(
+                        $"{ByteSize.Text(needed)} must be unpacked, and {ByteSize.Text(Math.Max(0, free))} are free. Make room first."
+                    );
                 var password = await db.Packages.Where(p => p.Id == package.Id).Select(p => p.Password).SingleOrDefaultAsync(cancel);
                 await UnpackAsync(packagePath, missing, password, cancel);
             }
@@ -51,8 +60,18 @@ public sealed class UnpackedImageCache(IDbContextFactory<JunctraDb> databases, C
         var now = time.GetUtcNow();
         foreach (var image in wanted)
         {
-            if (await db.UnpackedImages.FindAsync([image.Body.Sha256], cancel) is { } row) row.LastUsedAt = now;
-            else db.UnpackedImages.Add(new UnpackedImageRow { Sha256 = image.Body.Sha256, SizeBytes = image.Body.Bytes, UnpackedAt = now, LastUsedAt = now });
+            if (await db.UnpackedImages.FindAsync([image.Body.Sha256], cancel) is { } row)
+                row.LastUsedAt = now;
+            else
+                db.UnpackedImages.Add(
+                    new UnpackedImageRow
+                    {
+                        Sha256 = image.Body.Sha256,
+                        SizeBytes = image.Body.Bytes,
+                        UnpackedAt = now,
+                        LastUsedAt = now,
+                    }
+                );
         }
 
         try
@@ -73,9 +92,22 @@ public sealed class UnpackedImageCache(IDbContextFactory<JunctraDb> databases, C
         var streams = new Dictionary<PackageMember, Stream>();
         try
         {
-            foreach (var (member, name) in into) streams[member] = store.Begin(name);
+            foreach (var (member, name) in into)
+                streams[member] = store.Begin(name);
             await PackageUnpacker.UnpackAsync(
-                () => new FileStream(packagePath, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete, 1, FileOptions.SequentialScan), streams, password, cancel);
+                () =>
+                    new FileStream(
+                        packagePath,
+                        FileMode.Open,
+                        FileAccess.Read,
+                        FileShare.ReadWrite | FileShare.Delete,
+                        1,
+                        FileOptions.SequentialScan
+                    ),
+                streams,
+                password,
+                cancel
+            );
             foreach (var (member, stream) in streams)
             {
                 await stream.DisposeAsync();
@@ -85,8 +117,10 @@ public sealed class UnpackedImageCache(IDbContextFactory<JunctraDb> databases, C
         }
         finally
         {
-            foreach (var stream in streams.Values) await stream.DisposeAsync();
-            foreach (var name in into.Values) store.Discard(name);
+            foreach (var stream in streams.Values)
+                await stream.DisposeAsync();
+            foreach (var name in into.Values)
+                store.Discard(name);
         }
     }
 }

@@ -23,13 +23,24 @@ public sealed class FindModel(JobLoader jobs, JunctraDb db, PackageIndex shelf, 
     public async Task<IActionResult> OnGetAsync(string? q, CancellationToken cancel)
     {
         Wanted = (q ?? "").Trim();
-        if (Wanted.Length is 0 or > 120) return Redirect("/");
-        if (await jobs.FindAsync(Wanted.ToUpperInvariant(), cancel) is { } job) return Redirect($"/jobs/{job.Row.Ticket}/{Core.Jobs.Stations.Slug(job.Standing.At)}");
+        if (Wanted.Length is 0 or > 120)
+            return Redirect("/");
+        if (await jobs.FindAsync(Wanted.ToUpperInvariant(), cancel) is { } job)
+            return Redirect($"/jobs/{job.Row.Ticket}/{Core.Jobs.Stations.Slug(job.Standing.At)}");
         var pattern = "%" + Wanted.Replace("\\", "\\\\").Replace("%", "\\%").Replace("_", "\\_") + "%";
-        var rows = await db.Jobs.AsNoTracking().Include(j => j.Facts).Include(j => j.Runs.OrderBy(r => r.Id)).AsSplitQuery()
-            .Where(j => EF.Functions.ILike(j.Ticket, pattern) || EF.Functions.ILike(j.Description, pattern)
-                || j.Facts.Any(f => f.WithdrawnAt == null && EF.Functions.ILike(f.Value, pattern)))
-            .OrderByDescending(j => j.Id).Take(Most).ToListAsync(cancel);
+        var rows = await db
+            .Jobs.AsNoTracking()
+            .Include(j => j.Facts)
+            .Include(j => j.Runs.OrderBy(r => r.Id))
+            .AsSplitQuery()
+            .Where(j =>
+                EF.Functions.ILike(j.Ticket, pattern)
+                || EF.Functions.ILike(j.Description, pattern)
+                || j.Facts.Any(f => f.WithdrawnAt == null && EF.Functions.ILike(f.Value, pattern))
+            )
+            .OrderByDescending(j => j.Id)
+            .Take(Most)
+            .ToListAsync(cancel);
         Jobs = [.. rows.Select(row => new JobView(row, catalogue))];
         Packages = await shelf.FindAllAsync(pattern, Most, cancel);
         return Page();

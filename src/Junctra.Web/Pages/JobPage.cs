@@ -59,9 +59,10 @@ public abstract class JobPage(JobLoader jobs) : PageModel
         var executed = await next();
         if (executed.Exception is DbUpdateConcurrencyException or JobBusyException)
         {
-            Problem = executed.Exception is JobBusyException
-                ? "A write began for this job at the same moment. Nothing of yours was stored: do not touch the phone, and look at the write."
-                : "Somebody else changed this job at the same moment. Nothing of yours was stored, and nothing of theirs was overwritten: look at it again, then repeat.";
+            Problem =
+                executed.Exception is JobBusyException
+                    ? "A write began for this job at the same moment. Nothing of yours was stored: do not touch the phone, and look at the write."
+                    : "Somebody else changed this job at the same moment. Nothing of yours was stored, and nothing of theirs was overwritten: look at it again, then repeat.";
             executed.ExceptionHandled = true;
             Response.StatusCode = StatusCodes.Status409Conflict;
             HttpContext.RequestServices.GetRequiredService<JunctraDb>().ChangeTracker.Clear();
@@ -73,9 +74,7 @@ public abstract class JobPage(JobLoader jobs) : PageModel
     }
 
     /// <summary>Somebody else was first: brings together what they stored and what was typed here.</summary>
-    protected virtual void AfterConflict()
-    {
-    }
+    protected virtual void AfterConflict() { }
 
     /// <summary>Loads what the page shows besides the job.</summary>
     protected virtual Task PrepareAsync(CancellationToken cancel) => Task.CompletedTask;
@@ -99,7 +98,10 @@ public abstract class JobPage(JobLoader jobs) : PageModel
     }
 
     /// <summary>Whether the job may still be changed here.</summary>
-    protected string? WhyFrozen => Job.Row.Cell != CellState.Sound && Job.Row.HandedBackAt is null && Station is (Station.Intake or Station.HandBack)
-        ? JobStore.IsWriting(Job.Row) ? "A write is going on. Nothing is changed until it has ended." : null
-        : Job.WhyFrozen;
+    protected string? WhyFrozen =>
+        Job.Row.Cell != CellState.Sound && Job.Row.HandedBackAt is null && Station is (Station.Intake or Station.HandBack)
+            ? JobStore.IsWriting(Job.Row)
+                ? "A write is going on. Nothing is changed until it has ended."
+                : null
+            : Job.WhyFrozen;
 }

@@ -4,8 +4,8 @@ using Junctra.Core.Runs;
 using Junctra.Link;
 using Junctra.Store;
 using Junctra.Web.Bench;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Pages;
@@ -23,7 +23,8 @@ public sealed class PortsModel(JunctraDb db, LinkHistory book, PhoneVisits visit
 
     public IReadOnlyList<ThingRecord> PortRecords { get; private set; } = [];
 
-    public ThingRecord? WorstCable => LinkDoctor.Worst([.. Things.Where(thing => thing.Thing.Kind == LinkThing.Cable).Select(thing => thing.Record)]);
+    public ThingRecord? WorstCable =>
+        LinkDoctor.Worst([.. Things.Where(thing => thing.Thing.Kind == LinkThing.Cable).Select(thing => thing.Record)]);
 
     public string? Problem { get; private set; }
 
@@ -35,14 +36,20 @@ public sealed class PortsModel(JunctraDb db, LinkHistory book, PhoneVisits visit
 
     public async Task<IActionResult> OnPostAsync(string? name, string? address, CancellationToken cancel)
     {
-        if (!MayAct) return new StatusCodeResult(StatusCodes.Status403Forbidden);
+        if (!MayAct)
+            return new StatusCodeResult(StatusCodes.Status403Forbidden);
         (Name, Address) = (name?.Trim().ToUpperInvariant(), address?.Trim());
-        if (Name is not { Length: > 0 and <= 4 } || !Name.All(char.IsAsciiLetterOrDigit)) return await RefusedAsync("A port's name is one to four letters or digits.", cancel);
-        if (LinkAddress.Parse(Address) is not { } parsed) return await RefusedAsync($"“{Address}” is no host and port, such as 127.0.0.1:5554.", cancel);
-        if (await IsBusyAsync(Name, cancel)) return await RefusedAsync($"A write is going on at port {Name}.", cancel);
-        if (await visits.BusyWithAsync(parsed.ToString(), null, cancel) is { } busy) return await RefusedAsync(busy, cancel);
+        if (Name is not { Length: > 0 and <= 4 } || !Name.All(char.IsAsciiLetterOrDigit))
+            return await RefusedAsync("A port's name is one to four letters or digits.", cancel);
+        if (LinkAddress.Parse(Address) is not { } parsed)
+            return await RefusedAsync($"“{Address}” is no host and port, such as 127.0.0.1:5554.", cancel);
+        if (await IsBusyAsync(Name, cancel))
+            return await RefusedAsync($"A write is going on at port {Name}.", cancel);
+        if (await visits.BusyWithAsync(parsed.ToString(), null, cancel) is { } busy)
+            return await RefusedAsync(busy, cancel);
         foreach (var other in await db.Ports.AsNoTracking().Where(port => port.Name != Name).ToListAsync(cancel))
-            if (await LinkAddress.LeadToOneAsync(other.Address, parsed.ToString(), cancel)) return await RefusedAsync($"Port {other.Name} leads there already: one phone is at one port.", cancel);
+            if (await LinkAddress.LeadToOneAsync(other.Address, parsed.ToString(), cancel))
+                return await RefusedAsync($"Port {other.Name} leads there already: one phone is at one port.", cancel);
         if (await db.Ports.FindAsync([Name], cancel) is { } port)
         {
             port.Address = parsed.ToString();
@@ -59,27 +66,36 @@ public sealed class PortsModel(JunctraDb db, LinkHistory book, PhoneVisits visit
 
     public async Task<IActionResult> OnPostRemoveAsync(string? name, CancellationToken cancel)
     {
-        if (!MayAct) return new StatusCodeResult(StatusCodes.Status403Forbidden);
-        if (name is not null && await IsBusyAsync(name, cancel)) return await RefusedAsync($"A write is going on at port {name}.", cancel);
+        if (!MayAct)
+            return new StatusCodeResult(StatusCodes.Status403Forbidden);
+        if (name is not null && await IsBusyAsync(name, cancel))
+            return await RefusedAsync($"A write is going on at port {name}.", cancel);
         await db.Ports.Where(port => port.Name == name).ExecuteDeleteAsync(cancel);
         return RedirectToPage();
     }
 
     public async Task<IActionResult> OnPostThingAsync(LinkThing kind, string? label, CancellationToken cancel)
     {
-        if (!MayAct) return new StatusCodeResult(StatusCodes.Status403Forbidden);
+        if (!MayAct)
+            return new StatusCodeResult(StatusCodes.Status403Forbidden);
         return await book.AddAsync(kind, label, cancel) is { } problem ? await RefusedAsync(problem, cancel) : RedirectToPage();
     }
 
     public async Task<IActionResult> OnPostRetireAsync(int id, CancellationToken cancel)
     {
-        if (!MayAct) return new StatusCodeResult(StatusCodes.Status403Forbidden);
+        if (!MayAct)
+            return new StatusCodeResult(StatusCodes.Status403Forbidden);
         await book.RetireAsync(id, cancel);
         return RedirectToPage();
     }
 
     private Task<bool> IsBusyAsync(string name, CancellationToken cancel) =>
-        db.Runs.AnyAsync(run => run.PortName == name && (run.Status == RunStatus.Queued || run.Status == RunStatus.Writing || run.Status == RunStatus.Waiting), cancel);
+        db.Runs.AnyAsync(
+            run =>
+                run.PortName == name
+                && (run.Status == RunStatus.Queued || run.Status == RunStatus.Writing || run.Status == RunStatus.Waiting),
+            cancel
+        );
 
     private async Task<IActionResult> RefusedAsync(string problem, CancellationToken cancel)
     {

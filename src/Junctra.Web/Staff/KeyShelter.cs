@@ -4,7 +4,8 @@ using System.Security.Cryptography.X509Certificates;
 namespace Junctra.Web.Staff;
 
 /// <summary>
-/// The key that protects the keys in the database: whoever gets hold of the database alone can seal no cookie with them. It lies in a file that only this program's user
+/// The key that protects the keys in the database: whoever gets hold of the database alone can seal no cookie with them. It lies in a file
+/// that only this program's user
 /// reads, and is shared by all web processes like the store.
 /// </summary>
 internal static class KeyShelter
@@ -23,8 +24,10 @@ internal static class KeyShelter
             using var made = request.CreateSelfSigned(DateTimeOffset.UnixEpoch.AddYears(50), DateTimeOffset.UnixEpoch.AddYears(150));
             var partial = Path.Combine(folder, $"{FileName}.{Guid.NewGuid():N}");
             var mine = new FileStreamOptions { Mode = FileMode.CreateNew, Access = FileAccess.Write };
-            if (!OperatingSystem.IsWindows()) mine.UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
-            using (var file = new FileStream(partial, mine)) file.Write(made.Export(X509ContentType.Pfx));
+            if (!OperatingSystem.IsWindows())
+                mine.UnixCreateMode = UnixFileMode.UserRead | UnixFileMode.UserWrite;
+            using (var file = new FileStream(partial, mine))
+                file.Write(made.Export(X509ContentType.Pfx));
             try
             {
                 // Two web processes that start at once: the first one's key counts.

@@ -33,9 +33,10 @@ public static class Policies
     }
 
     /// <summary>Who acts under a policy, for a sentence.</summary>
-    public static string Says(string policy) => policy switch
-    {
-        CounterOrBench => "the counter or the bench",
-        _ => $"the {policy}",
-    };
+    public static string Says(string policy) =>
+        policy switch
+        {
+            CounterOrBench => "the counter or the bench",
+            _ => $"the {policy}",
+        };
 }

@@ -3,7 +3,8 @@ using System.Collections.Concurrent;
 namespace Junctra.Web.Staff;
 
 /// <summary>
-/// Counts wrong passwords, by account and address together and by address alone, so that a stranger who tries holds up himself and nobody else: a computer at which
+/// Counts wrong passwords, by account and address together and by address alone, so that a stranger who tries holds up himself and nobody
+/// else: a computer at which
 /// somebody has signed in before is known by a cookie of its own and counts by itself.
 /// </summary>
 public sealed class SignInAttempts(TimeProvider time)
@@ -24,16 +25,21 @@ public sealed class SignInAttempts(TimeProvider time)
     /// <param name="account">The name as typed.</param>
     /// <param name="address">Where it comes from.</param>
     /// <param name="computer">Id of a computer that is known for this account, or null.</param>
-    public bool IsHeldUp(string account, string address, string? computer) => computer is not null
-        ? CountOf(ComputerKey(computer)) >= MaxForAccount
-        : CountOf(AccountKey(account, address)) >= MaxForAccount || CountOf(AddressKey(address)) >= MaxForAddress;
+    public bool IsHeldUp(string account, string address, string? computer) =>
+        computer is not null
+            ? CountOf(ComputerKey(computer)) >= MaxForAccount
+            : CountOf(AccountKey(account, address)) >= MaxForAccount || CountOf(AddressKey(address)) >= MaxForAddress;
 
     /// <summary>Counts a wrong password.</summary>
     /// <returns>How many of this account and place that makes.</returns>
     public int Wrong(string account, string address, string? computer)
     {
-        if (tries.Count > MaxKept) foreach (var (key, value) in tries) if (time.GetUtcNow() - value.Since > Window) tries.TryRemove(key, out _);
-        if (computer is not null) return Add(ComputerKey(computer));
+        if (tries.Count > MaxKept)
+            foreach (var (key, value) in tries)
+                if (time.GetUtcNow() - value.Since > Window)
+                    tries.TryRemove(key, out _);
+        if (computer is not null)
+            return Add(ComputerKey(computer));
         Add(AddressKey(address));
         return Add(AccountKey(account, address));
     }
@@ -41,7 +47,8 @@ public sealed class SignInAttempts(TimeProvider time)
     /// <summary>Forgets what was counted for an account: its password was right, or a lead opened it.</summary>
     public void Forget(string account)
     {
-        foreach (var key in tries.Keys.Where(key => key.StartsWith($"account {account} ", StringComparison.Ordinal))) tries.TryRemove(key, out _);
+        foreach (var key in tries.Keys.Where(key => key.StartsWith($"account {account} ", StringComparison.Ordinal)))
+            tries.TryRemove(key, out _);
     }
 
     private int CountOf(string key) => tries.TryGetValue(key, out var one) && time.GetUtcNow() - one.Since <= Window ? one.Count : 0;

@@ -41,40 +41,56 @@ internal static class StaffSetup
         var options = configuration.GetSection("Junctra").Get<JunctraOptions>() ?? new JunctraOptions();
         var keys = services.AddDataProtection().SetApplicationName("junctra").PersistKeysToDbContext<JunctraDb>();
         // Without a library there is nowhere to keep one; the options' own checks say so a moment later.
-        if (options.Library.Length > 0 || options.Keys.Length > 0) keys.ProtectKeysWithCertificate(KeyShelter.Open(options.KeysFolder));
+        if (options.Library.Length > 0 || options.Keys.Length > 0)
+            keys.ProtectKeysWithCertificate(KeyShelter.Open(options.KeysFolder));
         services.AddSingleton<SignInAttempts>();
-        services.AddAuthentication(IdentityConstants.ApplicationScheme).AddCookie(IdentityConstants.ApplicationScheme, cookie =>
-        {
-            cookie.Cookie.Name = "junctra";
-            cookie.Cookie.HttpOnly = true;
-            cookie.Cookie.SameSite = SameSiteMode.Lax;
-            cookie.ExpireTimeSpan = SignInLasts;
-            cookie.SlidingExpiration = true;
-            cookie.LoginPath = "/sign-in";
-            cookie.ReturnUrlParameter = "to";
-            cookie.Events.OnRedirectToAccessDenied = context =>
+        services
+            .AddAuthentication(IdentityConstants.ApplicationScheme)
+            .AddCookie(IdentityConstants.ApplicationScheme, cookie =>
             {
-                context.Response.StatusCode = StatusCodes.Status403Forbidden;
-                return Task.CompletedTask;
-            };
-            cookie.Events.OnRedirectToLogin = context =>
+                cookie.Cookie.Name = "junctra";
+                cookie.Cookie.HttpOnly = true;
+                cookie.Cookie.SameSite = SameSiteMode.Lax;
+                cookie.ExpireTimeSpan = SignInLasts;
+                cookie.SlidingExpiration = true;
+                cookie.LoginPath = "/sign-in";
+                cookie.ReturnUrlParameter = "to";
+                cookie.Events.OnRedirectToAccessDenied = context =>
+                {
+                    context.Response.StatusCode = StatusCodes.Status403Forbidden;
+                    return Task.CompletedTask;
+                };
+                cookie.Events.OnRedirectToLogin = context =>
+                {
+                    // A page that is open goes to sign in; what a script asks for is refused plainly.
+                    if (
+                        context.Request.Headers.Accept.ToString().Contains("text/html", StringComparison.OrdinalIgnoreCase)
+                        || HttpMethods.IsPost(context.Request.Method)
+                    )
+                        context.Response.Redirect(context.RedirectUri);
+                    else
+                        context.Response.StatusCode = StatusCodes.Status401Unauthorized;
+                    return Task.CompletedTask;
+                };
+                cookie.Events.OnValidatePrincipal = StillValidAsync;
+            });
+        services
+            .AddIdentityCore<StaffRow>(identity =>
             {
-                // A page that is open goes to sign in; what a script asks for is refused plainly.
-                if (context.Request.Headers.Accept.ToString().Contains("text/html", StringComparison.OrdinalIgnoreCase) || HttpMethods.IsPost(context.Request.Method)) context.Response.Redirect(context.RedirectUri);
-                else context.Response.StatusCode = StatusCodes.Status401Unauthorized;
-                return Task.CompletedTask;
-            };
-            cookie.Events.OnValidatePrincipal = StillValidAsync;
-        });
-        services.AddIdentityCore<StaffRow>(identity =>
-        {
-            identity.Password.RequiredLength = MinPassword;
-            identity.Password.RequiredUniqueChars = 5;
-            identity.Password.RequireDigit = identity.Password.RequireUppercase = identity.Password.RequireLowercase = identity.Password.RequireNonAlphanumeric = false;
-            identity.Lockout.MaxFailedAccessAttempts = MaxWrongPasswords;
-            identity.Lockout.DefaultLockoutTimeSpan = TimeSpan.FromMinutes(5);
-            identity.User.AllowedUserNameCharacters = "abcdefghijklmnopqrstuvwxyz0123456789-.";
-        }).AddRoles<IdentityRole<int>>().AddEntityFrameworkStores<JunctraDb>().AddSignInManager();
+                identity.Password.RequiredLength = MinPassword;
+                identity.Password.RequiredUniqueChars = 5;
+                identity.Password.RequireDigit =
+                    identity.Password.RequireUppercase =
+                    identity.Password.RequireLowercase =
+                    identity.Password.RequireNonAlphanumeric =
+                        false;
+                identity.Lockout.MaxFailedAccessAttempts = MaxWrongPasswords;
+                identity.Lockout.DefaultLockoutTimeSpan = TimeSpan.FromMinutes(5);
+                identity.User.AllowedUserNameCharacters = "abcdefghijklmnopqrstuvwxyz0123456789-.";
+            })
+            .AddRoles<IdentityRole<int>>()
+            .AddEntityFrameworkStores<JunctraDb>()
+            .AddSignInManager();
         services.AddAuthorization(Policies.Add);
         services.AddSingleton<FirstLead>();
     }
@@ -84,9 +100,11 @@ internal static class StaffSetup
     {
         var roles = services.GetRequiredService<RoleManager<IdentityRole<int>>>();
         foreach (var role in StaffRoles.All)
-            if (!await roles.RoleExistsAsync(role)) await roles.CreateAsync(new IdentityRole<int>(role));
+            if (!await roles.RoleExistsAsync(role))
+                await roles.CreateAsync(new IdentityRole<int>(role));
         var staff = services.GetRequiredService<UserManager<StaffRow>>();
-        if (!isDemo || await staff.Users.AnyAsync()) return;
+        if (!isDemo || await staff.Users.AnyAsync())
+            return;
         foreach (var account in DemoAccounts)
         {
             var row = new StaffRow { UserName = account.Name };
@@ -109,7 +127,10 @@ internal static class StaffSetup
         try
         {
             stamp = int.TryParse(context.Principal?.FindFirstValue(claims.UserIdClaimType), out var id)
-                ? await db.Users.Where(user => user.Id == id && !db.EndedSignIns.Any(ended => ended.Id == signIn)).Select(user => user.SecurityStamp).SingleOrDefaultAsync(context.HttpContext.RequestAborted)
+                ? await db
+                    .Users.Where(user => user.Id == id && !db.EndedSignIns.Any(ended => ended.Id == signIn))
+                    .Select(user => user.SecurityStamp)
+                    .SingleOrDefaultAsync(context.HttpContext.RequestAborted)
                 : null;
         }
         catch (Exception error) when (DatabaseAbsence.Is(error))
@@ -118,7 +139,8 @@ internal static class StaffSetup
             return;
         }
 
-        if (stamp is not null && stamp == context.Principal?.FindFirstValue(claims.SecurityStampClaimType)) return;
+        if (stamp is not null && stamp == context.Principal?.FindFirstValue(claims.SecurityStampClaimType))
+            return;
         context.RejectPrincipal();
     }
 }

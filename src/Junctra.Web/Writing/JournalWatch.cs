@@ -40,9 +40,12 @@ public sealed class JournalWatch(IDbContextFactory<JunctraDb> databases, ILogger
         await connection.OpenAsync(cancel);
         connection.Notification += (_, told) =>
         {
-            if (int.TryParse(told.Payload, out var runId) && waiting.TryRemove(runId, out var waiter)) waiter.SetResult();
+            if (int.TryParse(told.Payload, out var runId) && waiting.TryRemove(runId, out var waiter))
+                waiter.SetResult();
         };
-        await using (var listen = new NpgsqlCommand($"listen {RunJournal.Channel}", connection)) await listen.ExecuteNonQueryAsync(cancel);
-        while (true) await connection.WaitAsync(cancel);
+        await using (var listen = new NpgsqlCommand($"listen {RunJournal.Channel}", connection))
+            await listen.ExecuteNonQueryAsync(cancel);
+        while (true)
+            await connection.WaitAsync(cancel);
     }
 }

@@ -1,7 +1,7 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
-using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Web.Drawing;
 
@@ -15,31 +15,53 @@ public sealed record PartitionLook(string Name, string Use, double Fill);
 
 /// <summary>A run in the words and figures of the write station; the page and the live stream show the same.</summary>
 public sealed record RunDisplay(
-    long Seq, string Status, string Headline, string Instruction, string Sent, double Progress, string Band, string Screen, string IfBroken,
-    bool NoReturn, double QuietSeconds, IReadOnlyList<PartitionLook> Partitions)
+    long Seq,
+    string Status,
+    string Headline,
+    string Instruction,
+    string Sent,
+    double Progress,
+    string Band,
+    string Screen,
+    string IfBroken,
+    bool NoReturn,
+    double QuietSeconds,
+    IReadOnlyList<PartitionLook> Partitions
+)
 {
     /// <summary>Puts a run into words.</summary>
     /// <param name="state">The run.</param>
     /// <param name="figures">The shop's figures, for how long a step may be quiet.</param>
     /// <param name="now">Now.</param>
-    public static RunDisplay Of(RunState state, Figures figures, DateTimeOffset now) => new(
-        state.LastSeq,
-        state.Status.ToString().ToLowerInvariant(),
-        Head(state),
-        Instruct(state),
-        SentOf(state),
-        Math.Round(state.Progress, 4),
-        BandOf(state, now),
-        state.ScreenNow,
-        state.Plan.RiskOf(state.Step, state.At).Words,
-        state.Status == RunStatus.Writing && state.Plan.RiskOf(state.Step, state.At).IsNoReturn,
-        state.Status is RunStatus.Queued or RunStatus.Writing && state.Step is { } step ? step.Act.QuietSeconds(figures, step.Seconds) : 0,
-        [.. state.Plan.Steps.SelectMany(s => s.Act.Touches).Select(touch => touch.Partition).Distinct().Select(partition => Look(state, partition))]);
+    public static RunDisplay Of(RunState state, Figures figures, DateTimeOffset now) =>
+        new(
+            state.LastSeq,
+            state.Status.ToString().ToLowerInvariant(),
+            Head(state),
+            Instruct(state),
+            SentOf(state),
+            Math.Round(state.Progress, 4),
+            BandOf(state, now),
+            state.ScreenNow,
+            state.Plan.RiskOf(state.Step, state.At).Words,
+            state.Status == RunStatus.Writing && state.Plan.RiskOf(state.Step, state.At).IsNoReturn,
+            state.Status is RunStatus.Queued or RunStatus.Writing && state.Step is { } step
+                ? step.Act.QuietSeconds(figures, step.Seconds)
+                : 0,
+            [
+                .. state
+                    .Plan.Steps.SelectMany(s => s.Act.Touches)
+                    .Select(touch => touch.Partition)
+                    .Distinct()
+                    .Select(partition => Look(state, partition)),
+            ]
+        );
 
     private static string SentOf(RunState state)
     {
         var images = state.Plan.Steps.SelectMany(step => step.Act.Touches).Count(touch => !touch.Erases);
-        return images == 0 ? $"{state.Done.Count} of {state.Plan.Steps.Count(step => !step.Act.FollowsTheRun)} steps done"
+        return images == 0
+            ? $"{state.Done.Count} of {state.Plan.Steps.Count(step => !step.Act.FollowsTheRun)} steps done"
             : $"{state.Accepted.Count} of {images} images accepted; {ByteSize.Text(state.BytesDone + state.BytesSentInStep)} of {ByteSize.Text(state.Plan.BytesToSend)} sent";
     }
 
@@ -50,9 +72,11 @@ public sealed record RunDisplay(
         {
             RunQueued e => e.Port is null ? $"begun by {e.By}" : $"begun by {e.By} at port {e.Port}",
             HandsWanted e => $"hands are wanted: {char.ToLowerInvariant(e.Title[0])}{e.Title[1..]}",
-            HandsSaid e => $"{e.By}: {(PhoneModes.Parse(e.Shows) is { } mode and not PhoneMode.Unknown ? $"the phone shows {mode.Label()}{(e.Done ? "; done" : "")}" : "done")}",
+            HandsSaid e =>
+                $"{e.By}: {(PhoneModes.Parse(e.Shows) is { } mode and not PhoneMode.Unknown ? $"the phone shows {mode.Label()}{(e.Done ? "; done" : "")}" : "done")}",
             StepStarted e => e.Title,
-            TargetConfirmed e => $"serial {e.Target.Serial}, {e.Target.ModelCode}, floor {e.Target.RollbackFloor?.ToString() ?? "none"}, {(e.Target.LockState is { } state ? FactName.LockState.Write(state) : "lock not told")}: as judged",
+            TargetConfirmed e =>
+                $"serial {e.Target.Serial}, {e.Target.ModelCode}, floor {e.Target.RollbackFloor?.ToString() ?? "none"}, {(e.Target.LockState is { } state ? FactName.LockState.Write(state) : "lock not told")}: as judged",
             PieceAccepted { Pieces: > 1 } e => $"piece {e.Piece} of {e.Pieces} accepted, {ByteSize.Text(e.Bytes)}",
             ImageAccepted e => $"the phone accepted {e.Partition} whole",
             PartitionErased e => $"the phone erased {e.Partition}",
@@ -67,33 +91,46 @@ public sealed record RunDisplay(
         return text is null ? null : new JournalLine(entry.Seq, entry.At.ToLocalTime().ToString("HH:mm:ss"), text);
     }
 
-    private static string Head(RunState state) => state.Status switch
-    {
-        RunStatus.Queued => "Waiting for the writer. Hands off.",
-        RunStatus.Waiting => state.Step?.Title ?? "Hands are wanted.",
-        RunStatus.Finished => state.Plan.Writes ? "Written. The phone restarts." : "Done. The phone restarts.",
-        RunStatus.Failed => "The write ended early.",
-        RunStatus.Stopped => "The write was stopped.",
-        _ => $"{state.Step?.Act.Words.Doing ?? "Going on"}{(state.Step?.Act.Touches.Count > 1 && state.At is { } at ? $": {at}" : "")}. Hands off.",
-    };
+    private static string Head(RunState state) =>
+        state.Status switch
+        {
+            RunStatus.Queued => "Waiting for the writer. Hands off.",
+            RunStatus.Waiting => state.Step?.Title ?? "Hands are wanted.",
+            RunStatus.Finished => state.Plan.Writes ? "Written. The phone restarts." : "Done. The phone restarts.",
+            RunStatus.Failed => "The write ended early.",
+            RunStatus.Stopped => "The write was stopped.",
+            _ =>
+                $"{state.Step?.Act.Words.Doing ?? "Going on"}{(state.Step?.Act.Touches.Count > 1 && state.At is { } at ? $": {at}" : "")}. Hands off.",
+        };
 
-    private static string Instruct(RunState state) => state.Status switch
-    {
-        RunStatus.Finished => $"First boot takes about {FirstBoot(state)}. Leave the cable in until the set-up or the lock screen shows, then check.",
-        RunStatus.Waiting => "The run waits, for as long as it takes. Nothing is being written.",
-        RunStatus.Failed or RunStatus.Stopped => state.PhoneNow,
-        _ => $"Do not move the phone or the cable. Next step: {NextForHands(state)}.",
-    };
+    private static string Instruct(RunState state) =>
+        state.Status switch
+        {
+            RunStatus.Finished =>
+                $"First boot takes about {FirstBoot(state)}. Leave the cable in until the set-up or the lock screen shows, then check.",
+            RunStatus.Waiting => "The run waits, for as long as it takes. Nothing is being written.",
+            RunStatus.Failed or RunStatus.Stopped => state.PhoneNow,
+            _ => $"Do not move the phone or the cable. Next step: {NextForHands(state)}.",
+        };
 
-    private static string FirstBoot(RunState state) => Say.Band(new Band(
-        state.Plan.Steps.Where(step => step.Act is AwaitStage).Sum(step => step.Seconds.Typical), state.Plan.Steps.Where(step => step.Act is AwaitStage).Sum(step => step.Seconds.Slow)));
+    private static string FirstBoot(RunState state) =>
+        Say.Band(
+            new Band(
+                state.Plan.Steps.Where(step => step.Act is AwaitStage).Sum(step => step.Seconds.Typical),
+                state.Plan.Steps.Where(step => step.Act is AwaitStage).Sum(step => step.Seconds.Slow)
+            )
+        );
 
     private static string NextForHands(RunState state) =>
-        state.Plan.Steps.FirstOrDefault(step => step.Act.By is ActBy.Hands or ActBy.Phone && !state.Done.Contains(step.Number))?.Title is { } title ? char.ToLowerInvariant(title[0]) + title[1..] : "the check";
+        state.Plan.Steps.FirstOrDefault(step => step.Act.By is ActBy.Hands or ActBy.Phone && !state.Done.Contains(step.Number))?.Title
+            is { } title
+            ? char.ToLowerInvariant(title[0]) + title[1..]
+            : "the check";
 
     private static string BandOf(RunState state, DateTimeOffset now)
     {
-        if (state.Status is not (RunStatus.Queued or RunStatus.Writing) || state.Began is not { } began) return "";
+        if (state.Status is not (RunStatus.Queued or RunStatus.Writing) || state.Began is not { } began)
+            return "";
         var steps = state.Plan.Steps.Where(step => !step.Act.FollowsTheRun).ToList();
         var slow = began.AddSeconds(steps.Sum(step => step.Seconds.Slow));
         return $"usual end {Say.When(began.AddSeconds(steps.Sum(step => step.Seconds.Typical)), now)}, slow {Say.When(slow, now)}";

@@ -16,13 +16,23 @@ internal static class RunEvents
 
     public static void MapRunEvents(this IEndpointRouteBuilder routes) => routes.MapGet("/runs/{runId:int}/events", StreamAsync);
 
-    private static async Task StreamAsync(int runId, HttpContext http, IDbContextFactory<JunctraDb> databases, RunJournal journal, JournalWatch watch, ModelCatalogue catalogue, IHostApplicationLifetime life, TimeProvider time)
+    private static async Task StreamAsync(
+        int runId,
+        HttpContext http,
+        IDbContextFactory<JunctraDb> databases,
+        RunJournal journal,
+        JournalWatch watch,
+        ModelCatalogue catalogue,
+        IHostApplicationLifetime life,
+        TimeProvider time
+    )
     {
         // A viewer must not hold up the end of this program; it comes back by itself.
         using var end = CancellationTokenSource.CreateLinkedTokenSource(http.RequestAborted, life.ApplicationStopping);
         var cancel = end.Token;
         RunRow? run;
-        await using (var db = await databases.CreateDbContextAsync(cancel)) run = await db.Runs.AsNoTracking().SingleOrDefaultAsync(r => r.Id == runId, cancel);
+        await using (var db = await databases.CreateDbContextAsync(cancel))
+            run = await db.Runs.AsNoTracking().SingleOrDefaultAsync(r => r.Id == runId, cancel);
         if (run is null)
         {
             http.Response.StatusCode = StatusCodes.Status404NotFound;
@@ -46,7 +56,8 @@ internal static class RunEvents
                     after = state.LastSeq;
                 }
 
-                if (!state.Status.IsOpen()) return;
+                if (!state.Status.IsOpen())
+                    return;
                 await Task.WhenAny(next, Task.Delay(LookAnyway, time, cancel));
                 cancel.ThrowIfCancellationRequested();
             }
@@ -64,10 +75,18 @@ internal static class RunEvents
         return long.TryParse(text, out var after) && after >= 0 ? after : 0;
     }
 
-    private static async Task SendAsync(HttpContext http, RunState state, IReadOnlyList<JournalEntry> entries, Figures figures, DateTimeOffset now)
+    private static async Task SendAsync(
+        HttpContext http,
+        RunState state,
+        IReadOnlyList<JournalEntry> entries,
+        Figures figures,
+        DateTimeOffset now
+    )
     {
         var message = JsonSerializer.Serialize(
-            new { run = RunDisplay.Of(state, figures, now), lines = entries.Select(RunDisplay.Line).OfType<JournalLine>() }, JsonSerializerOptions.Web);
+            new { run = RunDisplay.Of(state, figures, now), lines = entries.Select(RunDisplay.Line).OfType<JournalLine>() },
+            JsonSerializerOptions.Web
+        );
         await http.Response.WriteAsync($"id: {state.LastSeq}\nevent: run\ndata: {message}\n\n", http.RequestAborted);
         await http.Response.Body.FlushAsync(http.RequestAborted);
     }

@@ -12,8 +12,13 @@ namespace Junctra.Web.Writing;
 /// Runs whose writer has gone are ended as failed; none is ever taken up again.
 /// </summary>
 internal sealed class WriterService(
-    RunJournal journal, IServiceScopeFactory scopes, ModelCatalogue catalogue, LinkClocks clocks,
-    TimeProvider time, ILogger<WriterService> log) : BackgroundService
+    RunJournal journal,
+    IServiceScopeFactory scopes,
+    ModelCatalogue catalogue,
+    LinkClocks clocks,
+    TimeProvider time,
+    ILogger<WriterService> log
+) : BackgroundService
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(500);
     private readonly string writer = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
@@ -27,9 +32,11 @@ internal sealed class WriterService(
             {
                 try
                 {
-                    foreach (var runId in await journal.FailAbandonedAsync(running.Count > 0 ? writer : null, stoppingToken)) log.LogWarning("Run {Run} was left by its writer", runId);
+                    foreach (var runId in await journal.FailAbandonedAsync(running.Count > 0 ? writer : null, stoppingToken))
+                        log.LogWarning("Run {Run} was left by its writer", runId);
 
-                    while (await journal.ClaimAsync(writer, stoppingToken) is { } run) running.Add(WriteAsync(run, stoppingToken));
+                    while (await journal.ClaimAsync(writer, stoppingToken) is { } run)
+                        running.Add(WriteAsync(run, stoppingToken));
                 }
                 catch (Exception error) when (error is not OperationCanceledException)
                 {
@@ -66,13 +73,30 @@ internal sealed class WriterService(
             var address = LinkAddress.Parse(run.Address);
             if (run.PackageId is not null && (package is null || path is null) || run.Plan.NeedsLink && address is null)
             {
-                await pen.WriteAsync(new RunFailed("The package or the port of this run is no longer known.", "Nothing was written. Look through the library and begin again."), lost.Token);
+                await pen.WriteAsync(
+                    new RunFailed(
+                        "The package or the port of this run is no longer known.",
+                        "Nothing was written. Look through the library and begin again."
+                    ),
+                    lost.Token
+                );
                 return;
             }
 
-            var planWriter = new PlanWriter(catalogue, clocks, entry => new ValueTask(pen.WriteAsync(entry, lost.Token)), time,
-                async () => stopping.IsCancellationRequested ? "the end of this program" : await StopAskedByAsync(run.Id));
-            await planWriter.RunAsync(new WriteOrder(run.Plan, package, path, address, scope.ServiceProvider.GetRequiredService<UnpackedImageCache>().EnsureAsync) { Before = await journal.ReadAsync(run.Id, cancel: lost.Token) }, lost.Token);
+            var planWriter = new PlanWriter(
+                catalogue,
+                clocks,
+                entry => new ValueTask(pen.WriteAsync(entry, lost.Token)),
+                time,
+                async () => stopping.IsCancellationRequested ? "the end of this program" : await StopAskedByAsync(run.Id)
+            );
+            await planWriter.RunAsync(
+                new WriteOrder(run.Plan, package, path, address, scope.ServiceProvider.GetRequiredService<UnpackedImageCache>().EnsureAsync)
+                {
+                    Before = await journal.ReadAsync(run.Id, cancel: lost.Token),
+                },
+                lost.Token
+            );
         }
         catch (RunLostException error)
         {
@@ -112,7 +136,8 @@ internal sealed class WriterService(
                 await Task.Delay(journal.Lease / 4, time, ended);
                 try
                 {
-                    if (!await journal.RenewAsync(runId, writer, ended)) await lost.CancelAsync();
+                    if (!await journal.RenewAsync(runId, writer, ended))
+                        await lost.CancelAsync();
                 }
                 catch (Exception error) when (DatabaseAbsence.Is(error))
                 {

@@ -11,10 +11,13 @@ public enum ActBy
 {
     /// <summary>This computer alone; no phone is needed.</summary>
     Computer,
+
     /// <summary>A link: the runner of the act's mode.</summary>
     Link,
+
     /// <summary>A person's hands; the run waits for their word.</summary>
     Hands,
+
     /// <summary>The phone by itself, or the check: somebody sees to it when all is written.</summary>
     Phone,
 }
@@ -45,7 +48,8 @@ public sealed record TwinScene(PhoneTwin Twin, ModelCatalogue Catalogue, Phone P
 }
 
 /// <summary>
-/// What a step of a plan does, and everything that anybody must know of it: who carries it out and in which mode, what it touches, what it amounts to on a twin, how long
+/// What a step of a plan does, and everything that anybody must know of it: who carries it out and in which mode, what it touches, what it
+/// amounts to on a twin, how long
 /// it takes, and its words. One file for each; the list here is what a stored plan may hold.
 /// </summary>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "act")]

@@ -9,8 +9,10 @@ public enum OwnWork
 {
     /// <summary>It puts in what was sent to it, and restarts, perhaps twice.</summary>
     InstallPhase,
+
     /// <summary>The first start of a new system.</summary>
     FirstBoot,
+
     /// <summary>It prepares the apps of the customer for the new system.</summary>
     OptimisingApps,
 }
@@ -34,20 +36,37 @@ public sealed record AwaitStage(OwnWork Work, int Apps = 0) : Act
     public override IReadOnlyList<PartitionTouch> Touches => [];
 
     /// <inheritdoc/>
-    public override ActWords Words => Work switch
-    {
-        OwnWork.InstallPhase => new("The phone puts it in and restarts", "The phone puts it in", "The maker's picture, perhaps a bar", "It restarts, perhaps twice."),
-        OwnWork.OptimisingApps => new("Apps are prepared", "The phone prepares its apps", "A count of apps", "The lock screen or the home screen shows."),
-        _ => new("First boot", "First boot", "The maker's picture, then the set-up or the lock screen", "The set-up or the lock screen shows."),
-    };
+    public override ActWords Words =>
+        Work switch
+        {
+            OwnWork.InstallPhase => new(
+                "The phone puts it in and restarts",
+                "The phone puts it in",
+                "The maker's picture, perhaps a bar",
+                "It restarts, perhaps twice."
+            ),
+            OwnWork.OptimisingApps => new(
+                "Apps are prepared",
+                "The phone prepares its apps",
+                "A count of apps",
+                "The lock screen or the home screen shows."
+            ),
+            _ => new(
+                "First boot",
+                "First boot",
+                "The maker's picture, then the set-up or the lock screen",
+                "The set-up or the lock screen shows."
+            ),
+        };
 
     /// <inheritdoc/>
-    public override Band Seconds(Figures figures) => Work switch
-    {
-        OwnWork.InstallPhase => new(InstallRestarts * figures.RestartSeconds.Typical, InstallRestarts * figures.RestartSeconds.Slow),
-        OwnWork.OptimisingApps => new(SecondsAnApp.Typical * Apps, SecondsAnApp.Slow * Apps),
-        _ => new(figures.FirstBootMinutes.Typical * 60, figures.FirstBootMinutes.Slow * 60),
-    };
+    public override Band Seconds(Figures figures) =>
+        Work switch
+        {
+            OwnWork.InstallPhase => new(InstallRestarts * figures.RestartSeconds.Typical, InstallRestarts * figures.RestartSeconds.Slow),
+            OwnWork.OptimisingApps => new(SecondsAnApp.Typical * Apps, SecondsAnApp.Slow * Apps),
+            _ => new(figures.FirstBootMinutes.Typical * 60, figures.FirstBootMinutes.Slow * 60),
+        };
 
     /// <inheritdoc/>
     public override IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now) => Junctra.Core.Twin.Hands.UntilRest(scene.Twin, now);

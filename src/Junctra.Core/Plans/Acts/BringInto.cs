@@ -23,7 +23,8 @@ public sealed record BringInto(PhoneMode From, PhoneMode To, double Minutes) : A
     public override IReadOnlyList<PartitionTouch> Touches => [];
 
     /// <inheritdoc/>
-    public override ActWords Words => new($"Bring it into {To.Label()} by keys", $"On the way into {To.Label()}", PhoneScreens.Of(To), $"{PhoneScreens.Of(To)} shows.");
+    public override ActWords Words =>
+        new($"Bring it into {To.Label()} by keys", $"On the way into {To.Label()}", PhoneScreens.Of(To), $"{PhoneScreens.Of(To)} shows.");
 
     /// <inheritdoc/>
     public override Band Seconds(Figures figures) => new(Minutes * 60, Minutes * 60 * SlowTimes);
@@ -36,7 +37,8 @@ public sealed record BringInto(PhoneMode From, PhoneMode To, double Minutes) : A
         foreach (var way in route?.Legs ?? [])
         {
             var run = Junctra.Core.Twin.Hands.Play(scene.Twin, state, way.Score, TwinScene.Computer);
-            foreach (var happening in run.Events) yield return happening;
+            foreach (var happening in run.Events)
+                yield return happening;
             state = run.End;
         }
     }

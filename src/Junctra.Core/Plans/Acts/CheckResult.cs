@@ -17,7 +17,8 @@ public sealed record CheckResult : Act
     public override IReadOnlyList<PartitionTouch> Touches => [];
 
     /// <inheritdoc/>
-    public override ActWords Words => new("Check what became of it", "Checking", "Home screen or set-up", "Everything that the plan intended was read.");
+    public override ActWords Words =>
+        new("Check what became of it", "Checking", "Home screen or set-up", "Everything that the plan intended was read.");
 
     /// <inheritdoc/>
     public override Band Seconds(Figures figures) => new(180, 300);

@@ -15,7 +15,9 @@ public sealed record ChooseEntry(PhoneMode Menu, string Entry, string Label, str
 {
     private const double HandsSeconds = 20;
     private const double SlowTimes = 3;
-    private const string Yes = "yes", Select = "power", Next = "volume-down";
+    private const string Yes = "yes",
+        Select = "power",
+        Next = "volume-down";
     private const int MaxPresses = 64;
 
     /// <inheritdoc/>
@@ -31,7 +33,13 @@ public sealed record ChooseEntry(PhoneMode Menu, string Entry, string Label, str
     public override bool TouchesAtOnce => true;
 
     /// <inheritdoc/>
-    public override ActWords Words => new($"Choose “{Label}”", $"Waiting for “{Label}”", PhoneScreens.Of(Menu), Restarts ? "The maker's picture shows." : "The menu shows again and says that it is done.");
+    public override ActWords Words =>
+        new(
+            $"Choose “{Label}”",
+            $"Waiting for “{Label}”",
+            PhoneScreens.Of(Menu),
+            Restarts ? "The maker's picture shows." : "The menu shows again and says that it is done."
+        );
 
     /// <inheritdoc/>
     public override Band Seconds(Figures figures) => new(HandsSeconds + Takes, (HandsSeconds + Takes) * SlowTimes);
@@ -55,13 +63,15 @@ public sealed record ChooseEntry(PhoneMode Menu, string Entry, string Label, str
             }
         }
 
-        if (state.Task is { } task) yield return new TimePasses(task.UntilMs - state.NowMs);
+        if (state.Task is { } task)
+            yield return new TimePasses(task.UntilMs - state.NowMs);
     }
 
     /// <summary>Touches an entry, or moves to it by keys and selects it; nothing where the menu does not show it.</summary>
     public static IEnumerable<TwinEvent> Choose(PhoneTwin twin, TwinState now, string entry)
     {
-        if (twin.MenuOf(now) is not { } menu || twin.EntriesOf(now) is not { } entries || !entries.Any(one => one.Id == entry)) yield break;
+        if (twin.MenuOf(now) is not { } menu || twin.EntriesOf(now) is not { } entries || !entries.Any(one => one.Id == entry))
+            yield break;
         if (menu.IsTouch)
         {
             yield return new Choose(entry);
@@ -69,7 +79,11 @@ public sealed record ChooseEntry(PhoneMode Menu, string Entry, string Label, str
         }
 
         var state = now;
-        for (var presses = 0; presses < MaxPresses && twin.EntriesOf(state)[Math.Min(state.MenuAt, entries.Count - 1)].Id != entry; presses++)
+        for (
+            var presses = 0;
+            presses < MaxPresses && twin.EntriesOf(state)[Math.Min(state.MenuAt, entries.Count - 1)].Id != entry;
+            presses++
+        )
         {
             foreach (var happening in Press(Next))
             {
@@ -78,7 +92,8 @@ public sealed record ChooseEntry(PhoneMode Menu, string Entry, string Label, str
             }
         }
 
-        foreach (var happening in Press(menu.SelectKey ?? twin.Family.Behaviour.SelectKey ?? Select)) yield return happening;
+        foreach (var happening in Press(menu.SelectKey ?? twin.Family.Behaviour.SelectKey ?? Select))
+            yield return happening;
     }
 
     private static TwinEvent[] Press(string key) => [new KeyDown(key), new TimePasses(100), new KeyUp(key), new TimePasses(200)];

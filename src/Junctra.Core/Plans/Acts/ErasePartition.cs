@@ -24,7 +24,13 @@ public sealed record ErasePartition(string Partition, PartitionRole? Role) : Act
     private string What => Role == PartitionRole.UserData ? "the user data" : Partition;
 
     /// <inheritdoc/>
-    public override ActWords Words => new($"Erase {What}", $"Erasing {What}", $"{PhoneScreens.Of(PhoneMode.Fastboot)}, erasing", $"The phone says that {What} is erased.");
+    public override ActWords Words =>
+        new(
+            $"Erase {What}",
+            $"Erasing {What}",
+            $"{PhoneScreens.Of(PhoneMode.Fastboot)}, erasing",
+            $"The phone says that {What} is erased."
+        );
 
     /// <inheritdoc/>
     public override Band Seconds(Figures figures) => figures.EraseSeconds;

@@ -4,12 +4,15 @@ using Junctra.Core.Twin;
 
 namespace Junctra.Core.Plans.Acts;
 
-/// <summary>Has the phone restart by a command, into its bootloader (and waits until the same phone answers again) or into the system.</summary>
+/// <summary>
+/// Has the phone restart by a command, into its bootloader (and waits until the same phone answers again) or into the system.
+/// </summary>
 /// <param name="ToBootloader">Whether it comes back in its bootloader.</param>
 /// <param name="Why">What the restart is for, as the end of its title; empty for none.</param>
 public sealed record RestartInto(bool ToBootloader, string Why = "") : Act
 {
-    private const string RestartCommand = "reboot", BootloaderCommand = "reboot-bootloader";
+    private const string RestartCommand = "reboot",
+        BootloaderCommand = "reboot-bootloader";
 
     /// <inheritdoc/>
     public override ActBy By => ActBy.Link;
@@ -21,9 +24,15 @@ public sealed record RestartInto(bool ToBootloader, string Why = "") : Act
     public override IReadOnlyList<PartitionTouch> Touches => [];
 
     /// <inheritdoc/>
-    public override ActWords Words => ToBootloader
-        ? new($"Restart the bootloader{Why}", "Restarting the bootloader", "Dark for a moment, then the bootloader menu", "The same phone answers again.")
-        : new($"Restart into the system{Why}", "Restarting into the system", "The maker's picture", "The maker's picture shows.");
+    public override ActWords Words =>
+        ToBootloader
+            ? new(
+                $"Restart the bootloader{Why}",
+                "Restarting the bootloader",
+                "Dark for a moment, then the bootloader menu",
+                "The same phone answers again."
+            )
+            : new($"Restart into the system{Why}", "Restarting into the system", "The maker's picture", "The maker's picture shows.");
 
     /// <inheritdoc/>
     public override Band Seconds(Figures figures) => figures.RestartSeconds;
@@ -33,7 +42,9 @@ public sealed record RestartInto(bool ToBootloader, string Why = "") : Act
     {
         var restart = new Command(ToBootloader ? BootloaderCommand : RestartCommand);
         yield return restart;
-        if (!ToBootloader) yield break;
-        foreach (var time in Junctra.Core.Twin.Hands.UntilRest(scene.Twin, scene.Twin.Next(now, restart))) yield return time;
+        if (!ToBootloader)
+            yield break;
+        foreach (var time in Junctra.Core.Twin.Hands.UntilRest(scene.Twin, scene.Twin.Next(now, restart)))
+            yield return time;
     }
 }

@@ -24,9 +24,15 @@ public sealed record SendBundle(IReadOnlyList<PlannedImage> Images, PartKind? Pa
     public override IReadOnlyList<PartitionTouch> Touches => [.. Images.Select(image => image.Touch)];
 
     /// <inheritdoc/>
-    public override ActWords Words => new(
-        $"Send the bundle{(Pack switch { PartKind.KeepDataPack => " with the keep-data pack", PartKind.CleanPack => " with the clean pack", _ => "" })}: {Images.Count} images",
-        "Sending the bundle", $"{PhoneScreens.Of(PhoneMode.Download)}, receiving", HoldsRestart ? "The phone has accepted all images and stays in download mode." : "The phone has accepted all images and restarts.");
+    public override ActWords Words =>
+        new(
+            $"Send the bundle{(Pack switch { PartKind.KeepDataPack => " with the keep-data pack", PartKind.CleanPack => " with the clean pack", _ => "" })}: {Images.Count} images",
+            "Sending the bundle",
+            $"{PhoneScreens.Of(PhoneMode.Download)}, receiving",
+            HoldsRestart
+                ? "The phone has accepted all images and stays in download mode."
+                : "The phone has accepted all images and restarts."
+        );
 
     /// <inheritdoc/>
     public override Band Seconds(Figures figures)
@@ -36,12 +42,15 @@ public sealed record SendBundle(IReadOnlyList<PlannedImage> Images, PartKind? Pa
     }
 
     /// <inheritdoc/>
-    public override double QuietSeconds(Figures figures, Band seconds) => Images.Max(image => new WriteImage(image).QuietSeconds(figures, seconds));
+    public override double QuietSeconds(Figures figures, Band seconds) =>
+        Images.Max(image => new WriteImage(image).QuietSeconds(figures, seconds));
 
     /// <inheritdoc/>
     public override IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now)
     {
-        foreach (var happening in Images.SelectMany(image => WriteImage.Write(image, scene.Catalogue.Figures))) yield return happening;
-        if (!HoldsRestart) yield return new Command(EndSession);
+        foreach (var happening in Images.SelectMany(image => WriteImage.Write(image, scene.Catalogue.Figures)))
+            yield return happening;
+        if (!HoldsRestart)
+            yield return new Command(EndSession);
     }
 }

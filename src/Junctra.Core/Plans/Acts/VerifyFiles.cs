@@ -4,7 +4,10 @@ using Junctra.Core.Twin;
 
 namespace Junctra.Core.Plans.Acts;
 
-/// <summary>Reads the whole package file again, holds it against its digest, and unpacks what does not lie plainly in it. The phone is not needed yet.</summary>
+/// <summary>
+/// Reads the whole package file again, holds it against its digest, and unpacks what does not lie plainly in it. The phone is not needed
+/// yet.
+/// </summary>
 /// <param name="Bytes">Size of the file.</param>
 /// <param name="UnpackedBytes">What must be unpacked of it, or 0.</param>
 public sealed record VerifyFiles(long Bytes, long UnpackedBytes) : Act
@@ -21,8 +24,13 @@ public sealed record VerifyFiles(long Bytes, long UnpackedBytes) : Act
     public override IReadOnlyList<PartitionTouch> Touches => [];
 
     /// <inheritdoc/>
-    public override ActWords Words => new(
-        $"Verify {ByteSize.Text(Bytes)} against its digest{(UnpackedBytes > 0 ? $", unpack {ByteSize.Text(UnpackedBytes)}" : "")}", "Verifying the package", "What it showed before", "The digest is the one that was matched.");
+    public override ActWords Words =>
+        new(
+            $"Verify {ByteSize.Text(Bytes)} against its digest{(UnpackedBytes > 0 ? $", unpack {ByteSize.Text(UnpackedBytes)}" : "")}",
+            "Verifying the package",
+            "What it showed before",
+            "The digest is the one that was matched."
+        );
 
     /// <inheritdoc/>
     public override Band Seconds(Figures figures) =>

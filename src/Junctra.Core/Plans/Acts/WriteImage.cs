@@ -20,21 +20,33 @@ public sealed record WriteImage(PlannedImage Image) : Act
     public override IReadOnlyList<PartitionTouch> Touches => [Image.Touch];
 
     /// <inheritdoc/>
-    public override ActWords Words => new($"Write {Image.Partition}", $"Writing {Image.Partition}", $"{PhoneScreens.Of(PhoneMode.Fastboot)}, receiving", $"The phone has accepted {Image.Partition} whole.");
+    public override ActWords Words =>
+        new(
+            $"Write {Image.Partition}",
+            $"Writing {Image.Partition}",
+            $"{PhoneScreens.Of(PhoneMode.Fastboot)}, receiving",
+            $"The phone has accepted {Image.Partition} whole."
+        );
 
     /// <inheritdoc/>
     public override Band Seconds(Figures figures) => Transfer(Image.Bytes, figures);
 
     /// <inheritdoc/>
     public override double QuietSeconds(Figures figures, Band seconds) =>
-        Math.Max(figures.TransferStallWarnSeconds, figures.CommitWarnTimes * figures.CommitSecondsPer100Megabytes * Image.Bytes / (100 * Megabyte));
+        Math.Max(
+            figures.TransferStallWarnSeconds,
+            figures.CommitWarnTimes * figures.CommitSecondsPer100Megabytes * Image.Bytes / (100 * Megabyte)
+        );
 
     /// <inheritdoc/>
     public override IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now) => Write(Image, scene.Catalogue.Figures);
 
     /// <summary>Seconds to send and put away so many bytes.</summary>
-    internal static Band Transfer(long bytes, Figures figures) => new(
-        Math.Max(1, bytes / Megabyte / figures.WriteMegabytesPerSecond.Typical), Math.Max(2, bytes / Megabyte / figures.WriteMegabytesPerSecond.Slow));
+    internal static Band Transfer(long bytes, Figures figures) =>
+        new(
+            Math.Max(1, bytes / Megabyte / figures.WriteMegabytesPerSecond.Typical),
+            Math.Max(2, bytes / Megabyte / figures.WriteMegabytesPerSecond.Slow)
+        );
 
     /// <summary>A write that takes its time, and its time.</summary>
     internal static IEnumerable<TwinEvent> Write(PlannedImage image, Figures figures)

@@ -5,7 +5,10 @@ using Junctra.Core.Plans.Acts;
 
 namespace Junctra.Core.Plans.Paths;
 
-/// <summary>Path A: a bundle with its keep-data pack, or a single bundle, over the download link. If the phone loops afterwards, the wipe that was agreed on.</summary>
+/// <summary>
+/// Path A: a bundle with its keep-data pack, or a single bundle, over the download link. If the phone loops afterwards, the wipe that was
+/// agreed on.
+/// </summary>
 public sealed class BundleKeepingData : IPath
 {
     /// <inheritdoc/>
@@ -44,7 +47,18 @@ internal static class Bundle
 
     // The boot chain first; what the phone verifies with and starts with; the large ones; the region pack last.
     private static readonly PartitionRole[] Order =
-        [PartitionRole.BootChain, PartitionRole.Verification, PartitionRole.Boot, PartitionRole.Recovery, PartitionRole.System, PartitionRole.Overlay, PartitionRole.Radio, PartitionRole.Other, PartitionRole.RegionPack, PartitionRole.UserData];
+    [
+        PartitionRole.BootChain,
+        PartitionRole.Verification,
+        PartitionRole.Boot,
+        PartitionRole.Recovery,
+        PartitionRole.System,
+        PartitionRole.Overlay,
+        PartitionRole.Radio,
+        PartitionRole.Other,
+        PartitionRole.RegionPack,
+        PartitionRole.UserData,
+    ];
 
     public static bool Suits(PathCase @case) => @case.Package?.Kind.Traits().IsBundle == true;
 
@@ -54,19 +68,33 @@ internal static class Bundle
         var package = @case.Package!;
         var model = draft.Model();
         var target = draft.TargetFromLink(PhoneMode.Download);
-        if (@case.NeedsCleanWrite && !@case.ErasesData) draft.Refuse($"{package.Title} can only be written with the user data erased. Choose that, or another package.");
+        if (@case.NeedsCleanWrite && !@case.ErasesData)
+            draft.Refuse($"{package.Title} can only be written with the user data erased. Choose that, or another package.");
         var chosen = package.Parts.FirstOrDefault(part => part.Kind == pack);
-        if (package.Kind.Traits().HasRegionPacks && chosen is null) draft.Refuse($"The bundle has no {(pack == PartKind.CleanPack ? "clean" : "keep-data")} pack.");
-        if (!package.Kind.Traits().HasRegionPacks && @case.ErasesData) draft.Refuse("A single bundle brings no clean pack. Write it with the data kept, and wipe afterwards.");
-        if (model is null || draft.Refusals.Count > 0) return draft.Finish(null!, null, null);
+        if (package.Kind.Traits().HasRegionPacks && chosen is null)
+            draft.Refuse($"The bundle has no {(pack == PartKind.CleanPack ? "clean" : "keep-data")} pack.");
+        if (!package.Kind.Traits().HasRegionPacks && @case.ErasesData)
+            draft.Refuse("A single bundle brings no clean pack. Write it with the data kept, and wipe afterwards.");
+        if (model is null || draft.Refusals.Count > 0)
+            return draft.Finish(null!, null, null);
 
-        var images = package.Parts.Where(part => part == chosen || part.Kind is not (PartKind.KeepDataPack or PartKind.CleanPack or PartKind.UserData or PartKind.Layout))
-            .SelectMany(part => part.Images).Where(image => model.Partition(image.Partition) is { Role: not PartitionRole.Identity })
+        var images = package
+            .Parts.Where(part =>
+                part == chosen || part.Kind is not (PartKind.KeepDataPack or PartKind.CleanPack or PartKind.UserData or PartKind.Layout)
+            )
+            .SelectMany(part => part.Images)
+            .Where(image => model.Partition(image.Partition) is { Role: not PartitionRole.Identity })
             .Select(image => PlannedImage.Of(image, model.Partition(image.Partition)!.Role, package, model))
-            .OrderBy(image => Array.IndexOf(Order, image.Role!.Value)).ToList();
-        foreach (var missing in model.Partitions.Where(partition => partition is { IsStock: true, Role: not PartitionRole.RegionPack } && images.All(image => image.Partition != partition.Name)))
+            .OrderBy(image => Array.IndexOf(Order, image.Role!.Value))
+            .ToList();
+        foreach (
+            var missing in model.Partitions.Where(partition =>
+                partition is { IsStock: true, Role: not PartitionRole.RegionPack } && images.All(image => image.Partition != partition.Name)
+            )
+        )
             draft.Refuse($"The package brings no image for {missing.Name}, which belongs to a full stock write.");
-        if (draft.Refusals.Count > 0) return draft.Finish(null!, null, null);
+        if (draft.Refusals.Count > 0)
+            return draft.Finish(null!, null, null);
 
         draft.Add(new VerifyFiles(package.Contents.SizeBytes, UnpackedBytes(package, images)));
         draft.Add(new ConfirmTarget(PhoneMode.Download));
@@ -84,5 +112,10 @@ internal static class Bundle
     }
 
     private static long UnpackedBytes(Package package, List<PlannedImage> images) =>
-        package.Images.Where(image => images.Any(planned => planned.Partition == image.Partition && planned.Sha256 == image.Body.Sha256) && image.Body.Offset is null).Sum(image => image.Body.Bytes);
+        package
+            .Images.Where(image =>
+                images.Any(planned => planned.Partition == image.Partition && planned.Sha256 == image.Body.Sha256)
+                && image.Body.Offset is null
+            )
+            .Sum(image => image.Body.Bytes);
 }

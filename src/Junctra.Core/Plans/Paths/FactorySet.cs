@@ -6,7 +6,8 @@ using Junctra.Core.Plans.Acts;
 namespace Junctra.Core.Plans.Paths;
 
 /// <summary>
-/// Path F: a factory set, image by image in fastboot mode, with restarts between. Boot chain first and alone, because it decides whether the phone answers at all; then the
+/// Path F: a factory set, image by image in fastboot mode, with restarts between. Boot chain first and alone, because it decides whether
+/// the phone answers at all; then the
 /// radio; then what starts the system; the system; the rest.
 /// </summary>
 public sealed class FactorySet : IPath
@@ -30,41 +31,59 @@ public sealed class FactorySet : IPath
         var (package, erase) = (@case.Package!, @case.ErasesData);
         var model = draft.Model();
         var target = draft.TargetFromLink(PhoneMode.Fastboot);
-        if (@case.NeedsCleanWrite && !erase) draft.Refuse($"{package.Title} can only be written with the user data erased. Choose that, or another package.");
+        if (@case.NeedsCleanWrite && !erase)
+            draft.Refuse($"{package.Title} can only be written with the user data erased. Choose that, or another package.");
         foreach (var missing in model?.Partitions.Where(partition => partition.IsStock && package.Image(partition.Name) is null) ?? [])
             draft.Refuse($"The package brings no image for {missing.Name}, which belongs to a full stock write.");
-        if (model is null || draft.Refusals.Count > 0) return draft.Finish(null!, null, null);
+        if (model is null || draft.Refusals.Count > 0)
+            return draft.Finish(null!, null, null);
 
-        var images = Written(package, model).Select(partition => PlannedImage.Of(package.Image(partition.Name)!, partition.Role, package, model)).ToList();
+        var images = Written(package, model)
+            .Select(partition => PlannedImage.Of(package.Image(partition.Name)!, partition.Role, package, model))
+            .ToList();
         draft.Add(new VerifyFiles(package.Contents.SizeBytes, UnpackedBytes(package, model)));
         draft.Add(new ConfirmTarget(PhoneMode.Fastboot));
         Write(PartitionRole.BootChain);
         draft.Add(new RestartInto(true, " on its new boot chain"));
-        if (Write(PartitionRole.Radio)) draft.Add(new RestartInto(true, " with the new radio"));
-        foreach (var role in StartRoles) Write(role);
+        if (Write(PartitionRole.Radio))
+            draft.Add(new RestartInto(true, " with the new radio"));
+        foreach (var role in StartRoles)
+            Write(role);
         Write(PartitionRole.System);
-        foreach (var image in images.Where(image => image.Role is not (PartitionRole.BootChain or PartitionRole.Radio or PartitionRole.System) && !StartRoles.Contains(image.Role!.Value))) draft.Add(new WriteImage(image));
+        foreach (
+            var image in images.Where(image =>
+                image.Role is not (PartitionRole.BootChain or PartitionRole.Radio or PartitionRole.System)
+                && !StartRoles.Contains(image.Role!.Value)
+            )
+        )
+            draft.Add(new WriteImage(image));
         if (erase)
         {
-            foreach (var data in model.Partitions.Where(partition => partition.Role == PartitionRole.UserData)) draft.Add(new ErasePartition(data.Name, data.Role));
+            foreach (var data in model.Partitions.Where(partition => partition.Role == PartitionRole.UserData))
+                draft.Add(new ErasePartition(data.Name, data.Role));
         }
 
         draft.Add(new RestartInto(false));
         draft.Add(new AwaitStage(OwnWork.FirstBoot));
         draft.Add(new CheckResult());
-        if (!erase) WipeOnly.AddIfItLoops(draft, @case, model);
+        if (!erase)
+            WipeOnly.AddIfItLoops(draft, @case, model);
         return draft.Finish(new PathChoice(Letter, erase ? "Factory set, data erased" : "Factory set, data kept", erase), target, package);
 
         bool Write(PartitionRole role)
         {
             var own = images.Where(image => image.Role == role).ToList();
-            foreach (var image in own) draft.Add(new WriteImage(image));
+            foreach (var image in own)
+                draft.Add(new WriteImage(image));
             return own.Count > 0;
         }
     }
 
     private static long UnpackedBytes(Package package, PhoneModel model) =>
-        Written(package, model).Select(partition => package.Image(partition.Name)!.Body).Where(image => image.Offset is null).Sum(image => image.Bytes);
+        Written(package, model)
+            .Select(partition => package.Image(partition.Name)!.Body)
+            .Where(image => image.Offset is null)
+            .Sum(image => image.Bytes);
 
     private static IEnumerable<PartitionSpec> Written(Package package, PhoneModel model) =>
         model.Partitions.Where(partition => !NeverWritten.Contains(partition.Role) && package.Image(partition.Name) is not null);

@@ -53,9 +53,23 @@ public static class PathList
     /// <param name="letter">The path that was chosen, or null.</param>
     public static PlanOutcome Compile(PathCase @case, string? letter = null)
     {
-        if (All.FirstOrDefault(path => (letter is null || path.Letter == letter) && path.Suits(@case)) is { } path) return path.Compile(@case);
-        if (Find(letter) is { } unfit) return new PlanOutcome(null, [$"“{unfit.Title}” is no way to do this: {(@case.Package is null ? "it takes a package." : "it does not suit the package, or what is to become of the data.")}"]);
-        return new PlanOutcome(null, [@case.Package is { } package ? $"{package.Title} is {Article(package.KindWords())}: no way to write one is known here yet." : "Nothing is chosen to be done."]);
+        if (All.FirstOrDefault(path => (letter is null || path.Letter == letter) && path.Suits(@case)) is { } path)
+            return path.Compile(@case);
+        if (Find(letter) is { } unfit)
+            return new PlanOutcome(
+                null,
+                [
+                    $"“{unfit.Title}” is no way to do this: {(@case.Package is null ? "it takes a package." : "it does not suit the package, or what is to become of the data.")}",
+                ]
+            );
+        return new PlanOutcome(
+            null,
+            [
+                @case.Package is { } package
+                    ? $"{package.Title} is {Article(package.KindWords())}: no way to write one is known here yet."
+                    : "Nothing is chosen to be done.",
+            ]
+        );
     }
 
     private static string Article(string words) => (words[0] is 'a' or 'e' or 'i' or 'o' or 'u' ? "an " : "a ") + words;

@@ -26,13 +26,15 @@ internal sealed class PlanDraft(PathCase @case)
     /// <summary>The model, or a refusal.</summary>
     public PhoneModel? Model()
     {
-        if (@case.Model is { } model) return model;
+        if (@case.Model is { } model)
+            return model;
         Refuse("The model code is not known, or not in the catalogue. Read it from the phone.");
         return null;
     }
 
     /// <summary>
-    /// The phone that the write is held against. What comes over a link is read there; from a label or a memory it is not enough. One sentence for all that was not read.
+    /// The phone that the write is held against. What comes over a link is read there; from a label or a memory it is not enough. One
+    /// sentence for all that was not read.
     /// </summary>
     public PlanTarget? TargetFromLink(PhoneMode mode)
     {
@@ -41,14 +43,21 @@ internal sealed class PlanDraft(PathCase @case)
         var (serial, model) = (Read(FactName.Serial, out var number) ? number : null, Read(FactName.ModelCode, out var code) ? code : null);
         LockState? lockState = Read(FactName.LockState, out var state) ? state : null;
         Revision? floor = hasFuses && Read(FactName.RollbackFloor, out var revision) ? revision : null;
-        if (missing.Count == 0) return new PlanTarget(serial, model!, floor, lockState) { From = Sources() };
+        if (missing.Count == 0)
+            return new PlanTarget(serial, model!, floor, lockState) { From = Sources() };
         var names = missing.Select(name => name.LabelInText).ToList();
-        Refuse($"{Capital(Join(names))} {(names.Count == 1 ? "was" : "were")} not read over the link since the last write. Bring the phone into {mode.Label()} and read it.");
+        Refuse(
+            $"{Capital(Join(names))} {(names.Count == 1 ? "was" : "were")} not read over the link since the last write. Bring the phone into {mode.Label()} and read it."
+        );
         return null;
 
         bool Read<T>(FactOf<T> fact, out T value)
         {
-            if (@case.Phone[fact].Claims.FirstOrDefault(claim => claim.Source == FactSource.Link) is { } read && fact.TryRead(read.Value, out value)) return true;
+            if (
+                @case.Phone[fact].Claims.FirstOrDefault(claim => claim.Source == FactSource.Link) is { } read
+                && fact.TryRead(read.Value, out value)
+            )
+                return true;
             missing.Add(fact);
             value = default!;
             return false;
@@ -56,15 +65,25 @@ internal sealed class PlanDraft(PathCase @case)
     }
 
     /// <summary>The phone as the best source tells it, for paths that no link takes part in.</summary>
-    public PlanTarget TargetAsKnown(PhoneModel model) => new(
-        @case.Phone[FactName.Serial].Value, model.Code, @case.Phone.Of(FactName.RollbackFloor).Best(), @case.Phone.Of(FactName.LockState).Best())
-    { From = Sources() };
+    public PlanTarget TargetAsKnown(PhoneModel model) =>
+        new(
+            @case.Phone[FactName.Serial].Value,
+            model.Code,
+            @case.Phone.Of(FactName.RollbackFloor).Best(),
+            @case.Phone.Of(FactName.LockState).Best()
+        )
+        {
+            From = Sources(),
+        };
 
     /// <summary>The plan, rehearsed; or why there is none.</summary>
     public PlanOutcome Finish(PathChoice choice, PlanTarget? target, Package? package)
     {
-        if (refusals.Count > 0 || target is null) return new PlanOutcome(null, refusals);
-        IReadOnlyList<PackageUse> packages = package is null ? [] : [new PackageUse(package.Id, package.Title, package.Revisions.Count == 1 ? package.Revisions[0] : null)];
+        if (refusals.Count > 0 || target is null)
+            return new PlanOutcome(null, refusals);
+        IReadOnlyList<PackageUse> packages = package is null
+            ? []
+            : [new PackageUse(package.Id, package.Title, package.Revisions.Count == 1 ? package.Revisions[0] : null)];
         var plan = new Plan(Plan.Current, choice, target, packages, Number(acts), Number(fallback), Rehearsal.None);
         var rehearsal = Rehearser.Rehearse(plan, @case, package);
         return rehearsal.WhyNot is { } why ? new PlanOutcome(null, [why]) : new PlanOutcome(plan with { Rehearsal = rehearsal }, []);
@@ -79,17 +98,25 @@ internal sealed class PlanDraft(PathCase @case)
             var writes = act.Touches.Count > 0;
             steps.Add(new PlanStep(steps.Count + 1, act, act.Seconds(Figures), writes && !chainIsOpen));
             // A boot chain, all of it, and its restart belong together.
-            if (writes) chainIsOpen = act.Touches[^1].Role == PartitionRole.BootChain;
-            else if (act is RestartInto) chainIsOpen = false;
+            if (writes)
+                chainIsOpen = act.Touches[^1].Role == PartitionRole.BootChain;
+            else if (act is RestartInto)
+                chainIsOpen = false;
         }
 
         return steps;
     }
 
-    private TargetSources Sources() => new(
-        @case.Phone[FactName.Serial].Best?.Source, @case.Phone[FactName.ModelCode].Best?.Source, @case.Phone[FactName.RollbackFloor].Best?.Source, @case.Phone[FactName.LockState].Best?.Source);
+    private TargetSources Sources() =>
+        new(
+            @case.Phone[FactName.Serial].Best?.Source,
+            @case.Phone[FactName.ModelCode].Best?.Source,
+            @case.Phone[FactName.RollbackFloor].Best?.Source,
+            @case.Phone[FactName.LockState].Best?.Source
+        );
 
-    private static string Join(List<string> names) => names.Count == 1 ? names[0] : $"{string.Join(", ", names.Take(names.Count - 1))} and {names[^1]}";
+    private static string Join(List<string> names) =>
+        names.Count == 1 ? names[0] : $"{string.Join(", ", names.Take(names.Count - 1))} and {names[^1]}";
 
     private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
 }

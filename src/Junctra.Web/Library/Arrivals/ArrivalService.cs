@@ -1,18 +1,24 @@
 using Hangfire;
 using Junctra.Core.Facts;
-using Junctra.Formats.Inspection;
-using Junctra.Store.Files;
 using Junctra.Store;
+using Junctra.Store.Files;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 
 namespace Junctra.Web.Library.Arrivals;
 
 /// <summary>
-/// Takes orders for files that are to come into the library, and what people want of them on the way. Room on the disk is kept before the first byte
+/// Takes orders for files that are to come into the library, and what people want of them on the way. Room on the disk is kept before the
+/// first byte
 /// comes: for the file, and for what it unpacks to.
 /// </summary>
-public sealed class ArrivalService(JunctraDb db, ContentStore store, IBackgroundJobClient work, IOptions<JunctraOptions> options, TimeProvider time)
+public sealed class ArrivalService(
+    JunctraDb db,
+    ContentStore store,
+    IBackgroundJobClient work,
+    IOptions<JunctraOptions> options,
+    TimeProvider time
+)
 {
     /// <summary>Largest file that is taken from a person's computer or from a path.</summary>
     public const long MaxUploadBytes = 16L << 30;
@@ -35,35 +41,80 @@ public sealed class ArrivalService(JunctraDb db, ContentStore store, IBackground
     /// <returns>The order, or why it cannot be given.</returns>
     public async Task<(ArrivalRow? Row, string? Problem)> FetchAsync(int fileId, string who, CancellationToken cancel)
     {
-        if (await db.MirrorFiles.Include(f => f.Mirror).SingleOrDefaultAsync(f => f.Id == fileId, cancel) is not { } file) return (null, "That file is no longer in the index of its mirror.");
-        if (file.Mirror is { NeedsTicket: true, Ticket: null or "" }) return (null, $"{file.Mirror.Name} needs a ticket code. Enter it at the mirror.");
-        if (await db.Arrivals.AnyAsync(a => a.MirrorId == file.MirrorId && a.From == file.Path && Open.Contains(a.State), cancel)) return (null, "That file is on its way already.");
+        if (await db.MirrorFiles.Include(f => f.Mirror).SingleOrDefaultAsync(f => f.Id == fileId, cancel) is not { } file)
+            return (null, "That file is no longer in the index of its mirror.");
+        if (file.Mirror is { NeedsTicket: true, Ticket: null or "" })
+            return (null, $"{file.Mirror.Name} needs a ticket code. Enter it at the mirror.");
+        if (await db.Arrivals.AnyAsync(a => a.MirrorId == file.MirrorId && a.From == file.Path && Open.Contains(a.State), cancel))
+            return (null, "That file is on its way already.");
         // A digest that any mirror publishes for a file of that name and size counts for all of them.
         var name = MirrorClient.FileNameOf(file.Path);
-        var other = file.Sha256 is null ? (await db.MirrorFiles.Where(f => f.Sha256 != null && f.SizeBytes == file.SizeBytes).Select(f => new { f.Path, f.Sha256, f.Mirror.Name }).ToListAsync(cancel))
-            .FirstOrDefault(other => MirrorClient.FileNameOf(other.Path) == name) : null;
+        var other = file.Sha256 is null
+            ? (
+                await db
+                    .MirrorFiles.Where(f => f.Sha256 != null && f.SizeBytes == file.SizeBytes)
+                    .Select(f => new
+                    {
+                        f.Path,
+                        f.Sha256,
+                        f.Mirror.Name,
+                    })
+                    .ToListAsync(cancel)
+            ).FirstOrDefault(other => MirrorClient.FileNameOf(other.Path) == name)
+            : null;
         var (digest, by) = (file.Sha256 ?? other?.Sha256, file.Sha256 is null ? other?.Name : file.Mirror.Name);
-        return await TakeAsync(new ArrivalRow
-        {
-            Id = NewId(), FileName = name, Source = file.Mirror.Name, MirrorId = file.MirrorId, From = file.Path, SizeBytes = file.SizeBytes, PublishedDigest = digest, PublishedBy = by, CreatedBy = who,
-            ReservedBytes = (file.SizeBytes ?? 0) + (file.UnpackedBytes ?? (long)((file.SizeBytes ?? 0) * UsualExpansion)),
-        }, cancel);
+        return await TakeAsync(
+            new ArrivalRow
+            {
+                Id = NewId(),
+                FileName = name,
+                Source = file.Mirror.Name,
+                MirrorId = file.MirrorId,
+                From = file.Path,
+                SizeBytes = file.SizeBytes,
+                PublishedDigest = digest,
+                PublishedBy = by,
+                CreatedBy = who,
+                ReservedBytes = (file.SizeBytes ?? 0) + (file.UnpackedBytes ?? (long)((file.SizeBytes ?? 0) * UsualExpansion)),
+            },
+            cancel
+        );
     }
 
     /// <summary>Takes a file that a person's computer is about to send.</summary>
     /// <returns>The order, or why it cannot be given.</returns>
-    public async Task<(ArrivalRow? Row, string? Problem, bool IsTooMany)> ReceiveAsync(string fileName, long bytes, string who, CancellationToken cancel)
+    public async Task<(ArrivalRow? Row, string? Problem, bool IsTooMany)> ReceiveAsync(
+        string fileName,
+        long bytes,
+        string who,
+        CancellationToken cancel
+    )
     {
         await ExpireUploadsAsync(cancel);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         await TakeTurnAsync(cancel);
-        if (await db.Arrivals.CountAsync(a => a.Source == "upload" && a.CreatedBy == who && (a.State == ArrivalState.Fetching || a.State == ArrivalState.Paused), cancel) >= MaxUploadsEach)
+        if (
+            await db.Arrivals.CountAsync(
+                a => a.Source == "upload" && a.CreatedBy == who && (a.State == ArrivalState.Fetching || a.State == ArrivalState.Paused),
+                cancel
+            ) >= MaxUploadsEach
+        )
             return (null, $"{MaxUploadsEach} uploads of yours are open. End some of them, or let them come in first.", true);
-        var (row, problem) = await TakeInTurnAsync(new ArrivalRow
-        {
-            Id = NewId(), FileName = MirrorClient.FileNameOf(fileName), Source = "upload", SizeBytes = bytes, CreatedBy = who, ReservedBytes = bytes + (long)(bytes * UsualExpansion), State = ArrivalState.Fetching,
-        }, cancel);
-        if (row is not null) await transaction.CommitAsync(cancel);
+        var (row, problem) = await TakeInTurnAsync(
+            new ArrivalRow
+            {
+                Id = NewId(),
+                FileName = MirrorClient.FileNameOf(fileName),
+                Source = "upload",
+                SizeBytes = bytes,
+                CreatedBy = who,
+                ReservedBytes = bytes + (long)(bytes * UsualExpansion),
+                State = ArrivalState.Fetching,
+            },
+            cancel
+        );
+        if (row is not null)
+            await transaction.CommitAsync(cancel);
         return (row, problem, false);
     }
 
@@ -71,10 +122,28 @@ public sealed class ArrivalService(JunctraDb db, ContentStore store, IBackground
     public async Task ExpireUploadsAsync(CancellationToken cancel = default)
     {
         var limit = time.GetUtcNow() - UploadPatience;
-        foreach (var id in await db.Arrivals.Where(a => a.Source == "upload" && (a.State == ArrivalState.Fetching || a.State == ArrivalState.Paused) && a.UpdatedAt < limit).Select(a => a.Id).ToListAsync(cancel))
+        foreach (
+            var id in await db
+                .Arrivals.Where(a =>
+                    a.Source == "upload" && (a.State == ArrivalState.Fetching || a.State == ArrivalState.Paused) && a.UpdatedAt < limit
+                )
+                .Select(a => a.Id)
+                .ToListAsync(cancel)
+        )
         {
             var now = time.GetUtcNow();
-            if (await db.Arrivals.Where(a => a.Id == id && a.UpdatedAt < limit).ExecuteUpdateAsync(set => set.SetProperty(a => a.State, ArrivalState.Cancelled).SetProperty(a => a.ReservedBytes, 0L).SetProperty(a => a.UpdatedAt, now), cancel) > 0) store.Discard(id);
+            if (
+                await db
+                    .Arrivals.Where(a => a.Id == id && a.UpdatedAt < limit)
+                    .ExecuteUpdateAsync(
+                        set =>
+                            set.SetProperty(a => a.State, ArrivalState.Cancelled)
+                                .SetProperty(a => a.ReservedBytes, 0L)
+                                .SetProperty(a => a.UpdatedAt, now),
+                        cancel
+                    ) > 0
+            )
+                store.Discard(id);
         }
     }
 
@@ -82,7 +151,13 @@ public sealed class ArrivalService(JunctraDb db, ContentStore store, IBackground
     /// <returns>Whether there was one.</returns>
     public async Task<bool> EndUploadAsync(string id, CancellationToken cancel)
     {
-        if (!await db.Arrivals.AnyAsync(a => a.Id == id && a.Source == "upload" && a.State != ArrivalState.Cancelled && a.State != ArrivalState.Done, cancel)) return false;
+        if (
+            !await db.Arrivals.AnyAsync(
+                a => a.Id == id && a.Source == "upload" && a.State != ArrivalState.Cancelled && a.State != ArrivalState.Done,
+                cancel
+            )
+        )
+            return false;
         await CancelAsync(id, cancel);
         return true;
     }
@@ -91,15 +166,29 @@ public sealed class ArrivalService(JunctraDb db, ContentStore store, IBackground
     /// <returns>The order, or why it cannot be given.</returns>
     public async Task<(ArrivalRow? Row, string? Problem)> BringAsync(string path, string who, CancellationToken cancel)
     {
-        if (ServerPath.Resolve(path, options.Value.AllowedRoots) is not { } real) return (null, options.Value.AllowedRoots.Count == 0
-            ? "No folder of this computer is open for this. The lead names some in the settings."
-            : $"Only files below {string.Join(" and ", options.Value.AllowedRoots)} are taken, and this is none of them.");
+        if (ServerPath.Resolve(path, options.Value.AllowedRoots) is not { } real)
+            return (
+                null,
+                options.Value.AllowedRoots.Count == 0
+                    ? "No folder of this computer is open for this. The lead names some in the settings."
+                    : $"Only files below {string.Join(" and ", options.Value.AllowedRoots)} are taken, and this is none of them."
+            );
         var file = new FileInfo(real);
-        if (file.Length > MaxUploadBytes) return (null, $"The file has {ByteSize.Text(file.Length)}; {ByteSize.Text(MaxUploadBytes)} is the most.");
-        return await TakeAsync(new ArrivalRow
-        {
-            Id = NewId(), FileName = MirrorClient.FileNameOf(file.Name), Source = "path", From = real, SizeBytes = file.Length, CreatedBy = who, ReservedBytes = file.Length + (long)(file.Length * UsualExpansion),
-        }, cancel);
+        if (file.Length > MaxUploadBytes)
+            return (null, $"The file has {ByteSize.Text(file.Length)}; {ByteSize.Text(MaxUploadBytes)} is the most.");
+        return await TakeAsync(
+            new ArrivalRow
+            {
+                Id = NewId(),
+                FileName = MirrorClient.FileNameOf(file.Name),
+                Source = "path",
+                From = real,
+                SizeBytes = file.Length,
+                CreatedBy = who,
+                ReservedBytes = file.Length + (long)(file.Length * UsualExpansion),
+            },
+            cancel
+        );
     }
 
     /// <summary>Says that all bytes of an upload are here.</summary>
@@ -107,7 +196,12 @@ public sealed class ArrivalService(JunctraDb db, ContentStore store, IBackground
     {
         var now = time.GetUtcNow();
         // Not where somebody gave it up meanwhile.
-        if (await db.Arrivals.Where(a => a.Id == row.Id && a.State == ArrivalState.Fetching).ExecuteUpdateAsync(set => set.SetProperty(a => a.State, ArrivalState.Waiting).SetProperty(a => a.UpdatedAt, now), cancel) > 0)
+        if (
+            await db
+                .Arrivals.Where(a => a.Id == row.Id && a.State == ArrivalState.Fetching)
+                .ExecuteUpdateAsync(set => set.SetProperty(a => a.State, ArrivalState.Waiting).SetProperty(a => a.UpdatedAt, now), cancel)
+            > 0
+        )
             work.Enqueue<ArrivalWorker>(worker => worker.WorkAsync(row.Id, CancellationToken.None));
     }
 
@@ -121,22 +215,37 @@ public sealed class ArrivalService(JunctraDb db, ContentStore store, IBackground
     /// <returns>Why it cannot, or null.</returns>
     public async Task<string?> ResumeAsync(string id, CancellationToken cancel)
     {
-        if (await db.Arrivals.FindAsync([id], cancel) is not { State: ArrivalState.Paused or ArrivalState.Failed } row) return "There is nothing to go on with.";
-        if (await LackingAsync(row, cancel) is { } lacking) return lacking;
+        if (await db.Arrivals.FindAsync([id], cancel) is not { State: ArrivalState.Paused or ArrivalState.Failed } row)
+            return "There is nothing to go on with.";
+        if (await LackingAsync(row, cancel) is { } lacking)
+            return lacking;
         (row.Asked, row.Problem, row.UpdatedAt) = (null, null, time.GetUtcNow());
         // An upload goes on when the computer it comes from sends the rest.
         row.State = row.Source == "upload" && store.IncomingBytes(id) < row.SizeBytes ? ArrivalState.Fetching : ArrivalState.Waiting;
         await db.SaveChangesAsync(cancel);
-        if (row.State == ArrivalState.Waiting) work.Enqueue<ArrivalWorker>(worker => worker.WorkAsync(id, CancellationToken.None));
+        if (row.State == ArrivalState.Waiting)
+            work.Enqueue<ArrivalWorker>(worker => worker.WorkAsync(id, CancellationToken.None));
         return null;
     }
 
     /// <summary>Takes up what an end of the program left, and clears what nobody waits for.</summary>
     public async Task TakeUpAsync(CancellationToken cancel)
     {
-        var open = await db.Arrivals.Where(a => Open.Contains(a.State) || a.State == ArrivalState.Failed).Select(a => new { a.Id, a.State, a.Source }).ToListAsync(cancel);
+        var open = await db
+            .Arrivals.Where(a => Open.Contains(a.State) || a.State == ArrivalState.Failed)
+            .Select(a => new
+            {
+                a.Id,
+                a.State,
+                a.Source,
+            })
+            .ToListAsync(cancel);
         store.ClearIncoming(open.Select(a => a.Id).ToHashSet());
-        foreach (var row in open.Where(a => a.State is ArrivalState.Waiting or ArrivalState.Checking || a.State == ArrivalState.Fetching && a.Source != "upload"))
+        foreach (
+            var row in open.Where(a =>
+                a.State is ArrivalState.Waiting or ArrivalState.Checking || a.State == ArrivalState.Fetching && a.Source != "upload"
+            )
+        )
             work.Enqueue<ArrivalWorker>(worker => worker.WorkAsync(row.Id, CancellationToken.None));
     }
 
@@ -145,19 +254,39 @@ public sealed class ArrivalService(JunctraDb db, ContentStore store, IBackground
     {
         await ExpireUploadsAsync();
         var now = time.GetUtcNow();
-        var left = await db.Arrivals.Where(a => (a.State == ArrivalState.Waiting || a.State == ArrivalState.Checking || a.State == ArrivalState.Fetching && a.Source != "upload") && a.LeaseUntil < now)
-            .Select(a => a.Id).ToListAsync();
-        foreach (var id in left) work.Enqueue<ArrivalWorker>(worker => worker.WorkAsync(id, CancellationToken.None));
+        var left = await db
+            .Arrivals.Where(a =>
+                (
+                    a.State == ArrivalState.Waiting
+                    || a.State == ArrivalState.Checking
+                    || a.State == ArrivalState.Fetching && a.Source != "upload"
+                )
+                && a.LeaseUntil < now
+            )
+            .Select(a => a.Id)
+            .ToListAsync();
+        foreach (var id in left)
+            work.Enqueue<ArrivalWorker>(worker => worker.WorkAsync(id, CancellationToken.None));
     }
 
     private async Task AskAsync(string id, ArrivalState wish, CancellationToken cancel)
     {
         var now = time.GetUtcNow();
         // Whoever works on it sees the wish; where nobody does, it is done here.
-        await db.Arrivals.Where(a => a.Id == id && a.LeaseUntil > now && Open.Contains(a.State)).ExecuteUpdateAsync(set => set.SetProperty(a => a.Asked, wish), cancel);
-        var left = await db.Arrivals.Where(a => a.Id == id && (a.LeaseUntil == null || a.LeaseUntil <= now) && (Open.Contains(a.State) || a.State == ArrivalState.Failed))
-            .ExecuteUpdateAsync(set => set.SetProperty(a => a.State, wish).SetProperty(a => a.Asked, (ArrivalState?)null).SetProperty(a => a.UpdatedAt, now), cancel);
-        if (left > 0 && wish == ArrivalState.Cancelled) store.Discard(id);
+        await db
+            .Arrivals.Where(a => a.Id == id && a.LeaseUntil > now && Open.Contains(a.State))
+            .ExecuteUpdateAsync(set => set.SetProperty(a => a.Asked, wish), cancel);
+        var left = await db
+            .Arrivals.Where(a =>
+                a.Id == id && (a.LeaseUntil == null || a.LeaseUntil <= now) && (Open.Contains(a.State) || a.State == ArrivalState.Failed)
+            )
+            .ExecuteUpdateAsync(
+                set =>
+                    set.SetProperty(a => a.State, wish).SetProperty(a => a.Asked, (ArrivalState?)null).SetProperty(a => a.UpdatedAt, now),
+                cancel
+            );
+        if (left > 0 && wish == ArrivalState.Cancelled)
+            store.Discard(id);
     }
 
     /// <summary>Takes an order, and has it worked on.</summary>
@@ -166,7 +295,8 @@ public sealed class ArrivalService(JunctraDb db, ContentStore store, IBackground
         await using (var transaction = await db.Database.BeginTransactionAsync(cancel))
         {
             await TakeTurnAsync(cancel);
-            if (await TakeInTurnAsync(row, cancel) is { Row: null } refused) return refused;
+            if (await TakeInTurnAsync(row, cancel) is { Row: null } refused)
+                return refused;
             await transaction.CommitAsync(cancel);
         }
 
@@ -175,11 +305,13 @@ public sealed class ArrivalService(JunctraDb db, ContentStore store, IBackground
     }
 
     /// <summary>Two orders at once would both be given the last room; they wait for each other until the transaction ends.</summary>
-    private Task<int> TakeTurnAsync(CancellationToken cancel) => db.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({RoomLock})", cancel);
+    private Task<int> TakeTurnAsync(CancellationToken cancel) =>
+        db.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({RoomLock})", cancel);
 
     private async Task<(ArrivalRow? Row, string? Problem)> TakeInTurnAsync(ArrivalRow row, CancellationToken cancel)
     {
-        if (await LackingAsync(row, cancel) is { } lacking) return (null, lacking);
+        if (await LackingAsync(row, cancel) is { } lacking)
+            return (null, lacking);
         (row.CreatedAt, row.UpdatedAt) = (time.GetUtcNow(), time.GetUtcNow());
         db.Arrivals.Add(row);
         await db.SaveChangesAsync(cancel);
@@ -189,47 +321,14 @@ public sealed class ArrivalService(JunctraDb db, ContentStore store, IBackground
     /// <summary>What the disk lacks for a file beside those that are on their way, or null.</summary>
     private async Task<string?> LackingAsync(ArrivalRow row, CancellationToken cancel)
     {
-        var kept = await db.Arrivals.Where(a => a.Id != row.Id && Open.Contains(a.State)).SumAsync(a => a.ReservedBytes - a.BytesDone, cancel);
+        var kept = await db
+            .Arrivals.Where(a => a.Id != row.Id && Open.Contains(a.State))
+            .SumAsync(a => a.ReservedBytes - a.BytesDone, cancel);
         var free = store.FreeBytes() - KeptFree - Math.Max(0, kept);
-        return row.ReservedBytes <= free ? null
+        return row.ReservedBytes <= free
+            ? null
             : $"{row.FileName} needs {ByteSize.Text(row.ReservedBytes)} packed and unpacked; {ByteSize.Text(Math.Max(0, free))} are free{(kept > 0 ? " beside what is on its way" : "")}. Make room first.";
     }
 
     private static string NewId() => Guid.NewGuid().ToString("N");
-}
-
-/// <summary>Paths of this computer that a person may name.</summary>
-internal static class ServerPath
-{
-    /// <summary>The real path of a file below one of the roots, links followed; null where it is none.</summary>
-    public static string? Resolve(string path, IEnumerable<string> roots)
-    {
-        try
-        {
-            var file = new FileInfo(Path.GetFullPath(path));
-            if (path.Length > 4096 || !file.Exists || file.Attributes.HasFlag(FileAttributes.Directory)) return null;
-            var real = RealPath(file.FullName);
-            // A pipe or a device is never opened: nobody knows how long it makes one wait.
-            if (!FileKind.IsRegular(real)) return null;
-            return roots.Any(root => real.StartsWith(RealPath(Path.GetFullPath(root)).TrimEnd('/') + "/", StringComparison.Ordinal)) ? real : null;
-        }
-        catch (Exception error) when (error is IOException or ArgumentException or UnauthorizedAccessException or NotSupportedException)
-        {
-            return null;
-        }
-    }
-
-    /// <summary>The path with every link on the way followed.</summary>
-    private static string RealPath(string path)
-    {
-        var real = "/";
-        foreach (var part in path.Split('/', StringSplitOptions.RemoveEmptyEntries))
-        {
-            var next = Path.Combine(real, part);
-            var target = Directory.Exists(next) ? new DirectoryInfo(next).ResolveLinkTarget(true) : new FileInfo(next).ResolveLinkTarget(true);
-            real = target is null ? next : RealPath(target.FullName);
-        }
-
-        return real;
-    }
 }

@@ -2,18 +2,27 @@ using System.Diagnostics;
 using Hangfire;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Store.Files;
 using Junctra.Store;
+using Junctra.Store.Files;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Library.Arrivals;
 
 /// <summary>
-/// Carries an order for a file out: fetches what is still missing, reads its digest, gives it to the store and to the library. Whoever works on an order
+/// Carries an order for a file out: fetches what is still missing, reads its digest, gives it to the store and to the library. Whoever
+/// works on an order
 /// holds a lease on it; after an end of the program, however sudden, another start goes on where the bytes ended.
 /// </summary>
 public sealed class ArrivalWorker(
-    IDbContextFactory<JunctraDb> databases, ContentStore store, MirrorClient mirrors, LinePace pace, LibraryWatch library, IBackgroundJobClient work, TimeProvider time, ILogger<ArrivalWorker> log)
+    IDbContextFactory<JunctraDb> databases,
+    ContentStore store,
+    MirrorClient mirrors,
+    LinePace pace,
+    LibraryWatch library,
+    IBackgroundJobClient work,
+    TimeProvider time,
+    ILogger<ArrivalWorker> log
+)
 {
     private const int BufferBytes = 64 << 10;
     private const int MaxTriesWithoutProgress = 5;
@@ -28,18 +37,24 @@ public sealed class ArrivalWorker(
     [AutomaticRetry(Attempts = 0)]
     public async Task WorkAsync(string id, CancellationToken stopping)
     {
-        if (await ClaimAsync(id) is not { } row) return;
+        if (await ClaimAsync(id) is not { } row)
+            return;
         using var wished = CancellationTokenSource.CreateLinkedTokenSource(stopping);
         using var ended = new CancellationTokenSource();
         ArrivalState? wish = null;
-        var renewing = RenewAsync(id, asked =>
-        {
-            wish = asked;
-            wished.Cancel();
-        }, ended.Token);
+        var renewing = RenewAsync(
+            id,
+            asked =>
+            {
+                wish = asked;
+                wished.Cancel();
+            },
+            ended.Token
+        );
         try
         {
-            if (row.State is ArrivalState.Waiting or ArrivalState.Fetching && row.Source != "upload") await FetchAsync(row, wished.Token);
+            if (row.State is ArrivalState.Waiting or ArrivalState.Fetching && row.Source != "upload")
+                await FetchAsync(row, wished.Token);
             await TakeInAsync(row, wished.Token);
         }
         catch (SourceException error)
@@ -49,7 +64,8 @@ public sealed class ArrivalWorker(
         catch (OperationCanceledException) when (wish is not null)
         {
             await EndAsync(id, wish.Value, null);
-            if (wish == ArrivalState.Cancelled) store.Discard(id);
+            if (wish == ArrivalState.Cancelled)
+                store.Discard(id);
         }
         catch (OperationCanceledException)
         {
@@ -65,7 +81,11 @@ public sealed class ArrivalWorker(
         {
             // Whatever it is, its bytes are kept, and the lease runs out by itself where the database is away.
             log.LogError(error, "{File} could not be taken in", row.FileName);
-            await EndAsync(id, ArrivalState.Failed, "It could not be taken in because of a fault here. Go on with it; if that fails again, look into the log.");
+            await EndAsync(
+                id,
+                ArrivalState.Failed,
+                "It could not be taken in because of a fault here. Go on with it; if that fails again, look into the log."
+            );
         }
         finally
         {
@@ -79,12 +99,19 @@ public sealed class ArrivalWorker(
         await using var db = await databases.CreateDbContextAsync();
         var now = time.GetUtcNow();
         var row = await db.Arrivals.AsNoTracking().Include(a => a.Mirror).SingleOrDefaultAsync(a => a.Id == id);
-        if (row is null || row.State is not (ArrivalState.Waiting or ArrivalState.Fetching or ArrivalState.Checking)) return null;
+        if (row is null || row.State is not (ArrivalState.Waiting or ArrivalState.Fetching or ArrivalState.Checking))
+            return null;
         // A lease of a program of this computer that is gone holds nobody up.
         var gone = row.Worker is not null && WorkerName.IsGone(row.Worker);
-        var claimed = await db.Arrivals.Where(a => a.Id == id && a.State == row.State && (a.LeaseUntil == null || a.LeaseUntil <= now || gone && a.Worker == row.Worker))
-            .ExecuteUpdateAsync(set => set.SetProperty(a => a.Worker, me).SetProperty(a => a.LeaseUntil, now + Lease).SetProperty(a => a.Problem, (string?)null));
-        if (claimed == 1) return row;
+        var claimed = await db
+            .Arrivals.Where(a =>
+                a.Id == id && a.State == row.State && (a.LeaseUntil == null || a.LeaseUntil <= now || gone && a.Worker == row.Worker)
+            )
+            .ExecuteUpdateAsync(set =>
+                set.SetProperty(a => a.Worker, me).SetProperty(a => a.LeaseUntil, now + Lease).SetProperty(a => a.Problem, (string?)null)
+            );
+        if (claimed == 1)
+            return row;
         // Somebody else has it, or had it until a moment ago.
         work.Schedule<ArrivalWorker>(worker => worker.WorkAsync(id, CancellationToken.None), Lease);
         return null;
@@ -95,7 +122,7 @@ public sealed class ArrivalWorker(
     {
         await SetAsync(row.Id, set => set.SetProperty(a => a.State, ArrivalState.Fetching));
         var meter = new ArrivalMeter();
-        for (var tries = 0; ;)
+        for (var tries = 0; ; )
         {
             var before = store.IncomingBytes(row.Id);
             try
@@ -108,7 +135,11 @@ public sealed class ArrivalWorker(
                 tries = store.IncomingBytes(row.Id) > before ? 1 : tries + 1;
                 log.LogInformation("{File} broke off after {Bytes} bytes: {Why}", row.FileName, store.IncomingBytes(row.Id), error.Message);
                 if (tries >= MaxTriesWithoutProgress)
-                    throw new SourceException(error is SourceException ? error.Message : $"{row.Source} broke off {tries} times without a byte more. Go on later, or take another mirror.");
+                    throw new SourceException(
+                        error is SourceException
+                            ? error.Message
+                            : $"{row.Source} broke off {tries} times without a byte more. Go on later, or take another mirror."
+                    );
                 await Task.Delay(TimeSpan.FromMilliseconds(200 << tries), time, cancel);
             }
         }
@@ -116,14 +147,28 @@ public sealed class ArrivalWorker(
 
     private async Task FetchOnceAsync(ArrivalRow row, ArrivalMeter meter, CancellationToken cancel)
     {
-        await using var file = new FileStream(store.IncomingPath(row.Id), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None, 1, FileOptions.Asynchronous);
+        await using var file = new FileStream(
+            store.IncomingPath(row.Id),
+            FileMode.OpenOrCreate,
+            FileAccess.ReadWrite,
+            FileShare.None,
+            1,
+            FileOptions.Asynchronous
+        );
         await using var source = await OpenSourceAsync(row, file.Length, cancel);
         if (source.SizeBytes is { } size && row.SizeBytes is { } told && size != told)
-            throw new SourceException($"The file at {row.Source} has {ByteSize.Text(size)}, and its index says {ByteSize.Text(told)}: it is cut off or another one there. Take it from another mirror.", isSpoilt: true);
+            throw new SourceException(
+                $"The file at {row.Source} has {ByteSize.Text(size)}, and its index says {ByteSize.Text(told)}: it is cut off or another one there. Take it from another mirror.",
+                isSpoilt: true
+            );
         file.SetLength(source.From);
         file.Position = source.From;
         (row.SizeBytes, row.Validator) = (source.SizeBytes ?? row.SizeBytes, source.Validator);
-        await SetAsync(row.Id, set => set.SetProperty(a => a.SizeBytes, row.SizeBytes).SetProperty(a => a.Validator, row.Validator).SetProperty(a => a.BytesDone, source.From));
+        await SetAsync(row.Id, set =>
+            set.SetProperty(a => a.SizeBytes, row.SizeBytes)
+                .SetProperty(a => a.Validator, row.Validator)
+                .SetProperty(a => a.BytesDone, source.From)
+        );
         var most = row.SizeBytes ?? ArrivalService.MaxUploadBytes;
         var buffer = new byte[BufferBytes];
         var (windowAt, windowBytes, window) = (Stopwatch.GetTimestamp(), 0L, TimeSpan.Zero);
@@ -141,40 +186,64 @@ public sealed class ArrivalWorker(
                 throw new IOException("No byte came for half a minute.");
             }
 
-            if (count == 0) break;
+            if (count == 0)
+                break;
             // Bytes that drip keep everybody waiting as surely as none.
             (window, windowBytes) = (Stopwatch.GetElapsedTime(windowAt), windowBytes + count);
             if (window > DripWindow)
             {
-                if (windowBytes < MinADripWindow) throw new SourceException($"{row.Source} gives {windowBytes} bytes in {window.TotalSeconds:0} s: at that rate it never ends. Take it from another mirror, or go on later.");
+                if (windowBytes < MinADripWindow)
+                    throw new SourceException(
+                        $"{row.Source} gives {windowBytes} bytes in {window.TotalSeconds:0} s: at that rate it never ends. Take it from another mirror, or go on later."
+                    );
                 (windowAt, windowBytes) = (Stopwatch.GetTimestamp(), 0);
             }
 
-            if (file.Position + count > most) throw new SourceException($"{row.Source} sends more than the {ByteSize.Text(most)} it promised. Take it from another mirror.", isSpoilt: true);
-            if (row.MirrorId is not null) await pace.TakeAsync(count, cancel);
+            if (file.Position + count > most)
+                throw new SourceException(
+                    $"{row.Source} sends more than the {ByteSize.Text(most)} it promised. Take it from another mirror.",
+                    isSpoilt: true
+                );
+            if (row.MirrorId is not null)
+                await pace.TakeAsync(count, cancel);
             await file.WriteAsync(buffer.AsMemory(0, count), cancel);
             if (meter.Count(count) is { } rates)
             {
                 var position = file.Position;
-                await SetAsync(row.Id, set => set.SetProperty(a => a.BytesDone, position).SetProperty(a => a.Rate, rates.Usual).SetProperty(a => a.SlowRate, rates.Slow));
+                await SetAsync(row.Id, set =>
+                    set.SetProperty(a => a.BytesDone, position)
+                        .SetProperty(a => a.Rate, rates.Usual)
+                        .SetProperty(a => a.SlowRate, rates.Slow)
+                );
             }
         }
 
-        if (file.Position < row.SizeBytes) throw new IOException("It broke off.");
+        if (file.Position < row.SizeBytes)
+            throw new IOException("It broke off.");
         var done = file.Position;
         await SetAsync(row.Id, set => set.SetProperty(a => a.BytesDone, done).SetProperty(a => a.SizeBytes, done));
         if (row.MirrorId is { } mirror && meter.Whole is { } rate)
         {
             await using var db = await databases.CreateDbContextAsync(cancel);
             var now = time.GetUtcNow();
-            await db.Mirrors.Where(m => m.Id == mirror).ExecuteUpdateAsync(set => set.SetProperty(m => m.Rate, rate).SetProperty(m => m.MeasuredAt, now), cancel);
+            await db
+                .Mirrors.Where(m => m.Id == mirror)
+                .ExecuteUpdateAsync(set => set.SetProperty(m => m.Rate, rate).SetProperty(m => m.MeasuredAt, now), cancel);
         }
     }
 
     private async Task<OpenedSource> OpenSourceAsync(ArrivalRow row, long have, CancellationToken cancel)
     {
-        if (row.Mirror is not null) return await mirrors.OpenAsync(row.Mirror, row.From!, have, row.Validator, cancel);
-        var source = new FileStream(row.From!, FileMode.Open, FileAccess.Read, FileShare.Read, 1, FileOptions.Asynchronous | FileOptions.SequentialScan);
+        if (row.Mirror is not null)
+            return await mirrors.OpenAsync(row.Mirror, row.From!, have, row.Validator, cancel);
+        var source = new FileStream(
+            row.From!,
+            FileMode.Open,
+            FileAccess.Read,
+            FileShare.Read,
+            1,
+            FileOptions.Asynchronous | FileOptions.SequentialScan
+        );
         var changed = File.GetLastWriteTimeUtc(row.From!).Ticks.ToString(System.Globalization.CultureInfo.InvariantCulture);
         var from = row.Validator == changed && have <= source.Length ? have : 0;
         source.Position = from;
@@ -193,13 +262,21 @@ public sealed class ArrivalWorker(
             return;
         }
 
-        if (bytes == 0 || row.SizeBytes is { } told && bytes != told) throw new SourceException(bytes == 0 ? "The file is empty." : $"{ByteSize.Text(bytes)} of {ByteSize.Text(row.SizeBytes!.Value)} are here. Go on, or begin again.");
+        if (bytes == 0 || row.SizeBytes is { } told && bytes != told)
+            throw new SourceException(
+                bytes == 0
+                    ? "The file is empty."
+                    : $"{ByteSize.Text(bytes)} of {ByteSize.Text(row.SizeBytes!.Value)} are here. Go on, or begin again."
+            );
         var sha256 = await store.DigestAsync(row.Id, cancel: cancel);
         if (row.PublishedDigest is { } published && published != sha256)
         {
             store.Discard(row.Id);
             await SetAsync(row.Id, set => set.SetProperty(a => a.BytesDone, 0L).SetProperty(a => a.Validator, (string?)null));
-            throw new SourceException($"The file from {row.Source} is not what its publisher sent out: its digest differs from the published one. It is not kept. Take it from another mirror.", isSpoilt: true);
+            throw new SourceException(
+                $"The file from {row.Source} is not what its publisher sent out: its digest differs from the published one. It is not kept. Take it from another mirror.",
+                isSpoilt: true
+            );
         }
 
         await SetAsync(row.Id, set => set.SetProperty(a => a.PackageId, sha256));
@@ -217,36 +294,65 @@ public sealed class ArrivalWorker(
             {
                 package = new PackageRow
                 {
-                    Id = sha256, FileName = row.FileName, SizeBytes = bytes, FileChangedAt = now, Source = row.Source, AddedAt = now, AddedBy = row.CreatedBy, PublishedDigest = row.PublishedDigest, PublishedBy = row.PublishedBy,
-                    Title = row.FileName, Contents = new PackageContents(bytes, sha256, row.PublishedDigest, [], [], [], []),
+                    Id = sha256,
+                    FileName = row.FileName,
+                    SizeBytes = bytes,
+                    FileChangedAt = now,
+                    Source = row.Source,
+                    AddedAt = now,
+                    AddedBy = row.CreatedBy,
+                    PublishedDigest = row.PublishedDigest,
+                    PublishedBy = row.PublishedBy,
+                    Title = row.FileName,
+                    Contents = new PackageContents(bytes, sha256, row.PublishedDigest, [], [], [], []),
                 };
                 db.Packages.Add(package);
             }
 
             package.IsStored = true;
-            if (row.PublishedBy is not null || package.PublishedDigest is null) (package.PublishedDigest, package.PublishedBy) = (row.PublishedDigest ?? package.PublishedDigest, row.PublishedBy ?? package.PublishedBy);
+            if (row.PublishedBy is not null || package.PublishedDigest is null)
+                (package.PublishedDigest, package.PublishedBy) = (
+                    row.PublishedDigest ?? package.PublishedDigest,
+                    row.PublishedBy ?? package.PublishedBy
+                );
             await db.SaveChangesAsync(cancel);
         }
 
-        await SetAsync(row.Id, set => set.SetProperty(a => a.State, ArrivalState.Done).SetProperty(a => a.PackageId, sha256).SetProperty(a => a.BytesDone, bytes)
-            .SetProperty(a => a.ReservedBytes, 0L).SetProperty(a => a.Worker, (string?)null).SetProperty(a => a.LeaseUntil, (DateTimeOffset?)null));
+        await SetAsync(row.Id, set =>
+            set.SetProperty(a => a.State, ArrivalState.Done)
+                .SetProperty(a => a.PackageId, sha256)
+                .SetProperty(a => a.BytesDone, bytes)
+                .SetProperty(a => a.ReservedBytes, 0L)
+                .SetProperty(a => a.Worker, (string?)null)
+                .SetProperty(a => a.LeaseUntil, (DateTimeOffset?)null)
+        );
         library.LookAgain();
     }
 
-    private Task EndAsync(string id, ArrivalState state, string? problem, bool isSpoilt = false) => SetAsync(id, set => set.SetProperty(a => a.State, state).SetProperty(a => a.Problem, problem)
-        .SetProperty(a => a.IsSpoilt, a => a.IsSpoilt || isSpoilt).SetProperty(a => a.Asked, (ArrivalState?)null).SetProperty(a => a.Worker, (string?)null).SetProperty(a => a.LeaseUntil, (DateTimeOffset?)null));
+    private Task EndAsync(string id, ArrivalState state, string? problem, bool isSpoilt = false) =>
+        SetAsync(id, set =>
+            set.SetProperty(a => a.State, state)
+                .SetProperty(a => a.Problem, problem)
+                .SetProperty(a => a.IsSpoilt, a => a.IsSpoilt || isSpoilt)
+                .SetProperty(a => a.Asked, (ArrivalState?)null)
+                .SetProperty(a => a.Worker, (string?)null)
+                .SetProperty(a => a.LeaseUntil, (DateTimeOffset?)null)
+        );
 
-    private Task ReleaseAsync(string id) => SetAsync(id, set => set.SetProperty(a => a.Worker, (string?)null).SetProperty(a => a.LeaseUntil, (DateTimeOffset?)null));
+    private Task ReleaseAsync(string id) =>
+        SetAsync(id, set => set.SetProperty(a => a.Worker, (string?)null).SetProperty(a => a.LeaseUntil, (DateTimeOffset?)null));
 
     private async Task SetAsync(string id, Action<Microsoft.EntityFrameworkCore.Query.UpdateSettersBuilder<ArrivalRow>> change)
     {
         await using var db = await databases.CreateDbContextAsync();
         var now = time.GetUtcNow();
-        await db.Arrivals.Where(a => a.Id == id).ExecuteUpdateAsync(set =>
-        {
-            change(set);
-            set.SetProperty(a => a.UpdatedAt, now);
-        });
+        await db
+            .Arrivals.Where(a => a.Id == id)
+            .ExecuteUpdateAsync(set =>
+            {
+                change(set);
+                set.SetProperty(a => a.UpdatedAt, now);
+            });
     }
 
     private async Task RenewAsync(string id, Action<ArrivalState> asked, CancellationToken ended)
@@ -258,7 +364,9 @@ public sealed class ArrivalWorker(
                 await Task.Delay(TellEvery / 2, time, ended);
                 await using var db = await databases.CreateDbContextAsync(ended);
                 var until = time.GetUtcNow() + Lease;
-                await db.Arrivals.Where(a => a.Id == id && a.Worker == me).ExecuteUpdateAsync(set => set.SetProperty(a => a.LeaseUntil, until), ended);
+                await db
+                    .Arrivals.Where(a => a.Id == id && a.Worker == me)
+                    .ExecuteUpdateAsync(set => set.SetProperty(a => a.LeaseUntil, until), ended);
                 if (await db.Arrivals.Where(a => a.Id == id).Select(a => a.Asked).SingleOrDefaultAsync(ended) is { } wish)
                 {
                     asked(wish);
@@ -273,56 +381,6 @@ public sealed class ArrivalWorker(
         catch (Exception error) when (error is Npgsql.NpgsqlException or InvalidOperationException)
         {
             log.LogWarning(error, "The lease of {Arrival} could not be renewed", id);
-        }
-    }
-}
-
-/// <summary>Measures how fast bytes come, second by second.</summary>
-internal sealed class ArrivalMeter
-{
-    private const int MaxWindows = 30;
-    private readonly Queue<double> windows = new();
-    private readonly long beganAt = Stopwatch.GetTimestamp();
-    private long windowAt = Stopwatch.GetTimestamp();
-    private long windowBytes;
-    private long bytes;
-
-    /// <summary>Bytes a second of all that was counted, or null where that was too little to say.</summary>
-    public double? Whole => bytes > 1 << 18 ? bytes / Math.Max(0.001, Stopwatch.GetElapsedTime(beganAt).TotalSeconds) : null;
-
-    /// <summary>Counts bytes.</summary>
-    /// <returns>Once a second the usual rate and that of one second in ten, in bytes a second; null in between.</returns>
-    public (double Usual, double Slow)? Count(int count)
-    {
-        (bytes, windowBytes) = (bytes + count, windowBytes + count);
-        var seconds = Stopwatch.GetElapsedTime(windowAt).TotalSeconds;
-        if (seconds < 1) return null;
-        windows.Enqueue(windowBytes / seconds);
-        if (windows.Count > MaxWindows) windows.Dequeue();
-        (windowAt, windowBytes) = (Stopwatch.GetTimestamp(), 0);
-        var sorted = windows.Order().ToList();
-        return (sorted[sorted.Count / 2], sorted[sorted.Count / 10]);
-    }
-}
-
-/// <summary>Names a program of a computer, so that another start of it knows whether that one still lives.</summary>
-internal static class WorkerName
-{
-    public static string Of(int process) => $"{Environment.MachineName}:{process}:{StartOf(process)}";
-
-    /// <summary>Whether it is a program of this computer that no longer runs.</summary>
-    public static bool IsGone(string worker) =>
-        worker.Split(':') is [var machine, var process, var start] && machine == Environment.MachineName && int.TryParse(process, out var id) && StartOf(id).ToString(System.Globalization.CultureInfo.InvariantCulture) != start;
-
-    private static long StartOf(int process)
-    {
-        try
-        {
-            return new DateTimeOffset(Process.GetProcessById(process).StartTime).ToUnixTimeMilliseconds() / 100;
-        }
-        catch (Exception error) when (error is ArgumentException or InvalidOperationException or System.ComponentModel.Win32Exception)
-        {
-            return 0;
         }
     }
 }

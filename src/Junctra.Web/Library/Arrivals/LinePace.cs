@@ -8,12 +8,17 @@ public sealed class LinePace(IOptions<JunctraOptions> options) : IDisposable
 {
     private const int Unit = 1 << 10;
     private readonly TokenBucketRateLimiter? bucket = options.Value.LineBytesPerSecond is > 0 and var rate
-        ? new TokenBucketRateLimiter(new TokenBucketRateLimiterOptions
-        {
-            // In tenths of a second, so that none waits long for its share.
-            TokenLimit = (int)Math.Clamp(rate / Unit, 64, int.MaxValue), TokensPerPeriod = (int)Math.Clamp(rate / Unit / 10, 1, int.MaxValue),
-            ReplenishmentPeriod = TimeSpan.FromMilliseconds(100), QueueLimit = int.MaxValue, QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
-        })
+        ? new TokenBucketRateLimiter(
+            new TokenBucketRateLimiterOptions
+            {
+                // In tenths of a second, so that none waits long for its share.
+                TokenLimit = (int)Math.Clamp(rate / Unit, 64, int.MaxValue),
+                TokensPerPeriod = (int)Math.Clamp(rate / Unit / 10, 1, int.MaxValue),
+                ReplenishmentPeriod = TimeSpan.FromMilliseconds(100),
+                QueueLimit = int.MaxValue,
+                QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
+            }
+        )
         : null;
 
     /// <summary>Waits until so many bytes may be taken.</summary>
@@ -21,7 +26,8 @@ public sealed class LinePace(IOptions<JunctraOptions> options) : IDisposable
     /// <param name="cancel">Cancels.</param>
     public async ValueTask TakeAsync(int bytes, CancellationToken cancel)
     {
-        if (bucket is not null) (await bucket.AcquireAsync(Math.Max(1, bytes / Unit), cancel)).Dispose();
+        if (bucket is not null)
+            (await bucket.AcquireAsync(Math.Max(1, bytes / Unit), cancel)).Dispose();
     }
 
     public void Dispose() => bucket?.Dispose();

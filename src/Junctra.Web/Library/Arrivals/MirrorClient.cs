@@ -1,51 +1,19 @@
 using System.Diagnostics;
-using System.Net.Http.Headers;
 using System.Net;
-using System.Text.Json;
+using System.Net.Http.Headers;
 using System.Text;
+using System.Text.Json;
+using Junctra.Core;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
-using Junctra.Core;
 using Junctra.Formats.Text;
 using Junctra.Store;
 
 namespace Junctra.Web.Library.Arrivals;
 
-/// <summary>A mirror, or another source of bytes, does not give what it should; the message is for the technician.</summary>
-/// <param name="message">One sentence, and what to do.</param>
-/// <param name="mayTryAgain">Whether another try may go better by itself.</param>
-/// <param name="isSpoilt">Whether the source gave a file that is damaged, cut off or not what it should be.</param>
-public sealed class SourceException(string message, bool mayTryAgain = false, bool isSpoilt = false) : Exception(message)
-{
-    /// <summary>Whether the source gave a file that is damaged, cut off or not what it should be.</summary>
-    public bool IsSpoilt { get; } = isSpoilt;
-
-    /// <summary>Whether another try may go better by itself.</summary>
-    public bool MayTryAgain { get; } = mayTryAgain;
-}
-
-/// <summary>A file that is about to come, from the byte that was asked for or from its first.</summary>
-/// <param name="Body">Its bytes from <paramref name="From"/> on.</param>
-/// <param name="From">Where they begin.</param>
-/// <param name="SizeBytes">Size of the whole file, or null where the source does not say.</param>
-/// <param name="Validator">What tells this state of the file from another, or null.</param>
-public sealed record OpenedSource(Stream Body, long From, long? SizeBytes, string? Validator) : IAsyncDisposable
-{
-    public ValueTask DisposeAsync() => Body.DisposeAsync();
-}
-
-/// <summary>How long a mirror is waited for.</summary>
-/// <param name="Answer">Until it begins to answer.</param>
-/// <param name="Index">Until its index is whole: one that drips for ever is given up.</param>
-/// <param name="Measure">While it is measured.</param>
-public sealed record MirrorPatience(TimeSpan Answer, TimeSpan Index, TimeSpan Measure)
-{
-    /// <summary>As long as usual.</summary>
-    public static MirrorPatience Usual { get; } = new(TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(60), TimeSpan.FromSeconds(20));
-}
-
 /// <summary>
-/// Reads the index of a mirror, measures how fast it is, and opens its files at any byte. Mirrors are strangers: whatever they answer is bounded,
+/// Reads the index of a mirror, measures how fast it is, and opens its files at any byte. Mirrors are strangers: whatever they answer is
+/// bounded,
 /// no answer leads to another address, and no name of theirs becomes a path here.
 /// </summary>
 public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = null)
@@ -53,7 +21,8 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
     private readonly MirrorPatience waits = patience ?? MirrorPatience.Usual;
 
     /// <summary>Forms of index that are read.</summary>
-    public const string JsonIndex = "json", ListIndex = "checksum-list";
+    public const string JsonIndex = "json",
+        ListIndex = "checksum-list";
 
     private const int MaxIndexBytes = 8 << 20;
     private const int MaxFiles = 20_000;
@@ -63,21 +32,36 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
     private const string TicketHeader = "X-Ticket";
 
     /// <summary>The client as all are made: no redirects, no waiting for ever.</summary>
-    public static HttpClient CreateHttp() => new(new SocketsHttpHandler
-    {
-        AllowAutoRedirect = false, ConnectTimeout = TimeSpan.FromSeconds(10), AutomaticDecompression = DecompressionMethods.None, MaxResponseHeadersLength = 32,
-    }) { Timeout = Timeout.InfiniteTimeSpan };
+    public static HttpClient CreateHttp() =>
+        new(
+            new SocketsHttpHandler
+            {
+                AllowAutoRedirect = false,
+                ConnectTimeout = TimeSpan.FromSeconds(10),
+                AutomaticDecompression = DecompressionMethods.None,
+                MaxResponseHeadersLength = 32,
+            }
+        )
+        {
+            Timeout = Timeout.InfiniteTimeSpan,
+        };
 
     /// <summary>What a mirror offers.</summary>
     /// <exception cref="SourceException">It does not answer, or not with an index.</exception>
     public async Task<IReadOnlyList<MirrorFileRow>> IndexAsync(MirrorRow mirror, CancellationToken cancel)
     {
         using var answer = await SendAsync(new HttpRequestMessage(HttpMethod.Get, AddressOf(mirror, mirror.IndexPath)), mirror, cancel);
-        if (answer.StatusCode != HttpStatusCode.OK) throw Refused(mirror, answer.StatusCode);
+        if (answer.StatusCode != HttpStatusCode.OK)
+            throw Refused(mirror, answer.StatusCode);
         var bytes = await ReadBoundedAsync(answer.Content, mirror, cancel);
         var text = Encoding.UTF8.GetString(bytes);
         // A file elsewhere is none of this mirror's.
-        return [.. (mirror.IndexForm == ListIndex ? ReadList(mirror, text) : ReadJson(mirror, text)).Where(file => LiesAt(mirror, file.Path) is not null)];
+        return
+        [
+            .. (mirror.IndexForm == ListIndex ? ReadList(mirror, text) : ReadJson(mirror, text)).Where(file =>
+                LiesAt(mirror, file.Path) is not null
+            ),
+        ];
     }
 
     /// <summary>Bytes a second of a first part of a file.</summary>
@@ -88,7 +72,8 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
         request.Headers.Range = new RangeHeaderValue(0, ProbeBytes - 1);
         var began = Stopwatch.GetTimestamp();
         using var answer = await SendAsync(request, mirror, cancel);
-        if (!answer.IsSuccessStatusCode) throw Refused(mirror, answer.StatusCode);
+        if (!answer.IsSuccessStatusCode)
+            throw Refused(mirror, answer.StatusCode);
         await using var body = await answer.Content.ReadAsStreamAsync(cancel);
         var buffer = new byte[64 << 10];
         long got = 0;
@@ -96,7 +81,8 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
         limit.CancelAfter(waits.Measure);
         try
         {
-            for (int count; got < ProbeBytes && (count = await body.ReadAsync(buffer, limit.Token)) > 0;) got += count;
+            for (int count; got < ProbeBytes && (count = await body.ReadAsync(buffer, limit.Token)) > 0; )
+                got += count;
         }
         catch (OperationCanceledException) when (!cancel.IsCancellationRequested)
         {
@@ -129,18 +115,34 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
             switch (answer.StatusCode)
             {
                 case HttpStatusCode.OK:
-                    return new OpenedSource(new AnswerStream(answer, await answer.Content.ReadAsStreamAsync(cancel)), 0, answer.Content.Headers.ContentLength, now);
-                case HttpStatusCode.PartialContent when answer.Content.Headers.ContentRange is { } range && range.From == from && (now is null || now == validator):
-                    return new OpenedSource(new AnswerStream(answer, await answer.Content.ReadAsStreamAsync(cancel)), from, range.Length, validator);
+                    return new OpenedSource(
+                        new AnswerStream(answer, await answer.Content.ReadAsStreamAsync(cancel)),
+                        0,
+                        answer.Content.Headers.ContentLength,
+                        now
+                    );
+                case HttpStatusCode.PartialContent
+                    when answer.Content.Headers.ContentRange is { } range && range.From == from && (now is null || now == validator):
+                    return new OpenedSource(
+                        new AnswerStream(answer, await answer.Content.ReadAsStreamAsync(cancel)),
+                        from,
+                        range.Length,
+                        validator
+                    );
                 case HttpStatusCode.PartialContent:
-                    throw new SourceException($"{mirror.Name} answered with another part of the file than was asked for.", mayTryAgain: true);
+                    throw new SourceException(
+                        $"{mirror.Name} answered with another part of the file than was asked for.",
+                        mayTryAgain: true
+                    );
                 case HttpStatusCode.RequestedRangeNotSatisfiable when answer.Content.Headers.ContentRange?.Length == from:
                     return new OpenedSource(Stream.Null, from, from, validator);
                 case HttpStatusCode.RequestedRangeNotSatisfiable when request.Headers.Range is not null:
                     answer.Dispose();
                     return await OpenAsync(mirror, path, 0, null, cancel);
                 case HttpStatusCode.RequestedRangeNotSatisfiable:
-                    throw new SourceException($"{mirror.Name} refuses a part of the file that nobody asked for. Take it from another mirror.");
+                    throw new SourceException(
+                        $"{mirror.Name} refuses a part of the file that nobody asked for. Take it from another mirror."
+                    );
                 default:
                     throw Refused(mirror, answer.StatusCode);
             }
@@ -156,7 +158,8 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
     public static string FileNameOf(string path)
     {
         var last = Uri.UnescapeDataString(path).Split('/', '\\')[^1].Trim();
-        var name = string.Concat(last.Where(c => !char.IsControl(c) && c is not (':' or '"' or '<' or '>' or '|' or '?' or '*'))).TrimStart('.');
+        var name = string.Concat(last.Where(c => !char.IsControl(c) && c is not (':' or '"' or '<' or '>' or '|' or '?' or '*')))
+            .TrimStart('.');
         return name.Length == 0 ? "package" : name[..Math.Min(200, name.Length)];
     }
 
@@ -165,8 +168,13 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
         if (mirror.NeedsTicket && !string.IsNullOrEmpty(mirror.Ticket))
         {
             // An account is a name and a password with a colon between them, as HTTP's basic scheme has it; a ticket code has none.
-            if (mirror.Ticket.Contains(':')) request.Headers.Authorization = new AuthenticationHeaderValue("Basic", Convert.ToBase64String(Encoding.UTF8.GetBytes(mirror.Ticket)));
-            else request.Headers.TryAddWithoutValidation(TicketHeader, mirror.Ticket);
+            if (mirror.Ticket.Contains(':'))
+                request.Headers.Authorization = new AuthenticationHeaderValue(
+                    "Basic",
+                    Convert.ToBase64String(Encoding.UTF8.GetBytes(mirror.Ticket))
+                );
+            else
+                request.Headers.TryAddWithoutValidation(TicketHeader, mirror.Ticket);
         }
 
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(cancel);
@@ -175,13 +183,15 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
         {
             return await http.SendAsync(request, HttpCompletionOption.ResponseHeadersRead, limit.Token);
         }
-        catch (Exception error) when (error is HttpRequestException or IOException || error is OperationCanceledException && !cancel.IsCancellationRequested)
+        catch (Exception error)
+            when (error is HttpRequestException or IOException || error is OperationCanceledException && !cancel.IsCancellationRequested)
         {
             throw new SourceException($"{mirror.Name} does not answer. Try another mirror, or the line.", mayTryAgain: true);
         }
     }
 
-    private static Uri AddressOf(MirrorRow mirror, string path) => LiesAt(mirror, path) ?? throw new SourceException($"{mirror.Name} names a file that does not lie at its address: {path}");
+    private static Uri AddressOf(MirrorRow mirror, string path) =>
+        LiesAt(mirror, path) ?? throw new SourceException($"{mirror.Name} names a file that does not lie at its address: {path}");
 
     private static Uri? LiesAt(MirrorRow mirror, string path)
     {
@@ -189,14 +199,25 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
         return Uri.TryCreate(start, path, out var address) && start.IsBaseOf(address) && address != start ? address : null;
     }
 
-    private static SourceException Refused(MirrorRow mirror, HttpStatusCode status) => status switch
-    {
-        HttpStatusCode.Unauthorized or HttpStatusCode.Forbidden => new SourceException(mirror.NeedsTicket
-            ? $"{mirror.Name} does not take the ticket code or the account. Enter a valid one at the mirror." : $"{mirror.Name} wants an account or a ticket. Say so at the mirror, with its code."),
-        HttpStatusCode.NotFound or HttpStatusCode.Gone => new SourceException($"{mirror.Name} has no such file any more. Read its index again."),
-        >= HttpStatusCode.MultipleChoices and < HttpStatusCode.BadRequest => new SourceException($"{mirror.Name} points to another address, which is not followed. Enter that address at the mirror if you trust it."),
-        _ => new SourceException($"{mirror.Name} answers with {(int)status}.", mayTryAgain: (int)status >= 500 || status == HttpStatusCode.TooManyRequests),
-    };
+    private static SourceException Refused(MirrorRow mirror, HttpStatusCode status) =>
+        status switch
+        {
+            HttpStatusCode.Unauthorized or HttpStatusCode.Forbidden => new SourceException(
+                mirror.NeedsTicket
+                    ? $"{mirror.Name} does not take the ticket code or the account. Enter a valid one at the mirror."
+                    : $"{mirror.Name} wants an account or a ticket. Say so at the mirror, with its code."
+            ),
+            HttpStatusCode.NotFound or HttpStatusCode.Gone => new SourceException(
+                $"{mirror.Name} has no such file any more. Read its index again."
+            ),
+            >= HttpStatusCode.MultipleChoices and < HttpStatusCode.BadRequest => new SourceException(
+                $"{mirror.Name} points to another address, which is not followed. Enter that address at the mirror if you trust it."
+            ),
+            _ => new SourceException(
+                $"{mirror.Name} answers with {(int)status}.",
+                mayTryAgain: (int)status >= 500 || status == HttpStatusCode.TooManyRequests
+            ),
+        };
 
     private async Task<byte[]> ReadBoundedAsync(HttpContent content, MirrorRow mirror, CancellationToken cancel)
     {
@@ -207,15 +228,19 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
             await using var body = await content.ReadAsStreamAsync(limit.Token);
             var bytes = new MemoryStream();
             var buffer = new byte[64 << 10];
-            for (int count; (count = await body.ReadAsync(buffer, limit.Token)) > 0;)
+            for (int count; (count = await body.ReadAsync(buffer, limit.Token)) > 0; )
             {
                 bytes.Write(buffer, 0, count);
-                if (bytes.Length > MaxIndexBytes) throw new SourceException($"The index of {mirror.Name} is longer than {ByteSize.Text(MaxIndexBytes)}. Is that the right address?");
+                if (bytes.Length > MaxIndexBytes)
+                    throw new SourceException(
+                        $"The index of {mirror.Name} is longer than {ByteSize.Text(MaxIndexBytes)}. Is that the right address?"
+                    );
             }
 
             return bytes.ToArray();
         }
-        catch (Exception error) when (error is HttpRequestException or IOException || error is OperationCanceledException && !cancel.IsCancellationRequested)
+        catch (Exception error)
+            when (error is HttpRequestException or IOException || error is OperationCanceledException && !cancel.IsCancellationRequested)
         {
             throw new SourceException($"The index of {mirror.Name} broke off.", mayTryAgain: true);
         }
@@ -223,7 +248,14 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
 
     private static List<MirrorFileRow> ReadList(MirrorRow mirror, string text) =>
         ChecksumText.Read(text) is { Lines: { Count: > 0 } lines }
-            ? [.. lines.Where(line => line.Digest.Length == ChecksumLine.Sha256Digits && IsPath(line.FileName)).DistinctBy(line => line.FileName).Take(MaxFiles).Select(line => new MirrorFileRow { Path = line.FileName, Sha256 = line.Digest })]
+            ?
+            [
+                .. lines
+                    .Where(line => line.Digest.Length == ChecksumLine.Sha256Digits && IsPath(line.FileName))
+                    .DistinctBy(line => line.FileName)
+                    .Take(MaxFiles)
+                    .Select(line => new MirrorFileRow { Path = line.FileName, Sha256 = line.Digest }),
+            ]
             : throw new SourceException($"The index of {mirror.Name} is no checksum list.");
 
     private static List<MirrorFileRow> ReadJson(MirrorRow mirror, string text)
@@ -232,12 +264,28 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
         {
             var index = JsonSerializer.Deserialize<MirrorIndex>(text, JsonSerializerOptions.Web);
             // An entry that makes no sense is left out; its neighbours are no worse for it.
-            return [.. (index?.Files ?? throw new JsonException()).OfType<IndexedFile>().Where(file => IsPath(file.Path) && file.SizeBytes is null or >= 0 and <= MaxFileBytes && file.UnpackedBytes is null or <= 4 * MaxFileBytes)
-                .DistinctBy(file => file.Path).Take(MaxFiles).Select(file => new MirrorFileRow
-                {
-                    Path = file.Path, SizeBytes = file.SizeBytes, UnpackedBytes = file.UnpackedBytes is > 0 ? file.UnpackedBytes : null, Build = Short(file.Build), ModelCode = Short(file.Model),
-                    Sha256 = file.Sha256 is { Length: 64 } digest && digest.All(char.IsAsciiHexDigit) ? digest.ToLowerInvariant() : null,
-                })];
+            return
+            [
+                .. (index?.Files ?? throw new JsonException())
+                    .OfType<IndexedFile>()
+                    .Where(file =>
+                        IsPath(file.Path)
+                        && file.SizeBytes is null or >= 0 and <= MaxFileBytes
+                        && file.UnpackedBytes is null or <= 4 * MaxFileBytes
+                    )
+                    .DistinctBy(file => file.Path)
+                    .Take(MaxFiles)
+                    .Select(file => new MirrorFileRow
+                    {
+                        Path = file.Path,
+                        SizeBytes = file.SizeBytes,
+                        UnpackedBytes = file.UnpackedBytes is > 0 ? file.UnpackedBytes : null,
+                        Build = Short(file.Build),
+                        ModelCode = Short(file.Model),
+                        Sha256 =
+                            file.Sha256 is { Length: 64 } digest && digest.All(char.IsAsciiHexDigit) ? digest.ToLowerInvariant() : null,
+                    }),
+            ];
         }
         catch (JsonException)
         {
@@ -245,9 +293,11 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
         }
     }
 
-    private static bool IsPath(string? path) => !string.IsNullOrWhiteSpace(path) && path.Length <= MaxPathCharacters && ShownText.IsFit(path);
+    private static bool IsPath(string? path) =>
+        !string.IsNullOrWhiteSpace(path) && path.Length <= MaxPathCharacters && ShownText.IsFit(path);
 
-    private static string? Short(string? text) => string.IsNullOrWhiteSpace(text) || text.Length > 120 || !ShownText.IsFit(text) ? null : text;
+    private static string? Short(string? text) =>
+        string.IsNullOrWhiteSpace(text) || text.Length > 120 || !ShownText.IsFit(text) ? null : text;
 
     private sealed record MirrorIndex(IReadOnlyList<IndexedFile?>? Files);
 
@@ -260,12 +310,23 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
         public override bool CanSeek => false;
         public override bool CanWrite => false;
         public override long Length => throw new NotSupportedException();
-        public override long Position { get => throw new NotSupportedException(); set => throw new NotSupportedException(); }
-        public override ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default) => body.ReadAsync(buffer, cancellationToken);
+        public override long Position
+        {
+            get => throw new NotSupportedException();
+            set => throw new NotSupportedException();
+        }
+
+        public override ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default) =>
+            body.ReadAsync(buffer, cancellationToken);
+
         public override int Read(byte[] buffer, int offset, int count) => body.Read(buffer, offset, count);
+
         public override void Flush() { }
+
         public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
+
         public override void SetLength(long value) => throw new NotSupportedException();
+
         public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
 
         protected override void Dispose(bool disposing)

@@ -34,9 +34,11 @@ public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider 
         foreach (var (mirror, files, rate, problem) in answers)
         {
             (mirror.Problem, mirror.IndexedAt) = (problem, time.GetUtcNow());
-            if (rate is not null) (mirror.Rate, mirror.MeasuredAt) = (rate, time.GetUtcNow());
+            if (rate is not null)
+                (mirror.Rate, mirror.MeasuredAt) = (rate, time.GetUtcNow());
             await db.SaveChangesAsync(cancel);
-            if (files is not null) await KeepAsync(mirror, files, cancel);
+            if (files is not null)
+                await KeepAsync(mirror, files, cancel);
         }
     }
 
@@ -47,7 +49,8 @@ public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider 
         try
         {
             await db.MirrorFiles.Where(f => f.MirrorId == mirror.Id).ExecuteDeleteAsync(cancel);
-            foreach (var file in files) file.MirrorId = mirror.Id;
+            foreach (var file in files)
+                file.MirrorId = mirror.Id;
             db.MirrorFiles.AddRange(files);
             await db.SaveChangesAsync(cancel);
             await transaction.CommitAsync(cancel);
@@ -55,7 +58,8 @@ public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider 
         catch (DbUpdateException)
         {
             await transaction.RollbackAsync(cancel);
-            foreach (var file in files) db.Entry(file).State = EntityState.Detached;
+            foreach (var file in files)
+                db.Entry(file).State = EntityState.Detached;
             mirror.Problem = $"What {mirror.Name} offers cannot be kept here.";
             await db.SaveChangesAsync(cancel);
         }
@@ -68,35 +72,85 @@ public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider 
     public async Task<IReadOnlyList<OfferedFile>> OffersAsync(string? search, int most, CancellationToken cancel)
     {
         var pattern = $"%{search?.Trim().Replace("\\", "\\\\").Replace("%", "\\%").Replace("_", "\\_")}%";
-        var files = await db.MirrorFiles.AsNoTracking().Include(f => f.Mirror)
-            .Where(f => f.Mirror.IsOn && (EF.Functions.ILike(f.Path, pattern) || f.Build != null && EF.Functions.ILike(f.Build, pattern) || f.ModelCode != null && EF.Functions.ILike(f.ModelCode, pattern)))
-            .OrderBy(f => f.Path).Take(most * 4).ToListAsync(cancel);
+        var files = await db
+            .MirrorFiles.AsNoTracking()
+            .Include(f => f.Mirror)
+            .Where(f =>
+                f.Mirror.IsOn
+                && (
+                    EF.Functions.ILike(f.Path, pattern)
+                    || f.Build != null && EF.Functions.ILike(f.Build, pattern)
+                    || f.ModelCode != null && EF.Functions.ILike(f.ModelCode, pattern)
+                )
+            )
+            .OrderBy(f => f.Path)
+            .Take(most * 4)
+            .ToListAsync(cancel);
         var spoilt = await SpoiltAsync(cancel);
-        return [.. files.GroupBy(file => (MirrorClient.FileNameOf(file.Path), file.SizeBytes)).Take(most).Select(group => new OfferedFile(
-            group.Key.Item1, group.Key.SizeBytes, group.Select(file => file.Build).FirstOrDefault(build => build is not null),
-            [.. group.Select(file => new MirrorOffer(file, file.Mirror, file.SizeBytes / file.Mirror.Rate, spoilt.GetValueOrDefault(file.MirrorId)))
-                .OrderByDescending(offer => offer.IsUsable).ThenBy(offer => offer.SpoiltBefore).ThenBy(offer => offer.Seconds ?? double.MaxValue)],
-            group.Any(file => file.Sha256 is not null)))];
+        return
+        [
+            .. files
+                .GroupBy(file => (MirrorClient.FileNameOf(file.Path), file.SizeBytes))
+                .Take(most)
+                .Select(group => new OfferedFile(
+                    group.Key.Item1,
+                    group.Key.SizeBytes,
+                    group.Select(file => file.Build).FirstOrDefault(build => build is not null),
+                    [
+                        .. group
+                            .Select(file => new MirrorOffer(
+                                file,
+                                file.Mirror,
+                                file.SizeBytes / file.Mirror.Rate,
+                                spoilt.GetValueOrDefault(file.MirrorId)
+                            ))
+                            .OrderByDescending(offer => offer.IsUsable)
+                            .ThenBy(offer => offer.SpoiltBefore)
+                            .ThenBy(offer => offer.Seconds ?? double.MaxValue),
+                    ],
+                    group.Any(file => file.Sha256 is not null)
+                )),
+        ];
     }
 
     /// <summary>For each mirror, how many files from there were not what was published, cut off, or damaged inside.</summary>
     public async Task<IReadOnlyDictionary<int, int>> SpoiltAsync(CancellationToken cancel)
     {
-        var spoilt = await db.Arrivals.Where(a => a.MirrorId != null && a.IsSpoilt)
-            .GroupBy(a => a.MirrorId!.Value).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
-        var damaged = await db.Arrivals.Where(a => a.MirrorId != null && a.State == ArrivalState.Done && db.Packages.Any(p => p.Id == a.PackageId && p.Wholeness == Core.Packages.Wholeness.Damaged))
-            .GroupBy(a => a.MirrorId!.Value).Select(g => new { g.Key, Count = g.Count() }).ToListAsync(cancel);
+        var spoilt = await db
+            .Arrivals.Where(a => a.MirrorId != null && a.IsSpoilt)
+            .GroupBy(a => a.MirrorId!.Value)
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToListAsync(cancel);
+        var damaged = await db
+            .Arrivals.Where(a =>
+                a.MirrorId != null
+                && a.State == ArrivalState.Done
+                && db.Packages.Any(p => p.Id == a.PackageId && p.Wholeness == Core.Packages.Wholeness.Damaged)
+            )
+            .GroupBy(a => a.MirrorId!.Value)
+            .Select(g => new { g.Key, Count = g.Count() })
+            .ToListAsync(cancel);
         return spoilt.Concat(damaged).GroupBy(pair => pair.Key).ToDictionary(group => group.Key, group => group.Sum(pair => pair.Count));
     }
 
-    private async Task<(MirrorRow Mirror, IReadOnlyList<MirrorFileRow>? Files, double? Rate, string? Problem)> AskAsync(MirrorRow mirror, CancellationToken cancel)
+    private async Task<(MirrorRow Mirror, IReadOnlyList<MirrorFileRow>? Files, double? Rate, string? Problem)> AskAsync(
+        MirrorRow mirror,
+        CancellationToken cancel
+    )
     {
         try
         {
             var files = await client.IndexAsync(mirror, cancel);
-            if (files.Count == 0) return (mirror, files, null, null);
-            if (mirror.NeedsTicket && string.IsNullOrEmpty(mirror.Ticket)) return (mirror, files, null, null);
-            return (mirror, files, await client.MeasureAsync(mirror, files.OrderByDescending(file => file.SizeBytes ?? 0).First().Path, cancel), null);
+            if (files.Count == 0)
+                return (mirror, files, null, null);
+            if (mirror.NeedsTicket && string.IsNullOrEmpty(mirror.Ticket))
+                return (mirror, files, null, null);
+            return (
+                mirror,
+                files,
+                await client.MeasureAsync(mirror, files.OrderByDescending(file => file.SizeBytes ?? 0).First().Path, cancel),
+                null
+            );
         }
         catch (SourceException error)
         {
@@ -104,7 +158,14 @@ public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider 
         }
         catch (Exception error) when (error is not OperationCanceledException || !cancel.IsCancellationRequested)
         {
-            return (mirror, null, null, error is IOException or HttpRequestException ? $"{mirror.Name} broke off while it was measured." : $"{mirror.Name} answers in a way that cannot be read.");
+            return (
+                mirror,
+                null,
+                null,
+                error is IOException or HttpRequestException
+                    ? $"{mirror.Name} broke off while it was measured."
+                    : $"{mirror.Name} answers in a way that cannot be read."
+            );
         }
     }
 }

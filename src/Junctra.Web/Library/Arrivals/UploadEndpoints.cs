@@ -2,8 +2,8 @@ using System.Collections.Concurrent;
 using System.Globalization;
 using System.Text;
 using Junctra.Core.Facts;
-using Junctra.Store.Files;
 using Junctra.Store;
+using Junctra.Store.Files;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.Http.Features;
@@ -12,7 +12,8 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Library.Arrivals;
 
 /// <summary>
-/// Takes files from a person's computer in pieces that may break off anywhere and go on later, by the open protocol tus 1.0.0 (core, creation and
+/// Takes files from a person's computer in pieces that may break off anywhere and go on later, by the open protocol tus 1.0.0 (core,
+/// creation and
 /// termination). What counts as received is what lies on the disk.
 /// </summary>
 internal static class UploadEndpoints
@@ -26,19 +27,27 @@ internal static class UploadEndpoints
 
     public static void MapUploads(this IEndpointRouteBuilder routes)
     {
-        var uploads = routes.MapGroup("/uploads").RequireAuthorization(Policies.Bench).AddEndpointFilter(async (context, next) =>
-        {
-            var http = context.HttpContext;
-            http.Response.Headers["Tus-Resumable"] = Version;
-            if (!HttpMethods.IsOptions(http.Request.Method) && http.Request.Headers["Tus-Resumable"] != Version)
-            {
-                http.Response.Headers["Tus-Version"] = Version;
-                return Results.StatusCode(StatusCodes.Status412PreconditionFailed);
-            }
+        var uploads = routes
+            .MapGroup("/uploads")
+            .RequireAuthorization(Policies.Bench)
+            .AddEndpointFilter(
+                async (context, next) =>
+                {
+                    var http = context.HttpContext;
+                    http.Response.Headers["Tus-Resumable"] = Version;
+                    if (!HttpMethods.IsOptions(http.Request.Method) && http.Request.Headers["Tus-Resumable"] != Version)
+                    {
+                        http.Response.Headers["Tus-Version"] = Version;
+                        return Results.StatusCode(StatusCodes.Status412PreconditionFailed);
+                    }
 
-            if (HttpMethods.IsOptions(http.Request.Method) || HttpMethods.IsHead(http.Request.Method)) return await next(context);
-            return await http.RequestServices.GetRequiredService<IAntiforgery>().IsRequestValidAsync(http) ? await next(context) : Results.BadRequest("The page is too old. Load it again.");
-        });
+                    if (HttpMethods.IsOptions(http.Request.Method) || HttpMethods.IsHead(http.Request.Method))
+                        return await next(context);
+                    return await http.RequestServices.GetRequiredService<IAntiforgery>().IsRequestValidAsync(http)
+                        ? await next(context)
+                        : Results.BadRequest("The page is too old. Load it again.");
+                }
+            );
         uploads.MapMethods("", ["OPTIONS"], (HttpContext http) =>
         {
             http.Response.Headers["Tus-Version"] = Version;
@@ -57,12 +66,24 @@ internal static class UploadEndpoints
 
     private static async Task<IResult> CreateAsync(HttpContext http, ArrivalService desk, CancellationToken cancel)
     {
-        if (!long.TryParse(http.Request.Headers["Upload-Length"], NumberStyles.None, CultureInfo.InvariantCulture, out var bytes) || bytes == 0)
+        if (
+            !long.TryParse(http.Request.Headers["Upload-Length"], NumberStyles.None, CultureInfo.InvariantCulture, out var bytes)
+            || bytes == 0
+        )
             return Results.BadRequest("An upload says its size, above zero, before it begins.");
-        if (bytes > ArrivalService.MaxUploadBytes) return Results.Text($"The file has {ByteSize.Text(bytes)}; {ByteSize.Text(ArrivalService.MaxUploadBytes)} is the most.", statusCode: StatusCodes.Status413PayloadTooLarge);
-        if (FileNameIn(http.Request.Headers["Upload-Metadata"].ToString()) is not { } name) return Results.BadRequest("An upload says the name of its file.");
+        if (bytes > ArrivalService.MaxUploadBytes)
+            return Results.Text(
+                $"The file has {ByteSize.Text(bytes)}; {ByteSize.Text(ArrivalService.MaxUploadBytes)} is the most.",
+                statusCode: StatusCodes.Status413PayloadTooLarge
+            );
+        if (FileNameIn(http.Request.Headers["Upload-Metadata"].ToString()) is not { } name)
+            return Results.BadRequest("An upload says the name of its file.");
         var (row, problem, isTooMany) = await desk.ReceiveAsync(name, bytes, http.User.Identity!.Name!, cancel);
-        if (row is null) return Results.Text(problem, statusCode: isTooMany ? StatusCodes.Status429TooManyRequests : StatusCodes.Status507InsufficientStorage);
+        if (row is null)
+            return Results.Text(
+                problem,
+                statusCode: isTooMany ? StatusCodes.Status429TooManyRequests : StatusCodes.Status507InsufficientStorage
+            );
         TellExpiry(http, row);
         return Results.Created($"/uploads/{row.Id}", null);
     }
@@ -70,7 +91,8 @@ internal static class UploadEndpoints
     private static async Task<IResult> TellAsync(string id, HttpContext http, JunctraDb db, ContentStore store, CancellationToken cancel)
     {
         http.Response.Headers.CacheControl = "no-store";
-        if (await FindAsync(db, id, cancel) is not { } row) return Results.NotFound();
+        if (await FindAsync(db, id, cancel) is not { } row)
+            return Results.NotFound();
         // One that was paused here goes on where it is; one that is being taken in has all its bytes.
         var have = row.State is ArrivalState.Fetching or ArrivalState.Paused ? store.IncomingBytes(id) : row.SizeBytes!.Value;
         http.Response.Headers["Upload-Metadata"] = $"filename {Convert.ToBase64String(Encoding.UTF8.GetBytes(row.FileName))}";
@@ -80,26 +102,52 @@ internal static class UploadEndpoints
         return Results.Ok();
     }
 
-    private static async Task<IResult> ReceiveAsync(string id, HttpContext http, JunctraDb db, ContentStore store, ArrivalService desk, TimeProvider time)
+    private static async Task<IResult> ReceiveAsync(
+        string id,
+        HttpContext http,
+        JunctraDb db,
+        ContentStore store,
+        ArrivalService desk,
+        TimeProvider time
+    )
     {
-        if (http.Request.ContentType != Pieces) return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
-        if (await FindAsync(db, id, http.RequestAborted) is not { } row) return Results.NotFound();
-        if (row.State == ArrivalState.Paused) return Results.Text("It was paused. Go on with it on the page first.", statusCode: StatusCodes.Status409Conflict);
-        if (row.State != ArrivalState.Fetching) return Results.Conflict();
-        if (!Busy.TryAdd(id, 0)) return Results.StatusCode(StatusCodes.Status423Locked);
+        if (http.Request.ContentType != Pieces)
+            return Results.StatusCode(StatusCodes.Status415UnsupportedMediaType);
+        if (await FindAsync(db, id, http.RequestAborted) is not { } row)
+            return Results.NotFound();
+        if (row.State == ArrivalState.Paused)
+            return Results.Text("It was paused. Go on with it on the page first.", statusCode: StatusCodes.Status409Conflict);
+        if (row.State != ArrivalState.Fetching)
+            return Results.Conflict();
+        if (!Busy.TryAdd(id, 0))
+            return Results.StatusCode(StatusCodes.Status423Locked);
         try
         {
-            if (http.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit) limit.MaxRequestBodySize = null;
-            await using var file = new FileStream(store.IncomingPath(id), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None, 1, FileOptions.Asynchronous);
-            if (!long.TryParse(http.Request.Headers["Upload-Offset"], NumberStyles.None, CultureInfo.InvariantCulture, out var offset) || offset != file.Length) return Results.Conflict();
+            if (http.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit)
+                limit.MaxRequestBodySize = null;
+            await using var file = new FileStream(
+                store.IncomingPath(id),
+                FileMode.OpenOrCreate,
+                FileAccess.ReadWrite,
+                FileShare.None,
+                1,
+                FileOptions.Asynchronous
+            );
+            if (
+                !long.TryParse(http.Request.Headers["Upload-Offset"], NumberStyles.None, CultureInfo.InvariantCulture, out var offset)
+                || offset != file.Length
+            )
+                return Results.Conflict();
             file.Position = offset;
-            if (!await CopyAsync(http, file, row.SizeBytes!.Value)) return Results.Text("More came than the upload said.", statusCode: StatusCodes.Status413PayloadTooLarge);
+            if (!await CopyAsync(http, file, row.SizeBytes!.Value))
+                return Results.Text("More came than the upload said.", statusCode: StatusCodes.Status413PayloadTooLarge);
             TellExpiry(http, row);
             (row.BytesDone, row.UpdatedAt) = (file.Length, time.GetUtcNow());
             var isWhole = file.Length == row.SizeBytes;
             await file.DisposeAsync();
             await db.SaveChangesAsync();
-            if (isWhole) await desk.ReceivedAsync(row, CancellationToken.None);
+            if (isWhole)
+                await desk.ReceivedAsync(row, CancellationToken.None);
             http.Response.Headers["Upload-Offset"] = row.BytesDone.ToString(CultureInfo.InvariantCulture);
             return Results.NoContent();
         }
@@ -121,9 +169,10 @@ internal static class UploadEndpoints
         var buffer = new byte[BufferBytes];
         try
         {
-            for (int count; (count = await http.Request.Body.ReadAsync(buffer, http.RequestAborted)) > 0;)
+            for (int count; (count = await http.Request.Body.ReadAsync(buffer, http.RequestAborted)) > 0; )
             {
-                if (file.Position + count > most) return false;
+                if (file.Position + count > most)
+                    return false;
                 await file.WriteAsync(buffer.AsMemory(0, count));
             }
         }
@@ -136,21 +185,32 @@ internal static class UploadEndpoints
     }
 
     private static async Task<ArrivalRow?> FindAsync(JunctraDb db, string id, CancellationToken cancel) =>
-        IsId(id) ? await db.Arrivals.SingleOrDefaultAsync(a => a.Id == id && a.Source == "upload" && a.State != ArrivalState.Cancelled && a.State != ArrivalState.Failed, cancel) : null;
+        IsId(id)
+            ? await db.Arrivals.SingleOrDefaultAsync(
+                a => a.Id == id && a.Source == "upload" && a.State != ArrivalState.Cancelled && a.State != ArrivalState.Failed,
+                cancel
+            )
+            : null;
 
     private static bool IsId(string id) => id.Length == 32 && id.All(char.IsAsciiHexDigit);
 
     /// <summary>ENOSPC and EDQUOT, as the framework passes them on.</summary>
-    private static bool IsDiskFull(Exception error) => (error.HResult & 0xFFFF) is 28 or 122 || error.Message.Contains("No space left", StringComparison.Ordinal);
+    private static bool IsDiskFull(Exception error) =>
+        (error.HResult & 0xFFFF) is 28 or 122 || error.Message.Contains("No space left", StringComparison.Ordinal);
 
-    private static void TellExpiry(HttpContext http, ArrivalRow row) => http.Response.Headers["Upload-Expires"] = (row.UpdatedAt + ArrivalService.UploadPatience).ToString("r", CultureInfo.InvariantCulture);
+    private static void TellExpiry(HttpContext http, ArrivalRow row) =>
+        http.Response.Headers["Upload-Expires"] = (row.UpdatedAt + ArrivalService.UploadPatience).ToString(
+            "r",
+            CultureInfo.InvariantCulture
+        );
 
     /// <summary>The name among <c>key base64</c> pairs.</summary>
     private static string? FileNameIn(string metadata)
     {
         foreach (var pair in metadata.Split(',', StringSplitOptions.TrimEntries))
         {
-            if (pair.Split(' ') is not ["filename", var value]) continue;
+            if (pair.Split(' ') is not ["filename", var value])
+                continue;
             try
             {
                 return Encoding.UTF8.GetString(Convert.FromBase64String(value));

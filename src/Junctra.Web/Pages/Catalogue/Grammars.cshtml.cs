@@ -3,8 +3,8 @@ using Junctra.Core.Facts;
 using Junctra.Core.Phones;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Junctra.Web.Pages.Catalogue;
 
@@ -35,10 +35,13 @@ public sealed class GrammarsModel(ModelCatalogue catalogue) : PageModel
     public void OnPost()
     {
         var lines = (Text ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
-        if (lines.Length == 0) Problem = "Paste one build string at least.";
-        if (lines.Length > MaxLines) Problem = $"These are {lines.Length} lines; the first {MaxLines} are read.";
+        if (lines.Length == 0)
+            Problem = "Paste one build string at least.";
+        if (lines.Length > MaxLines)
+            Problem = $"These are {lines.Length} lines; the first {MaxLines} are read.";
         var read = new List<GrammarLine>();
-        foreach (var line in lines.Take(MaxLines)) read.Add(ReadLine(line, read));
+        foreach (var line in lines.Take(MaxLines))
+            read.Add(ReadLine(line, read));
         Lines = read;
     }
 
@@ -48,22 +51,28 @@ public sealed class GrammarsModel(ModelCatalogue catalogue) : PageModel
         if (readings.Count != 1)
         {
             var near = CodeReading.Read(text, catalogue);
-            var why = text.Length > BuildGrammar.MaxCharacters ? $"It is longer than {BuildGrammar.MaxCharacters} characters."
+            var why =
+                text.Length > BuildGrammar.MaxCharacters ? $"It is longer than {BuildGrammar.MaxCharacters} characters."
                 : readings.Count > 1 ? $"The grammars of {string.Join(" and ", readings.Select(reading => reading.Maker))} both read it."
-                : near.Near.Count > 0 ? $"Close to it: {string.Join(", ", near.Near.Select(code => code.Code))}." : "No grammar of the catalogue reads it.";
+                : near.Near.Count > 0 ? $"Close to it: {string.Join(", ", near.Near.Select(code => code.Code))}."
+                : "No grammar of the catalogue reads it.";
             return new GrammarLine(text, null, false, "", why);
         }
 
         var reading = readings[0];
-        var other = before.LastOrDefault(line => line.Reading is { } earlier && earlier.Model == reading.Model && earlier.Maker == reading.Maker)?.Reading;
+        var other = before
+            .LastOrDefault(line => line.Reading is { } earlier && earlier.Model == reading.Model && earlier.Maker == reading.Maker)
+            ?.Reading;
         var grammar = catalogue.Makers.First(maker => maker.Name == reading.Maker).Grammar;
-        var order = other is null ? "" : grammar.Compare(reading, other) switch
-        {
-            null => $"Not comparable. {grammar.WhyNotComparable(reading, other)}",
-            0 => "the same age",
-            > 0 => "newer",
-            _ => "older",
-        };
+        var order = other is null
+            ? ""
+            : grammar.Compare(reading, other) switch
+            {
+                null => $"Not comparable. {grammar.WhyNotComparable(reading, other)}",
+                0 => "the same age",
+                > 0 => "newer",
+                _ => "older",
+            };
         return new GrammarLine(text, reading, catalogue.Model(reading.Model) is not null, order, null);
     }
 }

@@ -26,7 +26,8 @@ public sealed class OneModelModel(ModelCatalogue catalogue, PackageIndex shelf) 
 
     public async Task<IActionResult> OnGetAsync(string code, CancellationToken cancel)
     {
-        if (catalogue.Model(code) is not { } model) return NotFound();
+        if (catalogue.Model(code) is not { } model)
+            return NotFound();
         (Variant, Maker) = (model, catalogue.MakerOf(code)!);
         Namesakes = [.. catalogue.Variants(model.ProductName).Where(other => other != model)];
         Packages = await shelf.ForModelAsync(model.Code, cancel);

@@ -19,10 +19,27 @@ namespace Junctra.Web.Pages.Jobs;
 public sealed record DoneRun(RunRow Run, IReadOnlyList<string> Accepted);
 
 /// <summary>The sheet that goes over the counter with the phone.</summary>
-public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, RunJournal journal, ModelCatalogue catalogue, IOptions<JunctraOptions> options, TimeProvider time) : JobPage(jobs)
+public sealed class HandBackModel(
+    JobLoader jobs,
+    JobStore store,
+    JunctraDb db,
+    RunJournal journal,
+    ModelCatalogue catalogue,
+    IOptions<JunctraOptions> options,
+    TimeProvider time
+) : JobPage(jobs)
 {
     private static readonly FactName[] FoundNames =
-        [FactName.ModelCode, FactName.Build, FactName.BootloaderRevision, FactName.RollbackFloor, FactName.RadioBuild, FactName.LockState, FactName.DeviceStatus, FactName.BatteryPercent];
+    [
+        FactName.ModelCode,
+        FactName.Build,
+        FactName.BootloaderRevision,
+        FactName.RollbackFloor,
+        FactName.RadioBuild,
+        FactName.LockState,
+        FactName.DeviceStatus,
+        FactName.BatteryPercent,
+    ];
 
     public override Station Station => Station.HandBack;
 
@@ -40,7 +57,11 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
     public RunRow? Written => Carried.Count > 0 ? Carried[^1].Run : null;
 
     /// <summary>What the runs together changed for ever or lost, each thing once.</summary>
-    public IEnumerable<Fate> Lost => Carried.SelectMany(done => done.Run.Plan.Rehearsal.Fates).Where(fate => fate.Kind is FateKind.Lost or FateKind.OneWay).DistinctBy(fate => fate.Thing);
+    public IEnumerable<Fate> Lost =>
+        Carried
+            .SelectMany(done => done.Run.Plan.Rehearsal.Fates)
+            .Where(fate => fate.Kind is FateKind.Lost or FateKind.OneWay)
+            .DistinctBy(fate => fate.Thing);
 
     /// <summary>What was read before the write; afterwards it could not be proved any more.</summary>
     public IReadOnlyList<Fact> Before { get; private set; } = [];
@@ -50,13 +71,21 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
     /// <summary>Whether any run told the phone to write or erase something; until then it is as it came.</summary>
     public bool WasTouched { get; private set; }
 
-    public bool MayGo => Job.Row.HandedBackAt is null && !JobStore.IsWriting(Job.Row) && (!WasTouched || (Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks)));
+    public bool MayGo =>
+        Job.Row.HandedBackAt is null
+        && !JobStore.IsWriting(Job.Row)
+        && (!WasTouched || (Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks)));
 
-    public string Standing => MayGo
-        ? Written is null ? "Nothing was written; the phone goes back as it came." : "All checks hold. SIM and card go back in first."
-        : JobStore.IsWriting(Job.Row) ? "A write is going on."
-        : Job.LastRun is { } last && last.Status.EndedEarly() ? "The last write ended early: the phone is not in order."
-        : "Not yet: the checks are not all as intended.";
+    public string Standing =>
+        MayGo
+            ? Written is null
+                ? "Nothing was written; the phone goes back as it came."
+                : "All checks hold. SIM and card go back in first."
+            : JobStore.IsWriting(Job.Row)
+                ? "A write is going on."
+                : Job.LastRun is { } last && last.Status.EndedEarly()
+                    ? "The last write ended early: the phone is not in order."
+                    : "Not yet: the checks are not all as intended.";
 
     /// <summary>What the customer should know, honest about what stays modified.</summary>
     public IEnumerable<string> KnowThis
@@ -67,8 +96,10 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
             {
                 if (run.Plan.Target.LockState == LockState.Unlocked)
                     yield return "The bootloader is handed back unlocked. A warning at every start is normal for that. Closing the lock is a job of its own, and erases the phone where its maker has it so.";
-                if (run.Plan.ErasesData) yield return "The phone starts with its set-up. It may ask for the account that was signed in last; only its owner can answer. The privacy choices are the owner's.";
-                else yield return "The data was kept. Apps of the former system may need an update, or to be installed again.";
+                if (run.Plan.ErasesData)
+                    yield return "The phone starts with its set-up. It may ask for the account that was signed in last; only its owner can answer. The privacy choices are the owner's.";
+                else
+                    yield return "The data was kept. Apps of the former system may need an update, or to be installed again.";
                 yield return "The first start and the first update take several minutes. Apps update themselves afterwards.";
             }
 
@@ -79,12 +110,23 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
-        foreach (var run in Job.Row.Runs) WasTouched |= RunState.Of(run.Plan, await journal.ReadAsync(run.Id, cancel: cancel)).HasTouchedPhone;
+        foreach (var run in Job.Row.Runs)
+            WasTouched |= RunState.Of(run.Plan, await journal.ReadAsync(run.Id, cancel: cancel)).HasTouchedPhone;
         var carried = new List<DoneRun>();
         foreach (var run in Job.Row.Runs.Where(run => run.Status == RunStatus.Finished))
         {
             var state = RunState.Of(run.Plan, await journal.ReadAsync(run.Id, cancel: cancel));
-            carried.Add(new DoneRun(run, [.. run.Plan.Steps.SelectMany(step => step.Act.Touches).Select(touch => touch.Partition).Where(state.Accepted.ContainsKey)]));
+            carried.Add(
+                new DoneRun(
+                    run,
+                    [
+                        .. run
+                            .Plan.Steps.SelectMany(step => step.Act.Touches)
+                            .Select(touch => touch.Partition)
+                            .Where(state.Accepted.ContainsKey),
+                    ]
+                )
+            );
         }
 
         Carried = carried;
@@ -96,12 +138,16 @@ public sealed class HandBackModel(JobLoader jobs, JobStore store, JunctraDb db, 
 
     /// <summary>Whether an answer was given for a run's plan; plans of before they had keys were told apart by package and data.</summary>
     private static bool IsFor(GateAnswerRow answer, RunRow run) =>
-        answer.PlanKey is { } key ? key == run.Plan.Key : run.Plan.Version < Plan.Current && answer.PackageId == run.PackageId && answer.ErasesData == run.Plan.ErasesData;
+        answer.PlanKey is { } key
+            ? key == run.Plan.Key
+            : run.Plan.Version < Plan.Current && answer.PackageId == run.PackageId && answer.ErasesData == run.Plan.ErasesData;
 
     public async Task<IActionResult> OnPostAsync(CancellationToken cancel)
     {
-        if (Job.Row.HandedBackAt is not null) return Refused("It was handed back already.");
-        if (!MayGo) return Refused(Standing);
+        if (Job.Row.HandedBackAt is not null)
+            return Refused("It was handed back already.");
+        if (!MayGo)
+            return Refused(Standing);
         Job.Row.HandedBackAt = time.GetUtcNow();
         store.Note(Job.Row.Id, Who, "Handed back.");
         await db.SaveChangesAsync(cancel);

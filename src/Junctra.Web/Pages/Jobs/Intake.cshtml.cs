@@ -33,25 +33,32 @@ public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, Mo
     {
         // A form that was typed stays as it was typed, whatever is wrong with it.
         isTyped = HttpMethods.IsPost(Request.Method) && Request.HasFormContentType && Request.Form.ContainsKey("Form.Ticket");
-        if (!isTyped) Form = Stored();
+        if (!isTyped)
+            Form = Stored();
         return Task.CompletedTask;
     }
 
     public async Task<IActionResult> OnPostAsync(CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen) return Refused(frozen);
+        if (WhyFrozen is { } frozen)
+            return Refused(frozen);
         var now = time.GetUtcNow();
         Form.Check(catalogue.Triage, now, ModelState);
-        if (!ModelState.IsValid) return Refused("Something is missing or cannot be read; it stands beside its field. Nothing was stored.");
-        if (Form.OwnershipStated != Job.Row.OwnershipStated) store.Note(Job.Row.Id, Who, Form.OwnershipStated ? "Ownership stated." : "Ownership no longer stated.");
-        if (Form.DataWish != Job.Row.DataWish) store.Note(Job.Row.Id, Who, $"What may be lost: {Words(Form.DataWish)}.");
-        if (Form.Cell != Job.Row.Cell) store.Note(Job.Row.Id, Who, $"The cell: {Form.Cell.ToString().ToLowerInvariant()}.");
+        if (!ModelState.IsValid)
+            return Refused("Something is missing or cannot be read; it stands beside its field. Nothing was stored.");
+        if (Form.OwnershipStated != Job.Row.OwnershipStated)
+            store.Note(Job.Row.Id, Who, Form.OwnershipStated ? "Ownership stated." : "Ownership no longer stated.");
+        if (Form.DataWish != Job.Row.DataWish)
+            store.Note(Job.Row.Id, Who, $"What may be lost: {Words(Form.DataWish)}.");
+        if (Form.Cell != Job.Row.Cell)
+            store.Note(Job.Row.Id, Who, $"The cell: {Form.Cell.ToString().ToLowerInvariant()}.");
         db.Entry(Job.Row).Property(row => row.Version).OriginalValue = Form.Version;
         Form.Apply(Job.Row, now);
         if (FactName.BatteryPercent.Name.Normalise(Form.Battery) is { } percent && percent != Job.Phone[FactName.BatteryPercent].Value)
             Job.Row.Facts.Add(FactRow.Of(new Fact(FactName.BatteryPercent, percent, FactSource.Settings, now, Who)));
         // What the form did not ask is left as it stands; "not known" takes an answer back.
-        foreach (var check in catalogue.Triage.AtIntake.Where(check => Form.Said.ContainsKey(check.Id))) Answer(check, Form.Said[check.Id], now);
+        foreach (var check in catalogue.Triage.AtIntake.Where(check => Form.Said.ContainsKey(check.Id)))
+            Answer(check, Form.Said[check.Id], now);
         // The form belongs to one state of the record, whatever part of it was changed.
         db.Entry(Job.Row).Property(row => row.Description).IsModified = true;
         await db.SaveChangesAsync(cancel);
@@ -61,13 +68,25 @@ public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, Mo
 
     public async Task<IActionResult> OnPostAgreeAsync(string[] agreed, string? agreedBy, CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen) return Refused(frozen);
+        if (WhyFrozen is { } frozen)
+            return Refused(frozen);
         var texts = OpenConsents.Where(text => agreed.Contains(text.Id)).ToList();
-        if (texts.Count == 0) return Refused("Nothing was ticked, or it was agreed to already.");
-        if (string.IsNullOrWhiteSpace(agreedBy) || agreedBy.Length > 120) return Refused("Say who agreed, and how, in 120 characters at most.");
+        if (texts.Count == 0)
+            return Refused("Nothing was ticked, or it was agreed to already.");
+        if (string.IsNullOrWhiteSpace(agreedBy) || agreedBy.Length > 120)
+            return Refused("Say who agreed, and how, in 120 characters at most.");
         foreach (var text in texts)
         {
-            Job.Row.Consents.Add(new ConsentRow { ConsentId = text.Id, Text = text.Text, AgreedBy = agreedBy.Trim(), At = time.GetUtcNow(), RecordedBy = Who });
+            Job.Row.Consents.Add(
+                new ConsentRow
+                {
+                    ConsentId = text.Id,
+                    Text = text.Text,
+                    AgreedBy = agreedBy.Trim(),
+                    At = time.GetUtcNow(),
+                    RecordedBy = Who,
+                }
+            );
             store.Note(Job.Row.Id, Who, $"Agreed ({agreedBy.Trim()}): {text.Text}");
         }
 
@@ -78,8 +97,10 @@ public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, Mo
 
     public async Task<IActionResult> OnPostTakeBackAsync(int consentId, CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen) return Refused(frozen);
-        if (Job.Row.Consents.FirstOrDefault(consent => consent.Id == consentId && consent.WithdrawnAt is null) is not { } consent) return Refused("That was taken back already.");
+        if (WhyFrozen is { } frozen)
+            return Refused(frozen);
+        if (Job.Row.Consents.FirstOrDefault(consent => consent.Id == consentId && consent.WithdrawnAt is null) is not { } consent)
+            return Refused("That was taken back already.");
         consent.WithdrawnAt = time.GetUtcNow();
         consent.WithdrawnBy = Who;
         store.Note(Job.Row.Id, Who, $"Taken back: {consent.Text}");
@@ -90,9 +111,19 @@ public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, Mo
 
     public async Task<IActionResult> OnPostClaimAsync(string? text, string? saidBy, CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen) return Refused(frozen);
-        if (string.IsNullOrWhiteSpace(text) || text.Length > 500 || string.IsNullOrWhiteSpace(saidBy) || saidBy.Length > 60) return Refused("Say what was said, in 500 characters at most, and by whom.");
-        Job.Row.Claims.Add(new ClaimRow { Text = text.Trim(), SaidBy = saidBy.Trim(), At = time.GetUtcNow(), RecordedBy = Who });
+        if (WhyFrozen is { } frozen)
+            return Refused(frozen);
+        if (string.IsNullOrWhiteSpace(text) || text.Length > 500 || string.IsNullOrWhiteSpace(saidBy) || saidBy.Length > 60)
+            return Refused("Say what was said, in 500 characters at most, and by whom.");
+        Job.Row.Claims.Add(
+            new ClaimRow
+            {
+                Text = text.Trim(),
+                SaidBy = saidBy.Trim(),
+                At = time.GetUtcNow(),
+                RecordedBy = Who,
+            }
+        );
         await db.SaveChangesAsync(cancel);
         Done = "Kept as a claim.";
         return To(Station.Intake);
@@ -100,13 +131,17 @@ public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, Mo
 
     protected override void AfterConflict()
     {
-        if (!isTyped) return;
+        if (!isTyped)
+            return;
         var stored = Stored();
         (string, string, string)[] fields =
         [
-            ("How to tell it", stored.Description, Form.Description), ("In the customer's words", stored.Complaint, Form.Complaint),
-            ("What may be lost", Words(stored.DataWish), Words(Form.DataWish)), ("Promised when", stored.Promised ?? "", Form.Promised ?? ""),
-            ("Accessories", stored.Accessories ?? "", Form.Accessories ?? ""), ("Ownership", stored.OwnershipStated ? "stated" : "not stated", Form.OwnershipStated ? "stated" : "not stated"),
+            ("How to tell it", stored.Description, Form.Description),
+            ("In the customer's words", stored.Complaint, Form.Complaint),
+            ("What may be lost", Words(stored.DataWish), Words(Form.DataWish)),
+            ("Promised when", stored.Promised ?? "", Form.Promised ?? ""),
+            ("Accessories", stored.Accessories ?? "", Form.Accessories ?? ""),
+            ("Ownership", stored.OwnershipStated ? "stated" : "not stated", Form.OwnershipStated ? "stated" : "not stated"),
             ("Wet, swollen, hot or crushed", stored.Cell.ToString().ToLowerInvariant(), Form.Cell.ToString().ToLowerInvariant()),
         ];
         Theirs = [.. fields.Where(field => field.Item2 != field.Item3)];
@@ -118,8 +153,14 @@ public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, Mo
     private IntakeForm Stored()
     {
         var form = IntakeForm.Of(Job.Row, time.GetUtcNow());
-        foreach (var answer in Job.Row.TriageAnswers.Where(answer => answer.WithdrawnAt is null && catalogue.Triage.Check(answer.CheckId) is { AtIntake: true })) form.Said[answer.CheckId] = answer.OutcomeId;
-        if (Job.Phone[FactName.BatteryPercent] is { Best.Source: FactSource.Settings, Value: { } percent }) form.Battery = percent;
+        foreach (
+            var answer in Job.Row.TriageAnswers.Where(answer =>
+                answer.WithdrawnAt is null && catalogue.Triage.Check(answer.CheckId) is { AtIntake: true }
+            )
+        )
+            form.Said[answer.CheckId] = answer.OutcomeId;
+        if (Job.Phone[FactName.BatteryPercent] is { Best.Source: FactSource.Settings, Value: { } percent })
+            form.Battery = percent;
         return form;
     }
 
@@ -127,17 +168,33 @@ public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, Mo
     {
         var given = Job.Row.TriageAnswers.FirstOrDefault(answer => answer.CheckId == check.Id && answer.WithdrawnAt is null);
         var wanted = check.Outcome(outcomeId);
-        if (given?.OutcomeId == wanted?.Id) return;
+        if (given?.OutcomeId == wanted?.Id)
+            return;
         if (given is not null)
         {
             given.WithdrawnAt = now;
             store.Note(Job.Row.Id, Who, $"{check.Ask} Taken back: {check.Outcome(given.OutcomeId)?.Label ?? given.OutcomeId}.");
         }
 
-        if (wanted is null) return;
-        Job.Row.TriageAnswers.Add(new TriageAnswerRow { CheckId = check.Id, OutcomeId = wanted.Id, At = now, By = Who });
+        if (wanted is null)
+            return;
+        Job.Row.TriageAnswers.Add(
+            new TriageAnswerRow
+            {
+                CheckId = check.Id,
+                OutcomeId = wanted.Id,
+                At = now,
+                By = Who,
+            }
+        );
         Job.Row.Facts.AddRange(check.FactsOf(wanted, now, Who).Select(FactRow.Of));
     }
 
-    private static string Words(DataWish wish) => wish switch { DataWish.Keep => "nothing, if it can be helped", DataWish.MayGo => "everything may go", _ => "not said yet" };
+    private static string Words(DataWish wish) =>
+        wish switch
+        {
+            DataWish.Keep => "nothing, if it can be helped",
+            DataWish.MayGo => "everything may go",
+            _ => "not said yet",
+        };
 }

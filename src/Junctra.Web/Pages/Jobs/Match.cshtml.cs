@@ -12,7 +12,15 @@ using Candidate = (Junctra.Core.Matching.MatchReport Report, Junctra.Core.Packag
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The packages of the library that may be for this phone, judged, stops shown too.</summary>
-public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, MatchService desk, PolicyHistory schools, LibraryWatch library, ModelCatalogue catalogue) : JobPage(jobs)
+public sealed class MatchModel(
+    JobLoader jobs,
+    JobStore store,
+    JunctraDb db,
+    MatchService desk,
+    PolicyHistory schools,
+    LibraryWatch library,
+    ModelCatalogue catalogue
+) : JobPage(jobs)
 {
     /// <summary>So many rows are shown before somebody asks for all.</summary>
     private const int MaxRows = 40;
@@ -77,13 +85,31 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
 
     /// <summary>Rules that say something else than go of any candidate; the others say nothing against any.</summary>
     public IReadOnlyList<IMatchRule> Columns =>
-        [.. Matcher.Rules.Where(rule => Candidates.Any(pair => pair.Report.Results.Any(result => result.RuleId == rule.Id && result.Verdict != Verdict.Go)))];
+        [
+            .. Matcher.Rules.Where(rule =>
+                Candidates.Any(pair => pair.Report.Results.Any(result => result.RuleId == rule.Id && result.Verdict != Verdict.Go))
+            ),
+        ];
 
     public int Usable => Candidates.Count(pair => pair.Report.MayBeChosen);
 
     public IReadOnlyList<ResolvedFact> FactsLeft =>
-        [.. new FactName[] { FactName.ModelCode, FactName.Serial, FactName.Region, FactName.RollbackFloor, FactName.BootloaderRevision, FactName.LockState, FactName.Build, FactName.RootManager, FactName.BatteryPercent }
-            .Select(name => Job.Phone[name]).Where(fact => fact.State != FactState.Unknown || fact.Name != FactName.RootManager || Policy.Goal == JobGoal.KeepRoot)];
+        [
+            .. new FactName[]
+            {
+                FactName.ModelCode,
+                FactName.Serial,
+                FactName.Region,
+                FactName.RollbackFloor,
+                FactName.BootloaderRevision,
+                FactName.LockState,
+                FactName.Build,
+                FactName.RootManager,
+                FactName.BatteryPercent,
+            }
+                .Select(name => Job.Phone[name])
+                .Where(fact => fact.State != FactState.Unknown || fact.Name != FactName.RootManager || Policy.Goal == JobGoal.KeepRoot),
+        ];
 
     /// <summary>Why the selected candidate stands where it stands, against the one above it and the one below it.</summary>
     public IEnumerable<string> WhyHere
@@ -91,7 +117,8 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
         get
         {
             var at = Selected is { } selected ? Candidates.ToList().FindIndex(pair => pair.Package.Id == selected.Package.Id) : -1;
-            foreach (var other in new[] { at - 1, at + 1 }.Where(other => at >= 0 && other >= 0 && other < Candidates.Count)) yield return Why(Candidates[at], Candidates[other]);
+            foreach (var other in new[] { at - 1, at + 1 }.Where(other => at >= 0 && other >= 0 && other < Candidates.Count))
+                yield return Why(Candidates[at], Candidates[other]);
         }
     }
 
@@ -100,24 +127,39 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
     {
         get
         {
-            if (Selected is not { Package.Build: { } build } selected) yield break;
+            if (Selected is not { Package.Build: { } build } selected)
+                yield break;
             var grammar = catalogue.Makers.FirstOrDefault(maker => maker.Name == build.Maker)?.Grammar;
-            foreach (var other in Candidates.Where(pair => pair.Package.Build is not null && grammar?.Compare(pair.Package.Build, build) > 0))
+            foreach (
+                var other in Candidates.Where(pair => pair.Package.Build is not null && grammar?.Compare(pair.Package.Build, build) > 0)
+            )
                 yield return (other, other.Report.MayBeChosen ? Why(selected, other) : other.Report.Headline);
         }
     }
 
     /// <summary>Why the selected candidate stands before or after the one that was asked for, or null.</summary>
-    public string? WhyAgainst => Selected is { } selected && Candidates.FirstOrDefault(pair => pair.Package.Id == Against) is { Package: not null } other ? Why(selected, other) : null;
+    public string? WhyAgainst =>
+        Selected is { } selected && Candidates.FirstOrDefault(pair => pair.Package.Id == Against) is { Package: not null } other
+            ? Why(selected, other)
+            : null;
 
     /// <summary>The school of a question, and whether this job or the shop has it.</summary>
-    public (SchoolChoice Choice, bool IsJobs) SchoolOf(SchoolQuestion question) => (question.Of(Policy), question.Of(Policy) != question.Of(Shop));
+    public (SchoolChoice Choice, bool IsJobs) SchoolOf(SchoolQuestion question) =>
+        (question.Of(Policy), question.Of(Policy) != question.Of(Shop));
 
     /// <summary>An address of this page with another filter.</summary>
-    public string Link(string? package = null, string? show = null, bool whole = false, string? against = null) => "?" + string.Join('&', new[]
-    {
-        package is null ? null : $"package={package}", (show ?? Show) is { } filter ? $"show={Uri.EscapeDataString(filter)}" : null, whole || Whole ? "whole=true" : null, against is null ? null : $"against={against}",
-    }.Where(part => part is not null));
+    public string Link(string? package = null, string? show = null, bool whole = false, string? against = null) =>
+        "?"
+        + string.Join(
+            '&',
+            new[]
+            {
+                package is null ? null : $"package={package}",
+                (show ?? Show) is { } filter ? $"show={Uri.EscapeDataString(filter)}" : null,
+                whole || Whole ? "whole=true" : null,
+                against is null ? null : $"against={against}",
+            }.Where(part => part is not null)
+        );
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
@@ -125,8 +167,20 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
         judged = await desk.JudgeAsync(Job.Phone, Job.Policy(Shop, catalogue), cancel);
         Others = Math.Max(0, await desk.LibraryCountAsync(cancel) - Candidates.Count);
         NearMisses = Matcher.Nearest(Job.Phone, Candidates, catalogue, Policy);
-        if (Job.Model is { } model) Ladder = BuildLadder.Of(model, Candidates.Select(pair => pair.Package), Job.Phone, catalogue);
-        Shown = [.. Candidates.Where(pair => Show switch { "can" => pair.Report.MayBeChosen, "ask" => pair.Report.Verdict == Verdict.Ask, "stop" => pair.Report.Verdict == Verdict.Stop, _ => true })];
+        if (Job.Model is { } model)
+            Ladder = BuildLadder.Of(model, Candidates.Select(pair => pair.Package), Job.Phone, catalogue);
+        Shown =
+        [
+            .. Candidates.Where(pair =>
+                Show switch
+                {
+                    "can" => pair.Report.MayBeChosen,
+                    "ask" => pair.Report.Verdict == Verdict.Ask,
+                    "stop" => pair.Report.Verdict == Verdict.Stop,
+                    _ => true,
+                }
+            ),
+        ];
         Rows = Whole ? Shown : [.. Shown.Take(MaxRows)];
     }
 
@@ -139,9 +193,12 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
     public async Task<IActionResult> OnPostAsync(string? package, CancellationToken cancel)
     {
         Select(package);
-        if (WhyFrozen is { } frozen) return Refused(frozen);
-        if (Selected is not { } chosen || chosen.Package.Id != package) return Refused("That package is no longer in the library.");
-        if (!chosen.Report.MayBeChosen) return Refused(chosen.Report.Headline);
+        if (WhyFrozen is { } frozen)
+            return Refused(frozen);
+        if (Selected is not { } chosen || chosen.Package.Id != package)
+            return Refused("That package is no longer in the library.");
+        if (!chosen.Report.MayBeChosen)
+            return Refused(chosen.Report.Headline);
         Job.Row.PackageId = package;
         Job.Row.Path = null;
         Job.Row.ErasesData = Job.Row.DataWish == DataWish.MayGo;
@@ -154,12 +211,19 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
     public async Task<IActionResult> OnPostSchoolAsync(string? question, string? choice, string? reason, CancellationToken cancel)
     {
         Select(Job.Row.PackageId);
-        if (WhyFrozen is { } frozen) return Refused(frozen);
-        if (Schools.Find(question) is not { } asked || asked.Parse(choice) is not { } chosen) return Refused("That is no school.");
+        if (WhyFrozen is { } frozen)
+            return Refused(frozen);
+        if (Schools.Find(question) is not { } asked || asked.Parse(choice) is not { } chosen)
+            return Refused("That is no school.");
         var isShops = chosen == asked.Of(Shop);
-        if (chosen == asked.Of(Policy)) return To(Station.Match);
-        if (string.IsNullOrWhiteSpace(reason) && !isShops) return Refused($"Say why this job works by “{chosen.Label}”: the shop's rule is “{asked.Of(Shop).Label}”. Nothing was changed.");
-        if (reason?.Length > PolicyHistory.MaxCharacters) return Refused($"The reason has more than {PolicyHistory.MaxCharacters} characters. Nothing was changed.");
+        if (chosen == asked.Of(Policy))
+            return To(Station.Match);
+        if (string.IsNullOrWhiteSpace(reason) && !isShops)
+            return Refused(
+                $"Say why this job works by “{chosen.Label}”: the shop's rule is “{asked.Of(Shop).Label}”. Nothing was changed."
+            );
+        if (reason?.Length > PolicyHistory.MaxCharacters)
+            return Refused($"The reason has more than {PolicyHistory.MaxCharacters} characters. Nothing was changed.");
         schools.Decide(Job.Row, asked, isShops ? null : chosen, reason?.Trim() ?? "", Who);
         await db.SaveChangesAsync(cancel);
         return To(Station.Match);
@@ -169,13 +233,18 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
     public async Task<IActionResult> OnPostWantedAsync(string? goal, string? wish, string? version, CancellationToken cancel)
     {
         Select(Job.Row.PackageId);
-        if (WhyFrozen is { } frozen) return Refused(frozen);
-        if (GoalWords.ParseGoal(goal) is not { } wanted || GoalWords.ParseWish(wish) is not { } kind) return Refused("Choose what the phone is written for, and a wish.");
+        if (WhyFrozen is { } frozen)
+            return Refused(frozen);
+        if (GoalWords.ParseGoal(goal) is not { } wanted || GoalWords.ParseWish(wish) is not { } kind)
+            return Refused("Choose what the phone is written for, and a wish.");
         var named = version?.Trim() ?? "";
-        if (VersionWish.NeedsVersion(kind) && named.Length == 0) return Refused($"Say which version: “{kind.Label()}” needs a build string or an OS version. Nothing was changed.");
-        if (named.Length > BuildGrammar.MaxCharacters) return Refused("No build string is as long as that. Nothing was changed.");
+        if (VersionWish.NeedsVersion(kind) && named.Length == 0)
+            return Refused($"Say which version: “{kind.Label()}” needs a build string or an OS version. Nothing was changed.");
+        if (named.Length > BuildGrammar.MaxCharacters)
+            return Refused("No build string is as long as that. Nothing was changed.");
         var (before, after) = (Policy with { }, new VersionWish(kind, VersionWish.NeedsVersion(kind) ? named : ""));
-        if (before.Goal == wanted && before.Wish == after) return To(Station.Match);
+        if (before.Goal == wanted && before.Wish == after)
+            return To(Station.Match);
         Job.Row.Goal = wanted;
         (Job.Row.WishKind, Job.Row.WishVersion) = (after.Kind, after.Version);
         store.Note(Job.Row.Id, Who, $"Wanted: {wanted.Label()}, {after.Label()} (before: {before.Goal.Label()}, {before.Wish.Label()}).");
@@ -190,8 +259,11 @@ public sealed class MatchModel(JobLoader jobs, JobStore store, JunctraDb db, Mat
 
     private void Select(string? package)
     {
-        foreach (var pair in Candidates.Where(pair => pair.Package.Id == package)) Selected = pair;
-        if (Selected is null && Shown.Count > 0) Selected = Shown[0];
-        if (Selected is { } selected && !Rows.Any(pair => pair.Package.Id == selected.Package.Id)) Rows = [selected, .. Rows];
+        foreach (var pair in Candidates.Where(pair => pair.Package.Id == package))
+            Selected = pair;
+        if (Selected is null && Shown.Count > 0)
+            Selected = Shown[0];
+        if (Selected is { } selected && !Rows.Any(pair => pair.Package.Id == selected.Package.Id))
+            Rows = [selected, .. Rows];
     }
 }

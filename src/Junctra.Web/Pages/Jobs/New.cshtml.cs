@@ -7,8 +7,8 @@ using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Pages.Jobs;
@@ -22,7 +22,8 @@ public sealed class NewModel(JobStore store, JunctraDb db, ModelCatalogue catalo
 
     public string? Problem { get; private set; }
 
-    public IntakeFields Fields => new(Form, true, catalogue.Triage, string.IsNullOrWhiteSpace(Form.Code) ? null : CodeReading.Read(Form.Code, catalogue));
+    public IntakeFields Fields =>
+        new(Form, true, catalogue.Triage, string.IsNullOrWhiteSpace(Form.Code) ? null : CodeReading.Read(Form.Code, catalogue));
 
     public async Task OnGetAsync(CancellationToken cancel)
     {
@@ -48,19 +49,52 @@ public sealed class NewModel(JobStore store, JunctraDb db, ModelCatalogue catalo
             return Page();
         }
 
-        var job = new JobRow { Ticket = Form.Ticket.ToUpperInvariant(), Description = "", Complaint = "", TakenInAt = now };
+        var job = new JobRow
+        {
+            Ticket = Form.Ticket.ToUpperInvariant(),
+            Description = "",
+            Complaint = "",
+            TakenInAt = now,
+        };
         Form.Apply(job, now);
         job.Facts.AddRange(Form.Facts(code, now, who).Select(FactRow.Of));
         foreach (var (check, outcome) in Form.Answers(catalogue.Triage))
         {
-            job.TriageAnswers.Add(new TriageAnswerRow { CheckId = check.Id, OutcomeId = outcome.Id, At = now, By = who });
+            job.TriageAnswers.Add(
+                new TriageAnswerRow
+                {
+                    CheckId = check.Id,
+                    OutcomeId = outcome.Id,
+                    At = now,
+                    By = who,
+                }
+            );
             job.Facts.AddRange(check.FactsOf(outcome, now, who).Select(FactRow.Of));
         }
 
-        job.Consents.AddRange(Form.Agreed.Distinct().Select(Consents.Find).OfType<ConsentText>()
-            .Select(text => new ConsentRow { ConsentId = text.Id, Text = text.Text, AgreedBy = Form.AgreedBy!.Trim(), At = now, RecordedBy = who }));
+        job.Consents.AddRange(
+            Form.Agreed.Distinct()
+                .Select(Consents.Find)
+                .OfType<ConsentText>()
+                .Select(text => new ConsentRow
+                {
+                    ConsentId = text.Id,
+                    Text = text.Text,
+                    AgreedBy = Form.AgreedBy!.Trim(),
+                    At = now,
+                    RecordedBy = who,
+                })
+        );
         if (code.Problem is not null)
-            job.Claims.Add(new ClaimRow { Text = $"Its code reads “{Form.Code!.Trim()}”.", SaidBy = Form.CodeSource.Label(), At = now, RecordedBy = who });
+            job.Claims.Add(
+                new ClaimRow
+                {
+                    Text = $"Its code reads “{Form.Code!.Trim()}”.",
+                    SaidBy = Form.CodeSource.Label(),
+                    At = now,
+                    RecordedBy = who,
+                }
+            );
         if (!await store.TakeInAsync(job, who, cancel))
         {
             Problem = $"The ticket {job.Ticket} is taken already. Choose another number; nothing was stored yet.";

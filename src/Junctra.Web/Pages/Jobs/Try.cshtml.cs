@@ -8,7 +8,9 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace Junctra.Web.Pages.Jobs;
 
-/// <summary>One score, tried on the twin of a job's phone: keys held here, answers of the twin, and where a press was early or late.</summary>
+/// <summary>
+/// One score, tried on the twin of a job's phone: keys held here, answers of the twin, and where a press was early or late.
+/// </summary>
 public sealed class TryModel(JobLoader jobs, RouteService desk, ModelCatalogue catalogue) : JobPage(jobs)
 {
     private const string Computer = "this computer";
@@ -40,10 +42,16 @@ public sealed class TryModel(JobLoader jobs, RouteService desk, ModelCatalogue c
 
     protected override Task PrepareAsync(CancellationToken cancel)
     {
-        if (Job.Model is not { } model || PhoneModes.Parse(FromId) is not { } from || WayId is null) return Task.CompletedTask;
+        if (Job.Model is not { } model || PhoneModes.Parse(FromId) is not { } from || WayId is null)
+            return Task.CompletedTask;
         Way = desk.WayOf(Job, from, WayId);
         Family = catalogue.KeyFamilyOf(model);
-        Acts = [.. Family.Staves.Where(stave => stave.Id != Stave.Battery || model.BatteryOut).Select(stave => (stave, Keyboard(stave.Id), KeyboardName(stave.Id)))];
+        Acts =
+        [
+            .. Family
+                .Staves.Where(stave => stave.Id != Stave.Battery || model.BatteryOut)
+                .Select(stave => (stave, Keyboard(stave.Id), KeyboardName(stave.Id))),
+        ];
         return Task.CompletedTask;
     }
 
@@ -52,70 +60,105 @@ public sealed class TryModel(JobLoader jobs, RouteService desk, ModelCatalogue c
     /// <summary>What was done so far, replayed.</summary>
     public IActionResult OnPostPlay([FromBody] Trial? trial)
     {
-        if (Way is not { } way || Family is null || Job.Model is not { } model) return NotFound();
-        if (trial?.Acts is null || trial.Acts.Count > MaxActs || trial.Now is < 0 or > MaxMilliseconds || trial.Acts.Any(act => act is null or { At: < 0 or > MaxMilliseconds }))
+        if (Way is not { } way || Family is null || Job.Model is not { } model)
+            return NotFound();
+        if (
+            trial?.Acts is null
+            || trial.Acts.Count > MaxActs
+            || trial.Now is < 0 or > MaxMilliseconds
+            || trial.Acts.Any(act => act is null or { At: < 0 or > MaxMilliseconds })
+        )
             return BadRequest($"At most {MaxActs} acts in {MaxMilliseconds / 60_000} minutes.");
         var twin = new PhoneTwin(model, catalogue);
         var start = TwinFactory.Of(Job.Phone, model, way.From, Computer);
         // What the score asks for before it begins is done: the cable lies as it should.
-        if (way.Score.Cable == CableAtStart.Out && start.Cable != CableTo.Nothing) start = twin.Run(start, [new CableOut(), new TimePasses(2000)]);
-        if (way.Score.Cable == CableAtStart.Computer && start.Cable != CableTo.Computer) start = twin.Run(start, [new CableOut(), new CableIn(Computer), new TimePasses(3000)]);
-        var acts = trial.Acts.Select(act => (act.At, Happening: EventOf(act))).Where(act => act.Happening is not null).Select(act => new TrialAct(act.At, act.Happening!)).ToList();
+        if (way.Score.Cable == CableAtStart.Out && start.Cable != CableTo.Nothing)
+            start = twin.Run(start, [new CableOut(), new TimePasses(2000)]);
+        if (way.Score.Cable == CableAtStart.Computer && start.Cable != CableTo.Computer)
+            start = twin.Run(start, [new CableOut(), new CableIn(Computer), new TimePasses(3000)]);
+        var acts = trial
+            .Acts.Select(act => (act.At, Happening: EventOf(act)))
+            .Where(act => act.Happening is not null)
+            .Select(act => new TrialAct(act.At, act.Happening!))
+            .ToList();
         var view = ScoreTrial.At(twin, start, way, acts, trial.Now);
         var screen = twin.ScreenOf(view.State);
-        return new JsonResult(new
-        {
-            screen = new { title = screen.Title, lines = screen.Lines, picture = screen.Picture, marked = screen.Marked, entries = screen.Entries.Select(entry => new { id = entry.Id, label = entry.Label }) },
-            mode = view.State.Mode.Label(),
-            down = view.State.Keys.Keys,
-            cable = view.State.Cable != CableTo.Nothing,
-            battery = view.State.BatteryIn,
-            due = view.DueMs,
-            arrived = view.Arrived,
-            marks = view.SeenMs,
-            moments = view.Moments.Select(moment => new
+        return new JsonResult(
+            new
             {
-                says = $"{Family.StaveOf(moment.Bar.StaveId).Name} {Verb(moment)}",
-                off = OffWords(moment),
-                verdict = moment.Verdict.ToString().ToLowerInvariant(),
-            }),
-        });
+                screen = new
+                {
+                    title = screen.Title,
+                    lines = screen.Lines,
+                    picture = screen.Picture,
+                    marked = screen.Marked,
+                    entries = screen.Entries.Select(entry => new { id = entry.Id, label = entry.Label }),
+                },
+                mode = view.State.Mode.Label(),
+                down = view.State.Keys.Keys,
+                cable = view.State.Cable != CableTo.Nothing,
+                battery = view.State.BatteryIn,
+                due = view.DueMs,
+                arrived = view.Arrived,
+                marks = view.SeenMs,
+                moments = view.Moments.Select(moment => new
+                {
+                    says = $"{Family.StaveOf(moment.Bar.StaveId).Name} {Verb(moment)}",
+                    off = OffWords(moment),
+                    verdict = moment.Verdict.ToString().ToLowerInvariant(),
+                }),
+            }
+        );
     }
 
-    private static string Verb(JudgedMoment moment) => moment.Bar.StaveId switch
-    {
-        Stave.Cable or Stave.Battery => moment.IsPress == (moment.Bar.StaveId == Stave.Cable) ? "in" : "out",
-        Stave.Screen => "touched",
-        _ => moment.IsPress ? "pressed" : "let go",
-    };
+    private static string Verb(JudgedMoment moment) =>
+        moment.Bar.StaveId switch
+        {
+            Stave.Cable or Stave.Battery => moment.IsPress == (moment.Bar.StaveId == Stave.Cable) ? "in" : "out",
+            Stave.Screen => "touched",
+            _ => moment.IsPress ? "pressed" : "let go",
+        };
 
     private static string OffWords(JudgedMoment moment) =>
-        Math.Abs(moment.OffSeconds) < 0.15 ? "on the beat" : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{Math.Abs(moment.OffSeconds):0.0} s {(moment.OffSeconds < 0 ? "early" : "late")}");
+        Math.Abs(moment.OffSeconds) < 0.15
+            ? "on the beat"
+            : string.Create(
+                System.Globalization.CultureInfo.InvariantCulture,
+                $"{Math.Abs(moment.OffSeconds):0.0} s {(moment.OffSeconds < 0 ? "early" : "late")}"
+            );
 
-    private static TwinEvent? EventOf(TrialEvent act) => (act.Stave, act.Down) switch
-    {
-        (Stave.Cable, true) => new CableIn(Computer),
-        (Stave.Cable, false) => new CableOut(),
-        (Stave.Battery, true) => new BatteryOut(),
-        (Stave.Battery, false) => new BatteryIn(),
-        (Stave.Screen, true) => new Choose(act.Does ?? ""),
-        (null or "" or Stave.Screen or Stave.Computer, _) => null,
-        (var key, true) => new KeyDown(key),
-        (var key, false) => new KeyUp(key),
-    };
+    private static TwinEvent? EventOf(TrialEvent act) =>
+        (act.Stave, act.Down) switch
+        {
+            (Stave.Cable, true) => new CableIn(Computer),
+            (Stave.Cable, false) => new CableOut(),
+            (Stave.Battery, true) => new BatteryOut(),
+            (Stave.Battery, false) => new BatteryIn(),
+            (Stave.Screen, true) => new Choose(act.Does ?? ""),
+            (null or "" or Stave.Screen or Stave.Computer, _) => null,
+            (var key, true) => new KeyDown(key),
+            (var key, false) => new KeyUp(key),
+        };
 
-    private static string Keyboard(string stave) => stave switch
-    {
-        "volume-up" => "ArrowUp",
-        "volume-down" => "ArrowDown",
-        "home" => "h",
-        "power" => "p",
-        Stave.Cable => "c",
-        Stave.Battery => "b",
-        _ => stave[..1],
-    };
+    private static string Keyboard(string stave) =>
+        stave switch
+        {
+            "volume-up" => "ArrowUp",
+            "volume-down" => "ArrowDown",
+            "home" => "h",
+            "power" => "p",
+            Stave.Cable => "c",
+            Stave.Battery => "b",
+            _ => stave[..1],
+        };
 
-    private static string KeyboardName(string stave) => Keyboard(stave) switch { "ArrowUp" => "↑", "ArrowDown" => "↓", var key => key };
+    private static string KeyboardName(string stave) =>
+        Keyboard(stave) switch
+        {
+            "ArrowUp" => "↑",
+            "ArrowDown" => "↓",
+            var key => key,
+        };
 
     /// <summary>What the browser sends.</summary>
     /// <param name="Acts">Acts so far.</param>

@@ -8,14 +8,22 @@ using Junctra.Web.Bench;
 using Junctra.Web.Library;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Pages.Packages;
 
 /// <summary>One package inside.</summary>
-public sealed class OneModel(PackageIndex shelf, ModelCatalogue catalogue, LibraryCleanup room, LibraryWatch watch, JunctraDb db, IAuthorizationService authorization, MatchService desk) : PageModel
+public sealed class OneModel(
+    PackageIndex shelf,
+    ModelCatalogue catalogue,
+    LibraryCleanup room,
+    LibraryWatch watch,
+    JunctraDb db,
+    IAuthorizationService authorization,
+    MatchService desk
+) : PageModel
 {
     public Package Package { get; private set; } = null!;
 
@@ -46,43 +54,71 @@ public sealed class OneModel(PackageIndex shelf, ModelCatalogue catalogue, Libra
     [TempData]
     public string? Problem { get; set; }
 
-    public IReadOnlyList<PackageMember> Strays => [.. Package.Contents.Members.Where(member => member != Package.Layout && !Package.Images.Any(image => image.Member == member))];
+    public IReadOnlyList<PackageMember> Strays =>
+        [.. Package.Contents.Members.Where(member => member != Package.Layout && !Package.Images.Any(image => image.Member == member))];
 
-    public string ForWords => (Package.Says(FactName.ModelCode), Package.Says(FactName.Region)) switch
-    {
-        ({ Count: 0 }, _) => "It does not say which phone it is for.",
-        var (codes, regions) => $"{string.Join(" and ", codes.Select(code => catalogue.Model(code) is { } model ? $"{code} ({model.ProductName})" : $"{code}, which is not in the catalogue"))}"
-            + (regions.Count > 0 ? $", region {string.Join(", ", regions.Select(code => catalogue.Region(code) is { } region ? $"{code} ({region.Territory})" : code))}" : "") + ".",
-    };
+    public string ForWords =>
+        (Package.Says(FactName.ModelCode), Package.Says(FactName.Region)) switch
+        {
+            ({ Count: 0 }, _) => "It does not say which phone it is for.",
+            var (codes, regions) =>
+                $"{string.Join(" and ", codes.Select(code => catalogue.Model(code) is { } model ? $"{code} ({model.ProductName})" : $"{code}, which is not in the catalogue"))}"
+                    + (
+                        regions.Count > 0
+                            ? $", region {string.Join(", ", regions.Select(code => catalogue.Region(code) is { } region ? $"{code} ({region.Territory})" : code))}"
+                            : ""
+                    )
+                    + ".",
+        };
 
-    public Verdict ForVerdict => Package.Says(FactName.ModelCode) is [var code] && catalogue.Model(code) is not null ? Verdict.Go : Verdict.Ask;
+    public Verdict ForVerdict =>
+        Package.Says(FactName.ModelCode) is [var code] && catalogue.Model(code) is not null ? Verdict.Go : Verdict.Ask;
 
-    public Verdict WholeVerdict => Package.Whole().State switch { Wholeness.AsPublished => Verdict.Go, Wholeness.Unproven or Wholeness.Listed => Verdict.Care, Wholeness.Locked => Verdict.Ask, _ => Verdict.Stop };
+    public Verdict WholeVerdict =>
+        Package.Whole().State switch
+        {
+            Wholeness.AsPublished => Verdict.Go,
+            Wholeness.Unproven or Wholeness.Listed => Verdict.Care,
+            Wholeness.Locked => Verdict.Ask,
+            _ => Verdict.Stop,
+        };
 
-    public Verdict DataVerdict => Package.Data().Fate switch { DataFate.Kept => Verdict.Go, DataFate.Unknown => Verdict.Ask, _ => Verdict.Care };
+    public Verdict DataVerdict =>
+        Package.Data().Fate switch
+        {
+            DataFate.Kept => Verdict.Go,
+            DataFate.Unknown => Verdict.Ask,
+            _ => Verdict.Care,
+        };
 
     /// <summary>A member's name with the archive it lies in, without the folders around both.</summary>
     public static string ShortName(PackageMember member) =>
         (member.Within is { } within ? within.Split('/')[^1] + " / " : "") + member.Name.Split('/')[^1];
 
-    public static string WordOf(MemberKind kind) => kind switch
-    {
-        MemberKind.Requirements => "requirement lines",
-        MemberKind.Metadata => "says what it is",
-        MemberKind.ChecksumList => "checksum list",
-        MemberKind.Archive => "archive",
-        MemberKind.Image => "image without a place",
-        _ => "stray, ignored",
-    };
+    public static string WordOf(MemberKind kind) =>
+        kind switch
+        {
+            MemberKind.Requirements => "requirement lines",
+            MemberKind.Metadata => "says what it is",
+            MemberKind.ChecksumList => "checksum list",
+            MemberKind.Archive => "archive",
+            MemberKind.Image => "image without a place",
+            _ => "stray, ignored",
+        };
 
     public async Task<IActionResult> OnGetAsync(string id, CancellationToken cancel) => await LoadAsync(id, cancel) ? Page() : NotFound();
 
     /// <summary>Opens a locked package.</summary>
     public async Task<IActionResult> OnPostPasswordAsync(string id, string? password, CancellationToken cancel)
     {
-        if (!await MayAsync()) return Forbid();
-        if (string.IsNullOrEmpty(password)) Problem = "Enter the password that came with the package.";
-        else await db.Packages.Where(p => p.Id == id).ExecuteUpdateAsync(set => set.SetProperty(p => p.Password, password).SetProperty(p => p.InspectorVersion, 0), cancel);
+        if (!await MayAsync())
+            return Forbid();
+        if (string.IsNullOrEmpty(password))
+            Problem = "Enter the password that came with the package.";
+        else
+            await db
+                .Packages.Where(p => p.Id == id)
+                .ExecuteUpdateAsync(set => set.SetProperty(p => p.Password, password).SetProperty(p => p.InspectorVersion, 0), cancel);
         watch.LookAgain();
         return RedirectToPage(new { id });
     }
@@ -90,8 +126,10 @@ public sealed class OneModel(PackageIndex shelf, ModelCatalogue catalogue, Libra
     /// <summary>Takes it out of the library.</summary>
     public async Task<IActionResult> OnPostRemoveAsync(string id, CancellationToken cancel)
     {
-        if (!await MayAsync()) return Forbid();
-        if (await room.RemoveAsync(id, User.Identity!.Name!, cancel) is not { } problem) return RedirectToPage("/Packages/Index");
+        if (!await MayAsync())
+            return Forbid();
+        if (await room.RemoveAsync(id, User.Identity!.Name!, cancel) is not { } problem)
+            return RedirectToPage("/Packages/Index");
         Problem = problem;
         return RedirectToPage(new { id });
     }
@@ -100,7 +138,8 @@ public sealed class OneModel(PackageIndex shelf, ModelCatalogue catalogue, Libra
 
     private async Task<bool> LoadAsync(string id, CancellationToken cancel)
     {
-        if (await shelf.RowAsync(id, cancel) is not { } row) return false;
+        if (await shelf.RowAsync(id, cancel) is not { } row)
+            return false;
         Row = row;
         MayAct = await MayAsync();
         Package = PackageReader.Read(row.FileName, row.Contents, catalogue);
@@ -112,8 +151,24 @@ public sealed class OneModel(PackageIndex shelf, ModelCatalogue catalogue, Libra
         Models = PackageFit.Models(Package, catalogue, new Surroundings([Package, .. related], catalogue));
         OnBench = await desk.BenchAsync(Package, cancel);
         var codes = Package.Says(FactName.ModelCode).ToArray();
-        var ofModel = await db.Packages.Where(p => p.Id != id && p.ModelCodes.Any(code => codes.Contains(code))).OrderBy(p => p.Title).Take(100).Select(p => new { p.Id, p.Title, p.FileName }).ToListAsync(cancel);
-        Others = [.. related.Select(other => (other.Id, other.Title, other.FileName)).Concat(ofModel.Select(other => (other.Id, other.Title, other.FileName))).DistinctBy(other => other.Id)];
+        var ofModel = await db
+            .Packages.Where(p => p.Id != id && p.ModelCodes.Any(code => codes.Contains(code)))
+            .OrderBy(p => p.Title)
+            .Take(100)
+            .Select(p => new
+            {
+                p.Id,
+                p.Title,
+                p.FileName,
+            })
+            .ToListAsync(cancel);
+        Others =
+        [
+            .. related
+                .Select(other => (other.Id, other.Title, other.FileName))
+                .Concat(ofModel.Select(other => (other.Id, other.Title, other.FileName)))
+                .DistinctBy(other => other.Id),
+        ];
         return true;
     }
 }

@@ -2,8 +2,8 @@ using Junctra.Core.Facts;
 using Junctra.Web.Library;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Junctra.Web.Pages.Packages;
 

@@ -1,4 +1,3 @@
-using Microsoft.EntityFrameworkCore;
 using Junctra.Core;
 using Junctra.Store;
 using Junctra.Web.Staff;
@@ -6,11 +5,18 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Pages.People;
 
 /// <summary>One's own account: password, signing out here and everywhere.</summary>
-public sealed class AccountModel(UserManager<StaffRow> staff, SignInManager<StaffRow> signIn, Tokens tokens, JunctraDb db, TimeProvider time) : PageModel
+public sealed class AccountModel(
+    UserManager<StaffRow> staff,
+    SignInManager<StaffRow> signIn,
+    Tokens tokens,
+    JunctraDb db,
+    TimeProvider time
+) : PageModel
 {
     private StaffRow me = null!;
 
@@ -44,13 +50,16 @@ public sealed class AccountModel(UserManager<StaffRow> staff, SignInManager<Staf
 
     public async Task<IActionResult> OnPostPasswordAsync(string? present, string? wanted, string? again)
     {
-        if (wanted != again) return Refused("The new password was typed in two ways. Nothing was changed.");
+        if (wanted != again)
+            return Refused("The new password was typed in two ways. Nothing was changed.");
         // A wrong present password counts like one at the sign-in: an open screen is no place to try them.
-        if (await staff.IsLockedOutAsync(me)) return Refused("Too many wrong passwords. Wait a few minutes.");
+        if (await staff.IsLockedOutAsync(me))
+            return Refused("Too many wrong passwords. Wait a few minutes.");
         var changed = await staff.ChangePasswordAsync(me, present ?? "", wanted ?? "");
         if (!changed.Succeeded)
         {
-            if (changed.Errors.Any(error => error.Code == nameof(IdentityErrorDescriber.PasswordMismatch))) await staff.AccessFailedAsync(me);
+            if (changed.Errors.Any(error => error.Code == nameof(IdentityErrorDescriber.PasswordMismatch)))
+                await staff.AccessFailedAsync(me);
             return Refused(StaffWords.Of(changed));
         }
 
@@ -64,8 +73,10 @@ public sealed class AccountModel(UserManager<StaffRow> staff, SignInManager<Staf
     public async Task<IActionResult> OnPostTokenAsync(string? tokenName, CancellationToken cancel)
     {
         var name = tokenName?.Trim() ?? "";
-        if (name.Length is 0 or > 60 || !ShownText.IsFit(name)) return Refused("Say in a few words what the token is for. Nothing was made.");
-        if (await tokens.MakeAsync(me, name, cancel) is not { } made) return Refused($"You have {Tokens.Most} tokens. Take one back first.");
+        if (name.Length is 0 or > 60 || !ShownText.IsFit(name))
+            return Refused("Say in a few words what the token is for. Nothing was made.");
+        if (await tokens.MakeAsync(me, name, cancel) is not { } made)
+            return Refused($"You have {Tokens.Most} tokens. Take one back first.");
         NewToken = made;
         MyTokens = await tokens.OfAsync(me.Id, cancel);
         return Page();
@@ -73,7 +84,8 @@ public sealed class AccountModel(UserManager<StaffRow> staff, SignInManager<Staf
 
     public async Task<IActionResult> OnPostRevokeAsync(int id, CancellationToken cancel)
     {
-        if (!await tokens.RevokeAsync(me, id, cancel)) return Refused("That token was taken back already.");
+        if (!await tokens.RevokeAsync(me, id, cancel))
+            return Refused("That token was taken back already.");
         Done = "The token was taken back. Whatever uses it is refused from now on.";
         return Redirect("/account");
     }

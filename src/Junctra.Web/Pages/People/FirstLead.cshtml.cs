@@ -27,9 +27,11 @@ public sealed class FirstLeadModel(FirstLead first, JunctraDb db) : PageModel
 
     public async Task<IActionResult> OnPostAsync(CancellationToken cancel)
     {
-        if (!first.Knows(Token)) return NotFound();
+        if (!first.Knows(Token))
+            return NotFound();
         Problem = await first.MakeAsync(Name?.Trim().ToLowerInvariant() ?? "", Password ?? "", cancel);
-        if (Problem is null) return Redirect("/sign-in");
+        if (Problem is null)
+            return Redirect("/sign-in");
         Response.StatusCode = StatusCodes.Status422UnprocessableEntity;
         return Page();
     }

@@ -32,12 +32,17 @@ public sealed class ShopRulesModel(PolicyHistory book, MatchService desk, Junctr
     public async Task<IActionResult> OnPostAsync(string? question, string? choice, string? reason, CancellationToken cancel)
     {
         await LoadAsync(cancel);
-        if (!MayAct) return new StatusCodeResult(StatusCodes.Status403Forbidden);
+        if (!MayAct)
+            return new StatusCodeResult(StatusCodes.Status403Forbidden);
         (Typed, TypedFor) = (reason, question);
-        if (Schools.Find(question) is not { } asked || asked.Parse(choice) is not { } chosen) return Refused("That is no school.");
-        if (chosen == asked.Of(Shop)) return Refused($"“{chosen.Label}” is the shop's rule already. Nothing was changed.");
-        if (string.IsNullOrWhiteSpace(reason)) return Refused($"Say why the shop works by “{chosen.Label}” from now on. Nothing was changed.");
-        if (reason.Length > PolicyHistory.MaxCharacters) return Refused($"The reason has more than {PolicyHistory.MaxCharacters} characters. Nothing was changed.");
+        if (Schools.Find(question) is not { } asked || asked.Parse(choice) is not { } chosen)
+            return Refused("That is no school.");
+        if (chosen == asked.Of(Shop))
+            return Refused($"“{chosen.Label}” is the shop's rule already. Nothing was changed.");
+        if (string.IsNullOrWhiteSpace(reason))
+            return Refused($"Say why the shop works by “{chosen.Label}” from now on. Nothing was changed.");
+        if (reason.Length > PolicyHistory.MaxCharacters)
+            return Refused($"The reason has more than {PolicyHistory.MaxCharacters} characters. Nothing was changed.");
         book.Decide(null, asked, chosen, reason.Trim(), User.Identity!.Name!);
         await db.SaveChangesAsync(cancel);
         Done = $"{asked.Title}: {chosen.Label}. It holds from now on, for every job that has not decided otherwise.";

@@ -1,0 +1,29 @@
+using Junctra.Core.Twin;
+
+namespace Junctra.Core.Plans;
+
+/// <summary>A twin from its beginning to its end.</summary>
+/// <param name="Start">Before the plan.</param>
+/// <param name="End">After it.</param>
+/// <param name="Seen">After each step.</param>
+internal sealed record PlayedBranch(TwinState Start, TwinState End, IReadOnlyList<(PlanStep Step, TwinState State)> Seen);
+
+/// <summary>What of a twin decides how things go on: what lies on it, never when.</summary>
+internal static class TwinKey
+{
+    public static string Of(TwinState state) =>
+        string.Join(
+            '|',
+            string.Join(
+                ',',
+                state.Parts.Select(pair => $"{pair.Key}={pair.Value.Content}{(pair.Value.Whole ? "" : "!")}{pair.Value.Kind}")
+            ),
+            state.Floor,
+            state.Unlocked,
+            state.PermissionOn,
+            state.Slot,
+            state.AsksForAccount,
+            state.Data is { } data ? $"{data.Kind} {data.Os} {data.Apps} {data.Account}" : "",
+            state.Layout.Count
+        );
+}
