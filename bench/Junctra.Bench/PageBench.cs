@@ -90,8 +90,8 @@ internal static class PageBench
             BenchRow.Seconds(BenchRow.Median(ours)),
             BenchRow.Seconds(BenchRow.Median(theirs)),
             BenchRow.Ratio(ratio),
-            "at most 2.00",
-            ratio <= 2
+            "at most 1.50",
+            ratio <= 1.5
         );
     }
 

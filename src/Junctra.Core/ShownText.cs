@@ -9,8 +9,7 @@ public static class ShownText
 
     /// <summary>
     /// The text with a mark in place of every control character, line break, direction mark and broken surrogate: a database cannot keep
-    /// some of them, and with others a
-    /// line of the audit could look like two, or run the other way.
+    /// some of them, and with others a line of the audit could look like two, or run the other way.
     /// </summary>
     public static string Of(string text, int maxCharacters = int.MaxValue)
     {

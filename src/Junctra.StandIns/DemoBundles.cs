@@ -9,8 +9,7 @@ namespace Junctra.StandIns;
 
 /// <summary>
 /// The packages of the demo world that are no factory sets: bundles, parts, card updates, backups, a single image, and the set of the model
-/// with
-/// partitions inside one big one. The same bytes on every computer.
+/// with partitions inside one big one. The same bytes on every computer.
 /// </summary>
 internal static class DemoBundles
 {

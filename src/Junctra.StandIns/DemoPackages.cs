@@ -45,8 +45,7 @@ internal enum DemoLayout
 
 /// <summary>
 /// Writes the factory sets of the demo library: real TAR and ZIP files with requirement lines, checksum lists, raw and sparse images with
-/// every kind
-/// of chunk, plain, wrapped and in an archive of their own. The same bytes on every computer.
+/// every kind of chunk, plain, wrapped and in an archive of their own. The same bytes on every computer.
 /// </summary>
 internal static class DemoPackages
 {

@@ -65,8 +65,7 @@ public sealed class JunctraDb(DbContextOptions<JunctraDb> options)
 
     /// <summary>
     /// Stores changes. What hangs on a job is changed under the lock of its row, and only while nothing is being written for it: of a begin
-    /// and an act against it, one comes
-    /// first, and the other is told.
+    /// and an act against it, one comes first, and the other is told.
     /// </summary>
     /// <exception cref="JobBusyException">A write has begun for the job. Nothing was stored.</exception>
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)

@@ -6,8 +6,7 @@ namespace Junctra.Store;
 
 /// <summary>
 /// Reads plans of every version that runs were begun with. The first one had no number: a step had a kind and a partition instead of an
-/// act, fates and expectations lay
-/// in the plan itself, and what a break would mean was a sentence.
+/// act, fates and expectations lay in the plan itself, and what a break would mean was a sentence.
 /// </summary>
 public static class PlanVersions
 {

@@ -7,8 +7,7 @@ namespace Junctra.Web;
 
 /// <summary>
 /// Refuses what no field here can mean before anything looks at it: characters that no database keeps, and texts longer than any field.
-/// Whoever is not signed in sends
-/// no more than a sign-in needs.
+/// Whoever is not signed in sends no more than a sign-in needs.
 /// </summary>
 internal sealed class PlainInput(RequestDelegate next)
 {

@@ -7,8 +7,8 @@ namespace Junctra.Web;
 
 /// <summary>
 /// Says why to whoever sends what the web server itself refuses, before any part of this program is asked: a NUL in a header or a path,
-/// headers that are too long or too
-/// many, a line that is no request. The server alone would answer with a bare number, and without the headers of every other answer.
+/// headers that are too long or too many, a line that is no request. The server alone would answer with a bare number, and without the
+/// headers of every other answer.
 /// </summary>
 internal sealed class ServerRefusals : IObserver<KeyValuePair<string, object?>>
 {
@@ -29,9 +29,8 @@ internal sealed class ServerRefusals : IObserver<KeyValuePair<string, object?>>
         response.Headers.ContentType = "text/plain; charset=utf-8";
         response.Headers.ContentLength = text.Length;
         // The event knows no waiting. These few bytes fit into what a connection buffers, so there is nothing to wait for; the server sends
-        // them, then closes. The
-        // server's own writer for bodies does not exist yet for a request that never was one, so the text goes to the connection, behind
-        // the headers that announce it.
+        // them, then closes. The server's own writer for bodies does not exist yet for a request that never was one, so the text goes to
+        // the connection, behind the headers that announce it.
         _ = body.StartAsync();
         _ = connection.Transport.Output.WriteAsync(text).AsTask();
     }

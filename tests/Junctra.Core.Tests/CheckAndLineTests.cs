@@ -92,6 +92,35 @@ public class CheckAndLineTests
     }
 
     [Fact]
+    public void What_takes_no_package_is_never_sent_to_choose_one()
+    {
+        JobState job = new(Sample.Cairn(), false, null, [], false);
+        Assert.Equal(Station.Match, JobLine.Standing(job).At);
+        Assert.Equal(
+            (Station.Plan, "Plan closing its lock"),
+            (JobLine.Standing(job with { Goal = JobGoal.Relock }).At, JobLine.Standing(job with { Goal = JobGoal.Relock }).Next)
+        );
+        var wipe = Repo.Catalogue.Triage.Classes.Single(fault => fault.Id == "stale-data").WayOut;
+        Assert.Equal(
+            (Station.Plan, wipe.Title),
+            (JobLine.Standing(job with { Way = wipe }).At, JobLine.Standing(job with { Way = wipe }).Next)
+        );
+        // What nobody has read of the lock is found out first.
+        var unread = job with { Phone = Sample.Phone(Sample.Fact(FactName.ModelCode, "HX204")), Goal = JobGoal.Relock };
+        Assert.Equal(Station.FindOut, JobLine.Standing(unread).At);
+    }
+
+    [Fact]
+    public void A_phone_that_loops_after_its_write_is_not_asked_to_be_read()
+    {
+        var looping = new Phone([
+            .. Sample.Cairn().All.Where(fact => fact.Name != FactName.Mode),
+            Sample.Fact(FactName.Mode, "boot-loop", FactSource.Settings),
+        ]);
+        Assert.Equal("It loops: go on from there", Stand(looping, chosen: true, run: RunStatus.Finished).Next);
+    }
+
+    [Fact]
     public void A_conflict_is_next_for_the_hands_before_anything_is_chosen()
     {
         var standing = Stand(Sample.Cairn(more: Sample.Fact(FactName.ModelCode, "HX204C", FactSource.Label)), chosen: true);

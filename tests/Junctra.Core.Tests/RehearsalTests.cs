@@ -154,4 +154,32 @@ public class RehearsalTests
                 Assert.Equal(RiskKind.OnlyEmergency, plan.RiskOf(step).Risk);
         }
     }
+
+    [Fact]
+    public void Keys_let_go_early_or_held_too_long_on_the_way_cost_nothing_that_keys_do_not_mend()
+    {
+        foreach (var model in Repo.Catalogue.Models)
+        {
+            var phone = Sample.Phone(
+                Sample.Fact(FactName.ModelCode, model.Code, FactSource.Label),
+                Sample.Fact(FactName.Mode, "boot-loop", FactSource.Customer)
+            );
+            var plan = new Core.Plans.Paths.WipeOnly().Compile(new(phone, null, true, Repo.Catalogue)).Plan!;
+            var bring = plan.Steps.Single(step => step.Act is BringInto);
+            Assert.InRange(plan.RiskOf(bring).Risk, RiskKind.SafeToStop, RiskKind.KeysBringItBack);
+        }
+    }
+
+    [Fact]
+    public void A_risk_is_one_sentence_whether_a_mistake_is_named_in_it_or_not()
+    {
+        Assert.Equal(
+            "If it breaks here: nothing on the phone has changed. Begin again.",
+            new StepRisk(1, RiskKind.SafeToStop, false).Sentence
+        );
+        var named = new StepRisk(3, RiskKind.OnlyEmergency, false, "the cable comes out").Sentence;
+        Assert.StartsWith("If the cable comes out now, ", named);
+        Assert.DoesNotContain("If it breaks here", named);
+        Assert.Equal("", StepRisk.None.Sentence);
+    }
 }

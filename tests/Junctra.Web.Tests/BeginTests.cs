@@ -104,8 +104,7 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
 
     /// <summary>
     /// Lets two acts come to a job's row in this order, and not before both stand there: the row is held until the first waits for it, and
-    /// then the second. Rows are
-    /// given in the order in which they were asked for.
+    /// then the second. Rows are given in the order in which they were asked for.
     /// </summary>
     private async Task<(HttpResponseMessage First, HttpResponseMessage Second)> InOrderAsync(
         string ticket,

@@ -162,7 +162,7 @@ public sealed class FindOutTests(WebWorld world) : IClassFixture<WebWorld>
     public async Task A_bound_from_the_logbook_is_shown_as_that()
     {
         var html = await PageAsync("/jobs/0426/find-out");
-        Assert.Contains("a bound only", html);
+        Assert.Contains("lower bound only", html);
         Assert.Contains("At least 7: 7 (logbook)", html);
     }
 

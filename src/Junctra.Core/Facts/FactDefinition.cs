@@ -41,9 +41,8 @@ public sealed record FactDefinition(string Id, string Label, FactForm Form, Writ
 
     /// <summary>
     /// A person changes it on the phone, without any write: a newer claim of one source replaces its older one. What is neither this nor
-    /// momentary can only
-    /// have changed by a recorded write, which makes claims from before it void; so until then all of them count, and two that differ are a
-    /// conflict.
+    /// momentary can only have changed by a recorded write, which makes claims from before it void; so until then all of them count, and
+    /// two that differ are a conflict.
     /// </summary>
     public bool IsChangedByHand { get; init; }
 

@@ -2,8 +2,7 @@ namespace Junctra.Core.Facts;
 
 /// <summary>
 /// A fact whose values mean something: what rules, gates and the twin ask for, so that texts stay at the edges (files, pages, links). It
-/// stands for its
-/// name wherever a name is wanted.
+/// stands for its name wherever a name is wanted.
 /// </summary>
 /// <typeparam name="T">What its values mean.</typeparam>
 public sealed class FactOf<T>

@@ -2,8 +2,7 @@ namespace Junctra.Core.Facts;
 
 /// <summary>
 /// The facts that have a name of their own, in the order in which they are shown (specification: the facts of the job, section 3). Each is
-/// declared once: its
-/// id, its label, the form of its values with what they mean, and what a write must touch to make earlier readings void.
+/// declared once: its id, its label, the form of its values with what they mean, and what a write must touch to make earlier readings void.
 /// </summary>
 public readonly partial record struct FactName
 {

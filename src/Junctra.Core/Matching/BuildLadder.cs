@@ -39,8 +39,7 @@ public enum LadderStep
 
 /// <summary>
 /// The builds of one model, the oldest first, with their bootloader revisions, and where a phone stands between them. Builds that the
-/// maker's grammar cannot put in
-/// order stand by their string.
+/// maker's grammar cannot put in order stand by their string.
 /// </summary>
 /// <param name="Model">The model.</param>
 /// <param name="Builds">Its builds.</param>

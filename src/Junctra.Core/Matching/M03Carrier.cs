@@ -6,8 +6,7 @@ namespace Junctra.Core.Matching;
 
 /// <summary>
 /// M03: a phone that is locked to a carrier takes that carrier's software, and an open one does not. Where one model code is sold both
-/// ways, the other
-/// one's software runs and brings the carrier's apps and settings, or takes them away.
+/// ways, the other one's software runs and brings the carrier's apps and settings, or takes them away.
 /// </summary>
 public sealed class M03Carrier : IMatchRule
 {

@@ -6,8 +6,8 @@ namespace Junctra.Core.Matching;
 
 /// <summary>
 /// M06: software of another sales region works only as far as the shop's school lets it: its region pack brings other preloaded apps and
-/// network settings, and
-/// asks for a clean write. Some makers' builds tell the group of regions and no more; the exact region then stays open.
+/// network settings, and asks for a clean write. Some makers' builds tell the group of regions and no more; the exact region then stays
+/// open.
 /// </summary>
 public sealed class M06Region : IMatchRule
 {

@@ -6,8 +6,7 @@ namespace Junctra.Core.Matching;
 
 /// <summary>
 /// M12: in fastboot mode a locked bootloader refuses every write; in download mode it takes what the maker signed, and nothing else; stock
-/// recovery takes a
-/// signed card update, locked or not; custom recovery runs on an open phone only.
+/// recovery takes a signed card update, locked or not; custom recovery runs on an open phone only.
 /// </summary>
 public sealed class M12Lock : IMatchRule
 {

@@ -6,9 +6,8 @@ namespace Junctra.Core.Matching;
 
 /// <summary>
 /// M13: an update that keeps root writes a part that the phone's own root manager patched in place of the maker's. The part must come from
-/// the same build as the
-/// rest (by the digests of the images that both have), must have been patched by the manager's own version, and goes with the keep-data
-/// region pack.
+/// the same build as the rest (by the digests of the images that both have), must have been patched by the manager's own version, and goes
+/// with the keep-data region pack.
 /// </summary>
 public sealed class M13KeepRoot : IMatchRule
 {

@@ -6,8 +6,7 @@ namespace Junctra.Core.Matching;
 
 /// <summary>
 /// M15: the radio's software serves the networks of the phone's region, and does not go back where the maker minds that. It has builds of
-/// its own, which need not
-/// carry the system's name; each maker's grammar of them says what they tell.
+/// its own, which need not carry the system's name; each maker's grammar of them says what they tell.
 /// </summary>
 public sealed class M15Radio : IMatchRule
 {

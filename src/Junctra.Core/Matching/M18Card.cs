@@ -7,8 +7,7 @@ namespace Junctra.Core.Matching;
 
 /// <summary>
 /// M18: stock recovery takes a card update only from the root of the external card, under the name that it looks for, whole, and with room
-/// to unpack it. Each miss
-/// is asked for with its remedy.
+/// to unpack it. Each miss is asked for with its remedy.
 /// </summary>
 public sealed class M18Card : IMatchRule
 {

@@ -6,8 +6,7 @@ namespace Junctra.Core.Matching;
 
 /// <summary>
 /// M19: a phone whose boot chain is gone is brought back by a loader that its chip takes in emergency mode. A loader supports boot chains
-/// up to some revision; a
-/// phone above it cannot be helped, and that is said before anybody opens it.
+/// up to some revision; a phone above it cannot be helped, and that is said before anybody opens it.
 /// </summary>
 public sealed class M19Loader : IMatchRule
 {

@@ -73,9 +73,8 @@ public static class Matcher
 
     /// <summary>
     /// Where nothing may be chosen: the packages for this very model that come closest, each with the least that would open it; those that
-    /// the fewest
-    /// changes open first, then those without a way, by their fewest stops. A package for another phone is never near, nor is a file that
-    /// names no model.
+    /// the fewest changes open first, then those without a way, by their fewest stops. A package for another phone is never near, nor is a
+    /// file that names no model.
     /// </summary>
     /// <param name="phone">The phone.</param>
     /// <param name="ranked">What <see cref="Rank"/> gave.</param>

@@ -8,8 +8,8 @@ namespace Junctra.Core.Matching;
 /// <summary>Finds what stands between a phone and a package, by asking the rules again and again, never by knowing them.</summary>
 /// <remarks>
 /// Decisions can touch every rule and are few: all sets of them are tried, the smallest first. A reading touches only the rules that need
-/// its fact: for each rule
-/// that still blocks, the smallest sets of readings that open it are tried on top, until none blocks. That finds the smallest set there is.
+/// its fact: for each rule that still blocks, the smallest sets of readings that open it are tried on top, until none blocks. That finds
+/// the smallest set there is.
 /// </remarks>
 public static class NearMisses
 {
@@ -162,7 +162,9 @@ public static class NearMisses
         }
 
         changes.AddRange(
+            // A lock is closed without a package: whoever wants that is not helped by one.
             Enum.GetValues<JobGoal>()
+                .Where(goal => goal != JobGoal.Relock)
                 .Where(goal => goal != policy.Goal)
                 .Select(goal => new OpeningChange(NearMiss.GoalKey, $"Agree with the customer that this job is for {goal.Label()}.", 0)
                 {

@@ -37,8 +37,7 @@ public sealed record Consequence(ConsequenceKind Kind, string Text);
 
 /// <summary>
 /// One row of a rule's verdict table: a verdict, the sentence that goes with it, and what it costs. Rules say nothing else, so that the
-/// documentation lists every
-/// sentence that anybody can be shown. Names in braces are filled in with what was judged.
+/// documentation lists every sentence that anybody can be shown. Names in braces are filled in with what was judged.
 /// </summary>
 public sealed partial class RuleSentence
 {

@@ -6,8 +6,7 @@ namespace Junctra.Core.Matching;
 
 /// <summary>
 /// What else lies in the library beside a package: what a patched part was made from, and whether a newer build is there. It depends on
-/// packages alone, never on
-/// what is known of a phone, so that a fact that is lost never makes an answer better.
+/// packages alone, never on what is known of a phone, so that a fact that is lost never makes an answer better.
 /// </summary>
 public sealed class Surroundings(IReadOnlyList<Package> library, ModelCatalogue catalogue)
 {
@@ -26,8 +25,8 @@ public sealed class Surroundings(IReadOnlyList<Package> library, ModelCatalogue 
 
     /// <summary>
     /// Another file that says it brings the same build for the same model and has other bytes for some image: one of the two is not its
-    /// maker's. One that is proved comes
-    /// first; copies that say of themselves that somebody changed them count for nothing. Null where there is none.
+    /// maker's. One that is proved comes first; copies that say of themselves that somebody changed them count for nothing. Null where
+    /// there is none.
     /// </summary>
     public (Package Package, IReadOnlyList<string> Images)? OtherOf(Package package)
     {

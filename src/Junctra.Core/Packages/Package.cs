@@ -89,8 +89,7 @@ public sealed record Package(
 
     /// <summary>
     /// Whose it is, as far as can be told. A list of digests that came with it proves it whole, and says nothing of that: only a digest
-    /// from elsewhere which the
-    /// shop trusts makes it its maker's, and any mark in it that says otherwise counts more.
+    /// from elsewhere which the shop trusts makes it its maker's, and any mark in it that says otherwise counts more.
     /// </summary>
     public Provenance Provenance =>
         Marks.Patched is not null ? Provenance.Patched
@@ -119,9 +118,8 @@ public sealed record Package(
 
     /// <summary>
     /// The values that the package gives for a fact of itself, each once. For model, chip, region and storage these are the values that
-    /// every place
-    /// allows: a set for two models whose inner archive is for one of them is for that one. Where no value is left, all of them are named,
-    /// and the package contradicts itself.
+    /// every place allows: a set for two models whose inner archive is for one of them is for that one. Where no value is left, all of them
+    /// are named, and the package contradicts itself.
     /// </summary>
     public IReadOnlyList<string> Says(FactName fact) => (Statements as StatementList ?? new StatementList(Statements)).Of(fact);
 

@@ -226,8 +226,7 @@ public sealed record Derivation(Package Original, IReadOnlyList<string> Same, IR
 {
     /// <summary>
     /// What a package was made from, among others that share an image with it; null where it is nobody's copy. The original must be whole
-    /// by its digests, and have
-    /// every image that the copy has: one that it lacks came from somewhere else.
+    /// by its digests, and have every image that the copy has: one that it lacks came from somewhere else.
     /// </summary>
     public static Derivation? Of(Package package, IEnumerable<Package> others, ModelCatalogue catalogue)
     {

@@ -213,8 +213,7 @@ public sealed record PackageFinding(FindingWeight Weight, string Text);
 /// <param name="Others">Other digests of the whole file, only where such are published.</param>
 /// <param name="IsLocked">Whether members are locked with a password that was not given, or not the right one.</param>
 /// <param name="PublishedBy">Who gave the published digest and is trusted by the shop: a mirror, or a list that the lead took in. Null for
-/// a list that merely
-/// lies beside the file: that proves the file whole, not whose it is.</param>
+/// a list that merely lies beside the file: that proves the file whole, not whose it is.</param>
 public sealed record PackageContents(
     long SizeBytes,
     string Sha256,

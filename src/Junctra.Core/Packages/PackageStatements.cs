@@ -259,8 +259,7 @@ internal sealed class PackageStatements
 
     /// <summary>
     /// Holds the places of one fact against each other. Several values in one line are a choice (one package for several variants), and a
-    /// build string may name one of
-    /// them; two lines that name other choices, or a value that no choice has, are a contradiction.
+    /// build string may name one of them; two lines that name other choices, or a value that no choice has, are a contradiction.
     /// </summary>
     private void Compare(FactName fact, List<List<PackageStatement>> places)
     {

@@ -2,9 +2,8 @@ namespace Junctra.Core.Packages;
 
 /// <summary>
 /// Holds members against the digests that were published for them: in a checksum list of their own archive and folder; in the list for the
-/// archive they lie in; or
-/// for the package file as a whole. A line means the file that it names from where its list lies, and never another folder's of the same
-/// name.
+/// archive they lie in; or for the package file as a whole. A line means the file that it names from where its list lies, and never another
+/// folder's of the same name.
 /// </summary>
 internal sealed class PublishedDigests
 {

@@ -5,8 +5,7 @@ namespace Junctra.Core.Phones;
 
 /// <summary>
 /// What a build string says besides itself, as claims of their own with the string's source. They count like any claim: one that differs
-/// from what the same place
-/// says in other words is a conflict, and is never left out.
+/// from what the same place says in other words is a conflict, and is never left out.
 /// </summary>
 public static class BuildFacts
 {

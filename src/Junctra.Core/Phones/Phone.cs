@@ -79,11 +79,10 @@ public static class ResolvedFacts
 
 /// <summary>
 /// A phone as its facts. Several sources for one fact are normal; a weaker source never replaces a stronger, nor is it ignored: where it
-/// disagrees, the fact
-/// is conflicting. Neither does a later claim replace an earlier one of the same source, but where the thing can have changed in between
-/// (<see cref="FactDefinition.IsMomentary"/>, <see cref="FactDefinition.IsChangedByHand"/>): two labels with two codes are a conflict in
-/// whatever order they came.
-/// What the logbook holds of things that a write changes is history, and counts for nothing but the lower bound of the floor.
+/// disagrees, the fact is conflicting. Neither does a later claim replace an earlier one of the same source, but where the thing can have
+/// changed in between (<see cref="FactDefinition.IsMomentary"/>, <see cref="FactDefinition.IsChangedByHand"/>): two labels with two codes
+/// are a conflict in whatever order they came. What the logbook holds of things that a write changes is history, and counts for nothing but
+/// the lower bound of the floor.
 /// </summary>
 public sealed class Phone
 {

@@ -5,8 +5,7 @@ namespace Junctra.Core.Phones;
 
 /// <summary>
 /// What is known of the phone's rollback floor. Only the link and the bootloader's own screen tell the floor itself; a revision found
-/// anywhere else, of a build
-/// that ran on this very phone too, says no more than that the floor is at least that high.
+/// anywhere else, of a build that ran on this very phone too, says no more than that the floor is at least that high.
 /// </summary>
 /// <param name="Exact">Every value claimed by the link or a bootloader screen since the last write, lowest first; more than one is a
 /// conflict.</param>

@@ -165,8 +165,7 @@ public sealed record Plan(
 
     /// <summary>
     /// Tells this plan from every other: a digest of what is done, to which phone, with what. Answers to gates belong to it and to nothing
-    /// else. What the rehearsal says
-    /// follows from the same, and is left out.
+    /// else. What the rehearsal says follows from the same, and is left out.
     /// </summary>
     public string Key =>
         Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(this with { Rehearsal = Rehearsal.None }, Canonical)))[
@@ -177,4 +176,10 @@ public sealed record Plan(
 /// <summary>A plan, or the reasons why there is none.</summary>
 /// <param name="Plan">The plan, or null.</param>
 /// <param name="Refusals">Why not; empty with a plan.</param>
-public sealed record PlanOutcome(Plan? Plan, IReadOnlyList<string> Refusals);
+public sealed record PlanOutcome(Plan? Plan, IReadOnlyList<string> Refusals)
+{
+    /// <summary>
+    /// Whether every rule let the plan through and its rehearsal did not: then a rule is missing, or the twin is wrong, and the lead is told.
+    /// </summary>
+    public bool IsRefusedByRehearsal { get; init; }
+}

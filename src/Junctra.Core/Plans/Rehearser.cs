@@ -194,9 +194,15 @@ public static class Rehearser
             return worst;
         }
 
-        /// <summary>What a person at the menu may do instead: take the entry below.</summary>
+        /// <summary>What hands do instead, most likely: let go of the keys early or late; at a menu, take the entry below.</summary>
         private IEnumerable<(string, Func<TwinState, TwinEvent[]>)> MistakesOf(PlanStep step)
         {
+            if (step.Act is BringInto bring)
+            {
+                yield return ("the keys are let go early", state => LetGoEarly([.. bring.OnTwin(scene, state)]));
+                yield return ("the keys are held too long", state => HeldTooLong([.. bring.OnTwin(scene, state)]));
+            }
+
             if (step.Act is not ChooseEntry choose)
                 yield break;
             yield return ("the entry below is chosen", state =>
@@ -205,6 +211,21 @@ public static class Rehearser
                 var at = entries.ToList().FindIndex(entry => entry.Id == choose.Entry);
                 return at < 0 || entries.Count < 2 ? [] : [.. ChooseEntry.Choose(scene.Twin, state, entries[(at + 1) % entries.Count].Id)];
             });
+        }
+
+        /// <summary>A score broken off half way: whatever is held then is let go.</summary>
+        private static TwinEvent[] LetGoEarly(IReadOnlyList<TwinEvent> score)
+        {
+            var played = score.Take(score.Count / 2).ToList();
+            var keys = played.OfType<KeyDown>().Select(down => down.Key).Distinct();
+            return [.. played, .. keys.Select(key => new KeyUp(key))];
+        }
+
+        /// <summary>A score whose last key is let go only a good while later.</summary>
+        private static TwinEvent[] HeldTooLong(IReadOnlyList<TwinEvent> score)
+        {
+            var last = score.ToList().FindLastIndex(one => one is KeyUp);
+            return last < 0 ? [] : [.. score.Take(last), new TimePasses(HeldTooLongMs), .. score.Skip(last)];
         }
 
         /// <summary>
@@ -273,6 +294,7 @@ public static class Rehearser
         }
 
         private const long FullEnough = 60_000_000;
+        private const long HeldTooLongMs = 8_000;
 
         private static string? WhyNot(PlanStep step, TwinState state) =>
             step.Act.By is ActBy.Link or ActBy.Hands && step.Act.In is { } mode && state.Mode != mode

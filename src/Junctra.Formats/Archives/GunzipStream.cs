@@ -5,12 +5,9 @@ namespace Junctra.Formats.Archives;
 
 /// <summary>
 /// Reads gzip (RFC 1952): one member or several in a row, with or without zeros after the last. The library's reader holds each member
-/// against its trailer, and takes a
-/// stream that is cut off, or goes on with other bytes, for whole. So a small member of our own follows the last byte: it comes out at the
-/// end if, and only if, the
-/// bytes before it ended where a member ends. Zeros at the end are given to the reader one at a time: how many of them belong to the last
-/// trailer only it can tell,
-/// and it leaves off at the first that does not.
+/// against its trailer, and takes a stream that is cut off, or goes on with other bytes, for whole. So a small member of our own follows
+/// the last byte: it comes out at the end if, and only if, the bytes before it ended where a member ends. Zeros at the end are given to the
+/// reader one at a time: how many of them belong to the last trailer only it can tell, and it leaves off at the first that does not.
 /// </summary>
 internal sealed class GunzipStream : ForwardStream
 {

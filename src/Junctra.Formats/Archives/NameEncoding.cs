@@ -4,8 +4,7 @@ namespace Junctra.Formats.Archives;
 
 /// <summary>
 /// How names of a ZIP are read that do not say how they are written: as UTF-8 where they are that, else by the old code page 437, in which
-/// every byte is some
-/// character, so that two names never become one.
+/// every byte is some character, so that two names never become one.
 /// </summary>
 internal sealed class NameEncoding : Encoding
 {

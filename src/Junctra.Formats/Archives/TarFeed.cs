@@ -6,15 +6,13 @@ namespace Junctra.Formats.Archives;
 
 /// <summary>
 /// Stands between a TAR and its reader. The reader takes an extended header into memory whole, however large it says it is, so that a few
-/// compressed kilobytes could
-/// ask for gigabytes: a name is never that long, and a header that is ends the walk before it is read. And the reader knows nothing of
-/// files with holes, whose map
-/// and fragments it would hand out as if they were the file: they are given to it as plain files here, their holes as zeros.
+/// compressed kilobytes could ask for gigabytes: a name is never that long, and a header that is ends the walk before it is read. And the
+/// reader knows nothing of files with holes, whose map and fragments it would hand out as if they were the file: they are given to it as
+/// plain files here, their holes as zeros.
 /// </summary>
 /// <remarks>
 /// Follows the blocks of POSIX.1-2017 <c>pax</c>: a header of 512 bytes, its data, padding to 512. Holes in the form of old GNU TAR (kind
-/// <c>S</c>) and in its three pax
-/// forms 0.0, 0.1 and 1.0 (GNU tar manual, appendix "Storing Sparse Files").
+/// <c>S</c>) and in its three pax forms 0.0, 0.1 and 1.0 (GNU tar manual, appendix "Storing Sparse Files").
 /// </remarks>
 internal sealed class TarFeed(Stream inner) : ForwardStream
 {

@@ -6,9 +6,8 @@ namespace Junctra.Formats.Archives;
 
 /// <summary>
 /// Reads LZ4 frames, one or several in a row, skippable frames between them, and holds every checksum and size in them against what is
-/// there. The library decodes
-/// blocks; of its own reader of frames, checksums of blocks are passed over and a frame that names a dictionary is no finding but an
-/// exception.
+/// there. The library decodes blocks; of its own reader of frames, checksums of blocks are passed over and a frame that names a dictionary
+/// is no finding but an exception.
 /// </summary>
 /// <remarks>LZ4 Frame Format 1.6.4: a magic number, a descriptor with a checksum of its own, blocks that may lean on the 64 KiB before
 /// them, an end mark, a checksum.</remarks>

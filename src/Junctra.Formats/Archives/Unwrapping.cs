@@ -30,8 +30,7 @@ internal static class Unwrapping
 
 /// <summary>
 /// Reads Zstandard frames (RFC 8878), skippable ones among them, and lets the library hold each against its checksum. A frame may ask for a
-/// window of any size to
-/// look back into; one that is larger than this computer allows is refused, or a few bytes could ask for gigabytes.
+/// window of any size to look back into; one that is larger than this computer allows is refused, or a few bytes could ask for gigabytes.
 /// </summary>
 internal sealed class UnzstdStream : ForwardStream
 {
@@ -84,8 +83,7 @@ internal sealed class UnzstdStream : ForwardStream
 
 /// <summary>
 /// Reads xz streams, one or several in a row, with or without zeros between and after them (the .xz file format 1.2.1, section 2). The
-/// library decodes one stream,
-/// holds its blocks against their checks, and takes no byte more than it has.
+/// library decodes one stream, holds its blocks against their checks, and takes no byte more than it has.
 /// </summary>
 internal sealed class UnxzStream(Stream packed) : ForwardStream
 {

@@ -5,8 +5,7 @@ namespace Junctra.Formats.CatalogueFiles;
 
 /// <summary>
 /// Looks through a YAML text event by event before it is made into a tree: a tree that is too deep, or that holds itself, ends the whole
-/// program when it is walked, and
-/// no exception tells of it.
+/// program when it is walked, and no exception tells of it.
 /// </summary>
 internal static class YamlGuard
 {

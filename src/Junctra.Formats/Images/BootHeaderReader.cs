@@ -9,8 +9,7 @@ namespace Junctra.Formats.Images;
 /// </summary>
 /// <remarks>
 /// Versions 0 to 2 give the size of a page and count every part in whole pages; versions 3 and 4 have pages of 4,096 bytes. The OS version
-/// and
-/// the patch level share one word: three times seven bits of version, seven of the year after 2000, four of the month.
+/// and the patch level share one word: three times seven bits of version, seven of the year after 2000, four of the month.
 /// </remarks>
 public static class BootHeaderReader
 {

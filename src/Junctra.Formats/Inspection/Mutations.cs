@@ -30,9 +30,8 @@ public sealed record MutationReport(
 
 /// <summary>
 /// Looks into files that were spoilt on purpose: bits turned over, bytes set, parts cut out, doubled, exchanged, zeroed, numbers made huge,
-/// a good file's bytes packed
-/// anew. The same seed gives the same files. Whatever bytes come, an inspection ends in findings, in time, in bounded memory, and calls
-/// nothing whole that is not.
+/// a good file's bytes packed anew. The same seed gives the same files. Whatever bytes come, an inspection ends in findings, in time, in
+/// bounded memory, and calls nothing whole that is not.
 /// </summary>
 public static class Mutations
 {

@@ -7,8 +7,7 @@ using Junctra.Core.Phones;
 namespace Junctra.Formats.MatchFiles;
 
 // The shape of a match report as other programs read it, from the command line and over HTTP. It is documented in docs/formats.md: what the
-// core calls things
-// inside may change, these names do not. A change that a reader could stumble over gets another version.
+// core calls things inside may change, these names do not. A change that a reader could stumble over gets another version.
 
 /// <summary>Packages judged for one phone.</summary>
 /// <param name="Format">Always <c>junctra-match</c>.</param>

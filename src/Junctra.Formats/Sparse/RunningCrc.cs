@@ -5,8 +5,7 @@ namespace Junctra.Formats.Sparse;
 
 /// <summary>
 /// CRC-32 (the one of ZIP and gzip) of bytes that come piece by piece, and of runs that repeat four bytes: those take no time however long
-/// they are, as the checksum of
-/// two pieces follows from those of each and the length of the second.
+/// they are, as the checksum of two pieces follows from those of each and the length of the second.
 /// </summary>
 internal sealed class RunningCrc
 {

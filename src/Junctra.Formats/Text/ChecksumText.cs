@@ -10,11 +10,9 @@ public sealed record ChecksumList(IReadOnlyList<ChecksumLine> Lines, IReadOnlyLi
 
 /// <summary>
 /// Checksum lists as <c>md5sum</c>, <c>sha1sum</c>, <c>sha256sum</c> and <c>sha512sum</c> of the coreutils write them: digest, a blank, a
-/// blank or an asterisk, the
-/// name, or with <c>--tag</c> <c>SHA256 (name) = digest</c>; a leading backslash marks a name in which <c>\\</c>, <c>\n</c> and <c>\r</c>
-/// stand for those characters.
-/// Digits of either case, one blank or two, line ends of either kind, and comments after <c>#</c> or <c>;</c> are taken too, and one digest
-/// alone.
+/// blank or an asterisk, the name, or with <c>--tag</c> <c>SHA256 (name) = digest</c>; a leading backslash marks a name in which <c>\\</c>,
+/// <c>\n</c> and <c>\r</c> stand for those characters. Digits of either case, one blank or two, line ends of either kind, and comments
+/// after <c>#</c> or <c>;</c> are taken too, and one digest alone.
 /// </summary>
 public static partial class ChecksumText
 {

@@ -4,8 +4,7 @@ namespace Junctra.Formats.Text;
 
 /// <summary>
 /// Plain <c>key=value</c> lines by which an update, a part of a bundle or a backup says what it is. A text of that form is taken for one
-/// only when
-/// it has a key by which these are known, and most of its lines have that form; any other is a stray file.
+/// only when it has a key by which these are known, and most of its lines have that form; any other is a stray file.
 /// </summary>
 public static class MetadataText
 {

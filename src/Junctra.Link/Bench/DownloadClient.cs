@@ -5,9 +5,8 @@ namespace Junctra.Link.Bench;
 
 /// <summary>
 /// A writing session with a phone in download mode, in Junctra's own bench protocol: the target is confirmed by the phone, images come in
-/// pieces with a digest each, and
-/// what is held in memory, being written and accepted is told apart by the phone. Specification: <c>docs/protocols.md</c>. Survives any
-/// peer.
+/// pieces with a digest each, and what is held in memory, being written and accepted is told apart by the phone. Specification:
+/// <c>docs/protocols.md</c>. Survives any peer.
 /// </summary>
 public sealed class DownloadClient : IAsyncDisposable
 {

@@ -42,8 +42,7 @@ public delegate Task<IReadOnlyDictionary<string, string>> UnpackImages(
 
 /// <summary>
 /// Carries out a plan, and writes down everything before it goes on. It knows acts and runners, and no protocol. A run is carried out once:
-/// whatever breaks ends it, and a
-/// person decides what follows. A step for hands lets go of the run; a person's word queues it again.
+/// whatever breaks ends it, and a person decides what follows. A step for hands lets go of the run; a person's word queues it again.
 /// </summary>
 /// <param name="catalogue">Models and figures.</param>
 /// <param name="clocks">When silence becomes a fault.</param>

@@ -5,8 +5,7 @@ namespace Junctra.Link.Running;
 
 /// <summary>
 /// The pen of one run: writes events down in their order, folds them as they are written, and thins out progress. What a writer knows of
-/// its run is this fold and nothing
-/// else.
+/// its run is this fold and nothing else.
 /// </summary>
 /// <param name="plan">The plan.</param>
 /// <param name="before">What the journal already holds.</param>

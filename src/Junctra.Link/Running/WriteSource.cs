@@ -4,9 +4,8 @@ using Junctra.Formats.Inspection;
 namespace Junctra.Link.Running;
 
 /// <summary>
-/// Where a write takes its images from: straight from the package file where they lie plainly in it, else from files they were
-/// unpacked to before the phone was touched. Files that others use too are held against their digest, and every block of them against that
-/// reading;
+/// Where a write takes its images from: straight from the package file where they lie plainly in it, else from files they were unpacked to
+/// before the phone was touched. Files that others use too are held against their digest, and every block of them against that reading;
 /// files made for this write have no name, so nobody can change them and nothing is left behind.
 /// </summary>
 internal sealed class WriteSource(string packagePath, UnpackImages? unpack, string workFolder) : IAsyncDisposable

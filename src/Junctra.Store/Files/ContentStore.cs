@@ -4,13 +4,11 @@ namespace Junctra.Store.Files;
 
 /// <summary>
 /// Files kept by what is in them: each lies under the SHA-256 of its bytes, so that the same bytes lie there once, and a file under such a
-/// name is
-/// always whole. What is still arriving lies apart, under a name of its own, until it is known to be whole.
+/// name is always whole. What is still arriving lies apart, under a name of its own, until it is known to be whole.
 /// </summary>
 /// <remarks>
 /// <c>incoming/NAME</c> while it arrives, <c>content/ab/abcd…</c> afterwards. A file is written through to the disk before it gets its
-/// final name, and
-/// gets that by a rename within one file system; a crash at any moment leaves a whole file, an incoming one, or nothing.
+/// final name, and gets that by a rename within one file system; a crash at any moment leaves a whole file, an incoming one, or nothing.
 /// </remarks>
 /// <param name="folder">Where the files lie; made when it is first needed.</param>
 public sealed class ContentStore(string folder)

@@ -77,8 +77,7 @@ public sealed class PhoneVisits(JunctraDb db, JobStore store, ModelCatalogue cat
 
     /// <summary>
     /// What is being written at an address, by whatever name of a port or a computer it is reached, or to a phone of that serial; null
-    /// where nothing is. A port is where it
-    /// leads, not what it is called.
+    /// where nothing is. A port is where it leads, not what it is called.
     /// </summary>
     public async Task<string?> BusyWithAsync(string? address, string? serial, CancellationToken cancel)
     {

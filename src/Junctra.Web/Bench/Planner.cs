@@ -41,6 +41,7 @@ public sealed record PlannedJob(
 /// <summary>Plans jobs, and begins the write: the one act after which bytes flow.</summary>
 public sealed class Planner(
     JunctraDb db,
+    IDbContextFactory<JunctraDb> contexts,
     JobStore store,
     JobLoader jobs,
     PackageIndex shelf,
@@ -87,14 +88,43 @@ public sealed class Planner(
         MatchReport? report,
         PlanOutcome outcome,
         CancellationToken cancel
-    ) =>
-        new(
+    )
+    {
+        if (outcome.IsRefusedByRehearsal)
+            await TellTheLeadAsync(job, outcome.Refusals[0], cancel);
+        return new(
             package,
             report,
             outcome.Plan,
             outcome.Refusals,
             outcome.Plan is null ? [] : await GatesAsync(job, package, report, outcome.Plan, cancel)
         );
+    }
+
+    /// <summary>Writes down, once for a job, that its rehearsal refused what all rules let through: a finding about the rules.</summary>
+    private async Task TellTheLeadAsync(JobView job, string why, CancellationToken cancel)
+    {
+        // Whoever begins has seen the page, and it was written down then; here the job's row is locked.
+        if (db.Database.CurrentTransaction is not null)
+            return;
+        if (await db.Audit.AnyAsync(line => line.JobId == job.Row.Id && line.By == Rehearsal && line.Act == why, cancel))
+            return;
+        // In a context of its own: what somebody is about to store is not stored along.
+        await using var own = await contexts.CreateDbContextAsync(cancel);
+        own.Audit.Add(
+            new AuditRow
+            {
+                JobId = job.Row.Id,
+                At = time.GetUtcNow(),
+                By = Rehearsal,
+                Act = why,
+            }
+        );
+        await own.SaveChangesAsync(cancel);
+    }
+
+    /// <summary>Who stands in the audit for what a rehearsal found.</summary>
+    public const string Rehearsal = "rehearsal";
 
     /// <summary>The gates of a plan, by the answers that were given for it.</summary>
     public async Task<IReadOnlyList<Gate>> GatesAsync(
@@ -190,8 +220,7 @@ public sealed class Planner(
 
     /// <summary>
     /// Begins a write. Everything is judged again in the transaction that begins it, against the row that it locks: whatever somebody
-    /// changed between the page and the
-    /// first byte is seen, and whatever somebody changes after it comes too late and is told so.
+    /// changed between the page and the first byte is seen, and whatever somebody changes after it comes too late and is told so.
     /// </summary>
     /// <param name="job">The job as the page showed it.</param>
     /// <param name="seen">The plan as the page showed it.</param>

@@ -18,8 +18,7 @@ public sealed record LibraryProgress(string FileName, long BytesRead, long SizeB
 
 /// <summary>
 /// Keeps the library's index true to its folder and to the store. Looks at start and when asked; a file whose size and time are known is
-/// not
-/// read again, everything else is inspected. A file that went away leaves the index. When the catalogue changed, what was found is read
+/// not read again, everything else is inspected. A file that went away leaves the index. When the catalogue changed, what was found is read
 /// anew by it.
 /// </summary>
 public sealed class LibraryWatch(

@@ -41,8 +41,7 @@ public sealed class PackageIndex(JunctraDb db, ModelCatalogue catalogue, Content
 
     /// <summary>
     /// The packages that are not for certain another phone's: narrowed in the database by the model, where that is known, and judged
-    /// outside it. Namesakes come along:
-    /// they look right and are not.
+    /// outside it. Namesakes come along: they look right and are not.
     /// </summary>
     public async Task<CachedPackage> CandidatesAsync(Phone phone, CancellationToken cancel)
     {

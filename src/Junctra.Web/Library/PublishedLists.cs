@@ -17,8 +17,7 @@ public sealed record PublishedFor(string? Digest, string? By, IReadOnlyList<Pack
 
 /// <summary>
 /// All digests that somebody published, and whom of them the shop trusts: its mirrors, and lists that a lead took in. A list that lies
-/// beside a file proves the file
-/// whole; it came with it, from wherever the file came.
+/// beside a file proves the file whole; it came with it, from wherever the file came.
 /// </summary>
 public sealed class PublishedLists
 {

@@ -9,8 +9,7 @@ namespace Junctra.Web.Library;
 
 /// <summary>
 /// Images that had to be unpacked, each once: whatever package, run or repacked bundle wants one takes the same file. What is here can be
-/// unpacked again
-/// at any time, so any of it may be swept away.
+/// unpacked again at any time, so any of it may be swept away.
 /// </summary>
 public sealed class UnpackedImageCache(IDbContextFactory<JunctraDb> databases, ContentStore store, TimeProvider time)
 {

@@ -5,8 +5,7 @@ namespace Junctra.Web.Staff;
 
 /// <summary>
 /// The key that protects the keys in the database: whoever gets hold of the database alone can seal no cookie with them. It lies in a file
-/// that only this program's user
-/// reads, and is shared by all web processes like the store.
+/// that only this program's user reads, and is shared by all web processes like the store.
 /// </summary>
 internal static class KeyShelter
 {

@@ -4,8 +4,7 @@ namespace Junctra.Web.Staff;
 
 /// <summary>
 /// Counts wrong passwords, by account and address together and by address alone, so that a stranger who tries holds up himself and nobody
-/// else: a computer at which
-/// somebody has signed in before is known by a cookie of its own and counts by itself.
+/// else: a computer at which somebody has signed in before is known by a cookie of its own and counts by itself.
 /// </summary>
 public sealed class SignInAttempts(TimeProvider time)
 {

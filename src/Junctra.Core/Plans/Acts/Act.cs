@@ -49,8 +49,7 @@ public sealed record TwinScene(PhoneTwin Twin, ModelCatalogue Catalogue, Phone P
 
 /// <summary>
 /// What a step of a plan does, and everything that anybody must know of it: who carries it out and in which mode, what it touches, what it
-/// amounts to on a twin, how long
-/// it takes, and its words. One file for each; the list here is what a stored plan may hold.
+/// amounts to on a twin, how long it takes, and its words. One file for each; the list here is what a stored plan may hold.
 /// </summary>
 [JsonPolymorphic(TypeDiscriminatorPropertyName = "act")]
 [JsonDerivedType(typeof(VerifyFiles), "verify-files")]

@@ -6,8 +6,7 @@ namespace Junctra.Core.Plans.Acts;
 
 /// <summary>
 /// Proves once more that this is the phone of the plan: over the link of a mode, where everything that was judged is read again and any
-/// difference ends the run; by hands
-/// where no link tells.
+/// difference ends the run; by hands where no link tells.
 /// </summary>
 /// <param name="Mode">The mode whose link tells; null for hands.</param>
 /// <param name="Compare">What hands compare, in words; empty over a link.</param>

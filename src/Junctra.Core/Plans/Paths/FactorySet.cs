@@ -7,8 +7,7 @@ namespace Junctra.Core.Plans.Paths;
 
 /// <summary>
 /// Path F: a factory set, image by image in fastboot mode, with restarts between. Boot chain first and alone, because it decides whether
-/// the phone answers at all; then the
-/// radio; then what starts the system; the system; the rest.
+/// the phone answers at all; then the radio; then what starts the system; the system; the rest.
 /// </summary>
 public sealed class FactorySet : IPath
 {

@@ -86,7 +86,9 @@ internal sealed class PlanDraft(PathCase @case)
             : [new PackageUse(package.Id, package.Title, package.Revisions.Count == 1 ? package.Revisions[0] : null)];
         var plan = new Plan(Plan.Current, choice, target, packages, Number(acts), Number(fallback), Rehearsal.None);
         var rehearsal = Rehearser.Rehearse(plan, @case, package);
-        return rehearsal.WhyNot is { } why ? new PlanOutcome(null, [why]) : new PlanOutcome(plan with { Rehearsal = rehearsal }, []);
+        return rehearsal.WhyNot is { } why
+            ? new PlanOutcome(null, [why]) { IsRefusedByRehearsal = true }
+            : new PlanOutcome(plan with { Rehearsal = rehearsal }, []);
     }
 
     private List<PlanStep> Number(IEnumerable<Act> list)

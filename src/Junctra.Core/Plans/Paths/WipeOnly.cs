@@ -45,8 +45,7 @@ public sealed class WipeOnly : IPath
 
     /// <summary>
     /// What is agreed on beforehand for the case that a phone loops on the data that were kept: this path, from the loop. Left out where no
-    /// way leads from a loop into
-    /// recovery; the write is none the worse for that.
+    /// way leads from a loop into recovery; the write is none the worse for that.
     /// </summary>
     internal static void AddIfItLoops(PlanDraft draft, PathCase @case, PhoneModel model)
     {
@@ -80,7 +79,7 @@ public sealed class WipeOnly : IPath
         };
         var rehearsal = Rehearser.Rehearse(plan, @case, null);
         if (rehearsal.WhyNot is { } why)
-            return new PlanOutcome(null, [why]);
+            return new PlanOutcome(null, [why]) { IsRefusedByRehearsal = true };
         // What the first plan was to bring still is to be there.
         return new PlanOutcome(
             plan with

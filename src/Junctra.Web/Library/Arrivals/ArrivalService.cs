@@ -9,8 +9,7 @@ namespace Junctra.Web.Library.Arrivals;
 
 /// <summary>
 /// Takes orders for files that are to come into the library, and what people want of them on the way. Room on the disk is kept before the
-/// first byte
-/// comes: for the file, and for what it unpacks to.
+/// first byte comes: for the file, and for what it unpacks to.
 /// </summary>
 public sealed class ArrivalService(
     JunctraDb db,

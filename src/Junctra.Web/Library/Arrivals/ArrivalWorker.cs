@@ -10,8 +10,7 @@ namespace Junctra.Web.Library.Arrivals;
 
 /// <summary>
 /// Carries an order for a file out: fetches what is still missing, reads its digest, gives it to the store and to the library. Whoever
-/// works on an order
-/// holds a lease on it; after an end of the program, however sudden, another start goes on where the bytes ended.
+/// works on an order holds a lease on it; after an end of the program, however sudden, another start goes on where the bytes ended.
 /// </summary>
 public sealed class ArrivalWorker(
     IDbContextFactory<JunctraDb> databases,

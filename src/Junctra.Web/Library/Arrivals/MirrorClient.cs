@@ -13,8 +13,7 @@ namespace Junctra.Web.Library.Arrivals;
 
 /// <summary>
 /// Reads the index of a mirror, measures how fast it is, and opens its files at any byte. Mirrors are strangers: whatever they answer is
-/// bounded,
-/// no answer leads to another address, and no name of theirs becomes a path here.
+/// bounded, no answer leads to another address, and no name of theirs becomes a path here.
 /// </summary>
 public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = null)
 {

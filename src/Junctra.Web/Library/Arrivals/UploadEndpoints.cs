@@ -13,8 +13,7 @@ namespace Junctra.Web.Library.Arrivals;
 
 /// <summary>
 /// Takes files from a person's computer in pieces that may break off anywhere and go on later, by the open protocol tus 1.0.0 (core,
-/// creation and
-/// termination). What counts as received is what lies on the disk.
+/// creation and termination). What counts as received is what lies on the disk.
 /// </summary>
 internal static class UploadEndpoints
 {
