@@ -244,7 +244,7 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
         var ticket = await TakeInAsync();
         await WebWorld.PostAsync(client, $"/jobs/{ticket}/find-out", "Read", ("port", "A"));
         var html = Text(await client.GetStringAsync($"/jobs/{ticket}/match"));
-        Assert.Contains("for this model and its namesakes", html);
+        Assert.Contains("for this model and others of its name", html);
         Assert.Contains("can be written <small>4</small>", html);
         Assert.Contains("stopped <small>4</small>", html);
         Assert.Contains("Revision 2 is below the floor 3", html);

@@ -8,13 +8,13 @@ test('a package comes from a mirror and is looked into', async ({ page }) => {
   watch(page);
   await signIn(page);
   await page.goto(web('/sources'));
-  await act(page, 'Read the indexes');
+  await act(page, 'Refresh and measure');
   await expect(page.getByRole('row', { name: /Quay/ }).first()).toContainText('MB/s');
   // Drift wants its ticket, and one of its files is not what it should be.
   const ticket = page.getByLabel('Ticket code for Drift');
   await ticket.fill('TIDE-1640');
   await ticket.press('Enter');
-  await act(page, 'Read the indexes');
+  await act(page, 'Refresh and measure');
   const tern = page.locator('.offers tr', { hasText: 'TN41E.2.2626.WHM1' });
   await tern.getByRole('button', { name: /^Drift/ }).click();
   const bundle = page.locator('.offers tr', { hasText: 'TN63E.5.2620.WHM3' });
@@ -39,7 +39,7 @@ test('a file of this computer is sent, broken off and sent on', async ({ page })
   await page.goto(web('/sources'));
   await page.locator('#upload').setInputFiles(file);
   await expect(page.locator('[data-upload-state]')).toContainText('5.3 MB');
-  await act(page, 'Send it');
+  await act(page, 'Upload');
   await expect(page.locator('[data-upload-state]')).toHaveText('All of it is here.');
   await expect(page.locator('#arrivals article', { hasText: 'from a stick.zip' })).toContainText('In the library');
 });
@@ -58,6 +58,6 @@ test('the library is narrowed, two packages stand side by side, room is made', a
   await expect(page.getByText('The same in both: system. Changed: boot.')).toBeVisible();
   await look(page, 'side-by-side');
   await page.goto(web('/packages/room'));
-  await expect(page.locator('h1')).toHaveText('Room on the disk');
+  await expect(page.locator('h1')).toHaveText('Disk space');
   await look(page, 'room');
 });
