@@ -10,7 +10,9 @@ using Junctra.Formats.Inspection;
 
 namespace Junctra.Bench;
 
-/// <summary>The rehearsal of a factory set of forty steps with every interruption, for a phone of which nothing is known that need not be.</summary>
+/// <summary>
+/// The rehearsal of a factory set of forty steps with every interruption, for a phone of which nothing is known that need not be.
+/// </summary>
 internal static class RehearseBench
 {
     private const int Steps = 40,

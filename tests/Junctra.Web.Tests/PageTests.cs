@@ -356,7 +356,8 @@ public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
         }
 
         var all = await client.GetStringAsync($"/runs/{runId}/events");
-        Assert.Contains("id: 4\nevent: run\n", all);
+        Assert.Contains("event: run\n", all);
+        Assert.Contains("\nid: 4\n", all);
         Assert.Contains("Verify the package", all);
         using var resume = new HttpRequestMessage(HttpMethod.Get, $"/runs/{runId}/events");
         resume.Headers.Add("Last-Event-ID", "3");

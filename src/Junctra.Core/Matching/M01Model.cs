@@ -20,7 +20,7 @@ public sealed class M01Model : IMatchRule
     private static readonly RuleSentence Other = RuleSentence.Stop("Made for {theirs}, not {code}.");
 
     /// <inheritdoc/>
-    public string Id => "M01";
+    public RuleId Id => RuleId.Model;
 
     /// <inheritdoc/>
     public string Title => "Model";

@@ -20,7 +20,7 @@ public sealed class M02Chip : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M02";
+    public RuleId Id => RuleId.Chip;
 
     /// <inheritdoc/>
     public string Title => "Chip";

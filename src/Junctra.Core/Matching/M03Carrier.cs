@@ -57,7 +57,7 @@ public sealed class M03Carrier : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M03";
+    public RuleId Id => RuleId.Carrier;
 
     /// <inheritdoc/>
     public string Title => "Carrier";

@@ -50,7 +50,7 @@ public sealed class M04Revision : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M04";
+    public RuleId Id => RuleId.Revision;
 
     /// <inheritdoc/>
     public string Title => "Revision";

@@ -58,7 +58,7 @@ public sealed class M05Direction : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M05";
+    public RuleId Id => RuleId.Direction;
 
     /// <inheritdoc/>
     public string Title => "Direction";

@@ -51,7 +51,7 @@ public sealed class M06Region : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M06";
+    public RuleId Id => RuleId.Region;
 
     /// <inheritdoc/>
     public string Title => "Region";

@@ -32,7 +32,7 @@ public sealed class M07Intact : IMatchRule
     private static readonly RuleSentence Empty = RuleSentence.Stop("The file holds no image.");
 
     /// <inheritdoc/>
-    public string Id => "M07";
+    public RuleId Id => RuleId.Intact;
 
     /// <inheritdoc/>
     public string Title => "Intact";

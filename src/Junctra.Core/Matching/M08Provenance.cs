@@ -38,7 +38,7 @@ public sealed class M08Provenance : IMatchRule
     private static readonly RuleSentence NoUnknown = RuleSentence.Stop("Whose it is cannot be proved. Stopped by shop rule: {school}.");
 
     /// <inheritdoc/>
-    public string Id => "M08";
+    public RuleId Id => RuleId.Origin;
 
     /// <inheritdoc/>
     public string Title => "Origin";

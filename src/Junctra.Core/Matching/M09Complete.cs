@@ -39,7 +39,7 @@ public sealed class M09Complete : IMatchRule
     private static readonly RuleSentence IncrementNoStock = RuleSentence.Stop("It is an update from {base}, and no full stock package.");
 
     /// <inheritdoc/>
-    public string Id => "M09";
+    public RuleId Id => RuleId.Complete;
 
     /// <inheritdoc/>
     public string Title => "Complete";

@@ -41,7 +41,7 @@ public sealed class M10Fits : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M10";
+    public RuleId Id => RuleId.Fits;
 
     /// <inheritdoc/>
     public string Title => "Fits";

@@ -31,7 +31,7 @@ public sealed class M11Incremental : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M11";
+    public RuleId Id => RuleId.Base;
 
     /// <inheritdoc/>
     public string Title => "Base";

@@ -37,7 +37,7 @@ public sealed class M12Lock : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M12";
+    public RuleId Id => RuleId.Lock;
 
     /// <inheritdoc/>
     public string Title => "Lock";

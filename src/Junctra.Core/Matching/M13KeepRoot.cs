@@ -39,7 +39,7 @@ public sealed class M13KeepRoot : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M13";
+    public RuleId Id => RuleId.KeepRoot;
 
     /// <inheritdoc/>
     public string Title => "Root";

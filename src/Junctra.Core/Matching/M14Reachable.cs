@@ -38,7 +38,7 @@ public sealed class M14Reachable : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M14";
+    public RuleId Id => RuleId.Reachable;
 
     /// <inheritdoc/>
     public string Title => "Reach";

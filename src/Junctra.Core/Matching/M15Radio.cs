@@ -50,7 +50,7 @@ public sealed class M15Radio : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M15";
+    public RuleId Id => RuleId.Radio;
 
     /// <inheritdoc/>
     public string Title => "Radio";

@@ -36,7 +36,7 @@ public sealed class M16Wish : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M16";
+    public RuleId Id => RuleId.Wish;
 
     /// <inheritdoc/>
     public string Title => "Wish";

@@ -34,7 +34,7 @@ public sealed class M17Backup : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M17";
+    public RuleId Id => RuleId.Backup;
 
     /// <inheritdoc/>
     public string Title => "Backup";

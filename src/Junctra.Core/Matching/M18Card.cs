@@ -43,7 +43,7 @@ public sealed class M18Card : IMatchRule
     private const string TooFull = "The card has {free} free; recovery needs {room} to unpack it. Make room.";
 
     /// <inheritdoc/>
-    public string Id => "M18";
+    public RuleId Id => RuleId.Card;
 
     /// <inheritdoc/>
     public string Title => "Card";

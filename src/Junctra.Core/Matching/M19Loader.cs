@@ -34,7 +34,7 @@ public sealed class M19Loader : IMatchRule
     );
 
     /// <inheritdoc/>
-    public string Id => "M19";
+    public RuleId Id => RuleId.Loader;
 
     /// <inheritdoc/>
     public string Title => "Loader";

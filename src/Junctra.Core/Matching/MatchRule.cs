@@ -52,7 +52,7 @@ public readonly record struct Judgement(RuleSentence Said, string Sentence, IRea
 public interface IMatchRule
 {
     /// <summary>Id, for example <c>M04</c>.</summary>
-    string Id { get; }
+    RuleId Id { get; }
 
     /// <summary>Short name over the rule's column.</summary>
     string Title { get; }

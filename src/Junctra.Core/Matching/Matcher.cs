@@ -98,7 +98,9 @@ public static class Matcher
             .. candidates
                 .Where(pair =>
                     pair.Package.Says(FactName.ModelCode).Count > 0
-                    && !pair.Report.Results.Any(result => result is { Verdict: Verdict.Stop, RuleId: "M01" or "M02" })
+                    && !pair.Report.Results.Any(result =>
+                        result.Verdict == Verdict.Stop && (result.RuleId == RuleId.Model || result.RuleId == RuleId.Chip)
+                    )
                 )
                 // The rules are asked again many times for each: only for those that stand nearest.
                 .OrderBy(pair => pair.Report.Results.Count(result => result.Verdict == Verdict.Stop))

@@ -15,7 +15,7 @@ public sealed record ModelFit(PhoneModel Model, Verdict Verdict, string Sentence
 public static class PackageFit
 {
     // What a model alone decides; all else is asked of the phone.
-    private static readonly string[] ByModel = ["M01", "M02", "M03", "M09", "M10"];
+    private static readonly RuleId[] ByModel = [RuleId.Model, RuleId.Chip, RuleId.Carrier, RuleId.Complete, RuleId.Fits];
 
     /// <summary>
     /// The models that a package names, and those that are easily taken for them: of the same name, or one character away. The best first.

@@ -15,11 +15,7 @@ public sealed record RankCriterion(Func<Candidate, Candidate, int> Compare, Func
 public sealed record Candidate(MatchReport Report, Package Package)
 {
     // Asked for at every comparison.
-    private readonly Dictionary<string, Verdict> verdicts = Report.Results.ToDictionary(
-        result => result.RuleId,
-        result => result.Verdict,
-        StringComparer.Ordinal
-    );
+    private readonly Dictionary<RuleId, Verdict> verdicts = Report.Results.ToDictionary(result => result.RuleId, result => result.Verdict);
 
     /// <summary>The verdict of the whole.</summary>
     internal Verdict Verdict { get; } = Report.Verdict;
@@ -34,7 +30,7 @@ public sealed record Candidate(MatchReport Report, Package Package)
     internal bool NeedsCleanWrite { get; } = Report.NeedsCleanWrite;
 
     /// <summary>The verdict of one rule.</summary>
-    internal Verdict Of(string rule) => verdicts[rule];
+    internal Verdict Of(RuleId rule) => verdicts[rule];
 }
 
 /// <summary>Puts judged packages in order, and says of any two why one comes before the other.</summary>
@@ -55,15 +51,18 @@ public sealed class Ranking : IComparer<Candidate>
             (a, b) =>
                 $"it takes fewer steps that cannot be undone: bootloader revision {Highest(a)}, and {(Highest(b) == int.MaxValue ? "one that is not known" : Highest(b))}"
         );
-        RankCriterion root = new((a, b) => VerdictOf(a, "M13").CompareTo(VerdictOf(b, "M13")), (_, _) => "root stays with it");
+        RankCriterion root = new(
+            (a, b) => VerdictOf(a, RuleId.KeepRoot).CompareTo(VerdictOf(b, RuleId.KeepRoot)),
+            (_, _) => "root stays with it"
+        );
         var isUpdate = policy is { Goal: JobGoal.Update or JobGoal.KeepRoot } or { Revision: RevisionSchool.Newest };
         Criteria =
         [
             new((a, b) => a.Verdict.CompareTo(b.Verdict), (a, b) => $"its verdict is {Word(a)}, the other's is {Word(b)}"),
-            new((a, b) => VerdictOf(a, "M01").CompareTo(VerdictOf(b, "M01")), (_, _) => "it is for this very model"),
+            new((a, b) => VerdictOf(a, RuleId.Model).CompareTo(VerdictOf(b, RuleId.Model)), (_, _) => "it is for this very model"),
             .. policy is { Goal: JobGoal.KeepRoot } ? [root] : Array.Empty<RankCriterion>(),
             isUpdate ? newest : irreversible,
-            new((a, b) => VerdictOf(a, "M06").CompareTo(VerdictOf(b, "M06")), (_, _) => "it is for the phone's own region"),
+            new((a, b) => VerdictOf(a, RuleId.Region).CompareTo(VerdictOf(b, RuleId.Region)), (_, _) => "it is for the phone's own region"),
             new((a, b) => a.NeedsCleanWrite.CompareTo(b.NeedsCleanWrite), (_, _) => "the data may stay"),
             new((a, b) => a.Wholeness.CompareTo(b.Wholeness), (_, _) => "it is proved to be what its publisher sent out"),
             isUpdate ? irreversible : newest,
@@ -96,7 +95,7 @@ public sealed class Ranking : IComparer<Candidate>
         return "They are the same package.";
     }
 
-    private static Verdict VerdictOf(Candidate candidate, string rule) => candidate.Of(rule);
+    private static Verdict VerdictOf(Candidate candidate, RuleId rule) => candidate.Of(rule);
 
     private static string Word(Candidate candidate) => candidate.Report.Verdict.ToString().ToLowerInvariant();
 

@@ -14,7 +14,7 @@ public sealed record SchoolChoice(string Id, string Label, string Why);
 /// <param name="RuleId">The rule that it decides.</param>
 /// <param name="Usual">What the product does where nobody has decided.</param>
 /// <param name="Choices">The schools, the strictest first: a stricter one never gives a better verdict.</param>
-public sealed record SchoolQuestion(string Id, string Title, string RuleId, string Usual, IReadOnlyList<SchoolChoice> Choices)
+public sealed record SchoolQuestion(string Id, string Title, RuleId RuleId, string Usual, IReadOnlyList<SchoolChoice> Choices)
 {
     /// <summary>How the choice is read out of a policy.</summary>
     internal Func<MatchPolicy, int> Get { get; init; } = _ => 0;
@@ -46,7 +46,7 @@ public static class Schools
         new(
             "region",
             "Region",
-            "M06",
+            RuleId.Region,
             "own",
             [
                 new("own", "own region only", "Its apps, networks and bands are what the phone was sold with, and the data may stay."),
@@ -69,7 +69,7 @@ public static class Schools
         new(
             "revision",
             "Bootloader revision",
-            "M04",
+            RuleId.Revision,
             "stay",
             [
                 new(
@@ -92,7 +92,7 @@ public static class Schools
         new(
             "origin",
             "Origin",
-            "M08",
+            RuleId.Origin,
             "any",
             [
                 new(
@@ -115,7 +115,7 @@ public static class Schools
         new(
             "digests",
             "Missing digests",
-            "M07",
+            RuleId.Intact,
             "warn",
             [
                 new("refuse", "do not write", "A damaged copy that nobody can notice kills a phone half way."),
@@ -141,7 +141,7 @@ public static class Schools
         new(
             "debugging",
             "Debugging link",
-            "M14",
+            RuleId.Reachable,
             "use",
             [
                 new(
@@ -159,7 +159,7 @@ public static class Schools
         new(
             "recovery-way",
             "Recovery as a way",
-            "M14",
+            RuleId.Reachable,
             "last",
             [
                 new("last", "only where nothing else leads there", "It is slow, and its words and places vary from phone to phone."),
@@ -173,7 +173,7 @@ public static class Schools
         new(
             "root-manager",
             "Root manager's restart",
-            "M14",
+            RuleId.Reachable,
             "use",
             [
                 new("none", "not used", "What somebody else's program does on the phone is not relied on."),

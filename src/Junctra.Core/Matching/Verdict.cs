@@ -30,7 +30,7 @@ public enum Verdict
 /// <param name="IsIdle">Whether the rule does not concern this package or phone.</param>
 /// <param name="School">The school that decides it here, in words; null where none does.</param>
 public sealed record RuleResult(
-    string RuleId,
+    RuleId RuleId,
     string Title,
     Verdict Verdict,
     string Sentence,
@@ -55,6 +55,9 @@ public sealed record SchoolAnswer(string School, Verdict Verdict, string Sentenc
 /// <param name="Results">One result for each rule, in rule order.</param>
 public sealed record MatchReport(string PackageId, string PackageTitle, IReadOnlyList<RuleResult> Results)
 {
+    // What is worth saying of a package against which nothing stands.
+    private static readonly RuleId[] SaidOfAGo = [RuleId.Model, RuleId.Revision, RuleId.Backup, RuleId.Card];
+
     /// <summary>The worst of the parts.</summary>
     public Verdict Verdict => Results.Max(result => result.Verdict);
 
@@ -66,9 +69,7 @@ public sealed record MatchReport(string PackageId, string PackageTitle, IReadOnl
         Verdict == Verdict.Go
             ? string.Join(
                 " ",
-                Results
-                    .Where(result => result is { RuleId: "M01" or "M04" or "M17" or "M18", IsIdle: false })
-                    .Select(result => result.Sentence)
+                Results.Where(result => SaidOfAGo.Contains(result.RuleId) && !result.IsIdle).Select(result => result.Sentence)
             )
             : Results.First(result => result.Verdict == Verdict).Sentence;
 

@@ -9,7 +9,7 @@ namespace Junctra.Core.Plans;
 public static class Gates
 {
     // Raising the floor has a gate of its own, whatever the match says of it.
-    private const string RevisionRule = "M04";
+    private static readonly RuleId RevisionRule = RuleId.Revision;
 
     /// <summary>All gates, in the order in which they are shown; one for each care of the match follows.</summary>
     public static IReadOnlyList<GateRule> Rules { get; } =

@@ -179,7 +179,8 @@ public sealed record Plan(
 public sealed record PlanOutcome(Plan? Plan, IReadOnlyList<string> Refusals)
 {
     /// <summary>
-    /// Whether every rule let the plan through and its rehearsal did not: then a rule is missing, or the twin is wrong, and the lead is told.
+    /// Whether every rule let the plan through and its rehearsal did not: then a rule is missing, or the twin is wrong, and the lead is
+    /// told.
     /// </summary>
     public bool IsRefusedByRehearsal { get; init; }
 }

@@ -1,4 +1,5 @@
-using System.Text.Json;
+using System.Net.ServerSentEvents;
+using System.Runtime.CompilerServices;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Runs;
 using Junctra.Store;
@@ -16,7 +17,7 @@ internal static class RunEvents
 
     public static void MapRunEvents(this IEndpointRouteBuilder routes) => routes.MapGet("/runs/{runId:int}/events", StreamAsync);
 
-    private static async Task StreamAsync(
+    private static async Task<IResult> StreamAsync(
         int runId,
         HttpContext http,
         IDbContextFactory<JunctraDb> databases,
@@ -27,44 +28,60 @@ internal static class RunEvents
         TimeProvider time
     )
     {
-        // A viewer must not hold up the end of this program; it comes back by itself.
-        using var end = CancellationTokenSource.CreateLinkedTokenSource(http.RequestAborted, life.ApplicationStopping);
-        var cancel = end.Token;
-        RunRow? run;
-        await using (var db = await databases.CreateDbContextAsync(cancel))
-            run = await db.Runs.AsNoTracking().SingleOrDefaultAsync(r => r.Id == runId, cancel);
-        if (run is null)
-        {
-            http.Response.StatusCode = StatusCodes.Status404NotFound;
-            return;
-        }
+        await using var db = await databases.CreateDbContextAsync(http.RequestAborted);
+        if (await db.Runs.AsNoTracking().SingleOrDefaultAsync(r => r.Id == runId, http.RequestAborted) is not { } run)
+            return TypedResults.NotFound();
+        return TypedResults.ServerSentEvents(
+            EventsAsync(run, After(http.Request), journal, watch, catalogue.Figures, time, life.ApplicationStopping)
+        );
+    }
 
-        var after = After(http.Request);
-        http.Response.ContentType = "text/event-stream";
-        http.Response.Headers.CacheControl = "no-store";
+    private static async IAsyncEnumerable<SseItem<RunNews>> EventsAsync(
+        RunRow run,
+        long after,
+        RunJournal journal,
+        JournalWatch watch,
+        Figures figures,
+        TimeProvider time,
+        CancellationToken stopping,
+        [EnumeratorCancellation] CancellationToken gone = default
+    )
+    {
+        // A viewer must not hold up the end of this program; it comes back by itself.
+        using var end = CancellationTokenSource.CreateLinkedTokenSource(gone, stopping);
         var state = RunState.Of(run.Plan, []);
+        while (!end.IsCancellationRequested)
+        {
+            var next = watch.NextAsync(run.Id);
+            if (await ReadAsync(journal, run.Id, state.LastSeq, end.Token) is not { } entries)
+                yield break;
+            state = entries.Aggregate(state, (s, entry) => s.After(entry));
+            if (state.LastSeq > after)
+            {
+                var lines = entries.Where(entry => entry.Seq > after).Select(RunDisplay.Line).OfType<JournalLine>();
+                yield return new SseItem<RunNews>(new RunNews(RunDisplay.Of(state, figures, time.GetUtcNow()), [.. lines]), "run")
+                {
+                    EventId = state.LastSeq.ToString(),
+                };
+                after = state.LastSeq;
+            }
+
+            if (!state.Status.IsOpen())
+                yield break;
+            await Task.WhenAny(next, Task.Delay(LookAnyway, time, end.Token));
+        }
+    }
+
+    /// <summary>The entries after one; null when the reader went away, or this program ends.</summary>
+    private static async Task<IReadOnlyList<JournalEntry>?> ReadAsync(RunJournal journal, int runId, long after, CancellationToken cancel)
+    {
         try
         {
-            while (true)
-            {
-                var next = watch.NextAsync(runId);
-                var entries = await journal.ReadAsync(runId, state.LastSeq, cancel);
-                state = entries.Aggregate(state, (s, entry) => s.After(entry));
-                if (state.LastSeq > after)
-                {
-                    await SendAsync(http, state, [.. entries.Where(entry => entry.Seq > after)], catalogue.Figures, time.GetUtcNow());
-                    after = state.LastSeq;
-                }
-
-                if (!state.Status.IsOpen())
-                    return;
-                await Task.WhenAny(next, Task.Delay(LookAnyway, time, cancel));
-                cancel.ThrowIfCancellationRequested();
-            }
+            return await journal.ReadAsync(runId, after, cancel);
         }
         catch (OperationCanceledException) when (cancel.IsCancellationRequested)
         {
-            // The reader went away, or this program ends.
+            return null;
         }
     }
 
@@ -74,20 +91,9 @@ internal static class RunEvents
         text ??= request.Query["after"];
         return long.TryParse(text, out var after) && after >= 0 ? after : 0;
     }
-
-    private static async Task SendAsync(
-        HttpContext http,
-        RunState state,
-        IReadOnlyList<JournalEntry> entries,
-        Figures figures,
-        DateTimeOffset now
-    )
-    {
-        var message = JsonSerializer.Serialize(
-            new { run = RunDisplay.Of(state, figures, now), lines = entries.Select(RunDisplay.Line).OfType<JournalLine>() },
-            JsonSerializerOptions.Web
-        );
-        await http.Response.WriteAsync($"id: {state.LastSeq}\nevent: run\ndata: {message}\n\n", http.RequestAborted);
-        await http.Response.Body.FlushAsync(http.RequestAborted);
-    }
 }
+
+/// <summary>What a viewer of a run is told: how it stands, and what was written down since it was told last.</summary>
+/// <param name="Run">How it stands.</param>
+/// <param name="Lines">New lines of its journal.</param>
+internal sealed record RunNews(RunDisplay Run, IReadOnlyList<JournalLine> Lines);

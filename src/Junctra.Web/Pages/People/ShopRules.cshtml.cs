@@ -18,7 +18,9 @@ public sealed class ShopRulesModel(PolicyHistory book, MatchService desk, Junctr
 
     public IReadOnlyList<SchoolRow> History { get; private set; } = [];
 
-    /// <summary>Plans that all rules let through and the rehearsal did not: something is missing in the rules, or wrong with the twin.</summary>
+    /// <summary>
+    /// Plans that all rules let through and the rehearsal did not: something is missing in the rules, or wrong with the twin.
+    /// </summary>
     public IReadOnlyList<(string Ticket, DateTimeOffset At, string Why)> Refused { get; private set; } = [];
 
     public bool MayAct { get; private set; }
