@@ -321,7 +321,7 @@ public class MatchRuleTests
                     );
                 }
             },
-            iter: 150
+            iter: Sampled.Of(150, 50)
         );
 
     [Fact]

@@ -51,11 +51,14 @@ public class PlanTests
     [Fact]
     public void The_order_of_the_archive_changes_nothing() =>
         Gen.Shuffle(Sample.Package().Contents.Members.ToArray())
-            .Sample(members =>
-            {
-                var package = PackageReader.Read("x", Sample.Package().Contents with { Members = members }, Repo.Catalogue);
-                Assert.Equal(Compile().Steps.Select(s => s.Title), Compile(package: package).Steps.Select(s => s.Title).Select(t => t));
-            });
+            .Sample(
+                members =>
+                {
+                    var package = PackageReader.Read("x", Sample.Package().Contents with { Members = members }, Repo.Catalogue);
+                    Assert.Equal(Compile().Steps.Select(s => s.Title), Compile(package: package).Steps.Select(s => s.Title));
+                },
+                iter: Sampled.Of(100, 20)
+            );
 
     [Fact]
     public void Identity_and_user_data_are_never_written_even_when_a_package_brings_them()

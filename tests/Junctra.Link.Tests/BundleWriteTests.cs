@@ -73,8 +73,8 @@ public class BundleWriteTests(PhoneBench bench) : WriteBench(bench)
         await Until.TrueAsync(async () => await Phones.ModeAsync("H") == "system", "the phone starts with its data");
     }
 
-    // A few in every run of the suite; all of them with JUNCTRA_ALL_CUTS=1.
-    public static TheoryData<int> Cuts => [.. Enumerable.Range(0, Environment.GetEnvironmentVariable("JUNCTRA_ALL_CUTS") == "1" ? 20 : 4)];
+    // A few in every run of the suite; all of them with JUNCTRA_EVERY_FAULT=1.
+    public static TheoryData<int> Cuts => [.. Enumerable.Range(0, Sampled.Of(20, 4))];
 
     /// <summary>
     /// Wherever the cable comes out: the journal is what the phone says, and what is left is no worse than the rehearsal said.

@@ -11,8 +11,8 @@ public class FactorySetRiskTests(PhoneBench bench) : WriteBench(bench)
 {
     private const string File = "cairn-stock-26w10.tar";
 
-    // A few in every run of the suite; all of them with JUNCTRA_ALL_CUTS=1.
-    public static TheoryData<int> Cuts => [.. Enumerable.Range(0, Environment.GetEnvironmentVariable("JUNCTRA_ALL_CUTS") == "1" ? 20 : 4)];
+    // A few in every run of the suite; all of them with JUNCTRA_EVERY_FAULT=1.
+    public static TheoryData<int> Cuts => [.. Enumerable.Range(0, Sampled.Of(20, 4))];
 
     [Theory]
     [MemberData(nameof(Cuts))]

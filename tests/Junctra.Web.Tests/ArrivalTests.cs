@@ -15,7 +15,8 @@ namespace Junctra.Web.Tests;
 /// <summary>
 /// Packages on their way: from mirrors, good and bad, from a person's computer, from a path; and what can be done with them.
 /// </summary>
-public sealed class ArrivalTests(WebWorld world) : IClassFixture<WebWorld>
+[Collection(nameof(ArrivalsWorld))]
+public sealed class ArrivalTests(WebWorld world)
 {
     private const string Sources = "/sources";
     private readonly HttpClient client = world.Client();

@@ -9,7 +9,8 @@ namespace Junctra.Web.Tests;
 /// What strangers and people type: no field, query or path ends in a fault of the program, and nothing typed changes what the audit looks
 /// like.
 /// </summary>
-public sealed class DoorTests(WebWorld world) : IClassFixture<WebWorld>
+[Collection(nameof(DoorsWorld))]
+public sealed class DoorTests(WebWorld world)
 {
     private readonly HttpClient lead = world.Client();
 

@@ -6,7 +6,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Tests;
 
-public sealed class FindOutTests(WebWorld world) : IClassFixture<WebWorld>
+[Collection(nameof(StationsWorld))]
+public sealed class FindOutTests(WebWorld world)
 {
     private readonly HttpClient client = world.Client();
 

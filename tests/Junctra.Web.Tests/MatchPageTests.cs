@@ -17,7 +17,8 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Junctra.Web.Tests;
 
 /// <summary>The match in the program: what a person decides and why, what a program asks by a token, what the database narrows.</summary>
-public sealed class MatchPageTests(WebWorld world) : IClassFixture<WebWorld>
+[Collection(nameof(StationsWorld))]
+public sealed class MatchPageTests(WebWorld world)
 {
     private readonly HttpClient lead = world.Client();
 

@@ -7,7 +7,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Tests;
 
-public sealed class PageTests(WebWorld world) : IClassFixture<WebWorld>
+[Collection(nameof(StationsWorld))]
+public sealed class PageTests(WebWorld world)
 {
     private readonly HttpClient client = world.Client();
 

@@ -8,7 +8,8 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Junctra.Web.Tests;
 
 /// <summary>What never becomes a request for the program, sent byte by byte to a real server.</summary>
-public sealed class ServerRefusalTests(WebWorld world) : IClassFixture<WebWorld>
+[Collection(nameof(DoorsWorld))]
+public sealed class ServerRefusalTests(WebWorld world)
 {
     private const string Host = "Host: junctra\r\n";
 

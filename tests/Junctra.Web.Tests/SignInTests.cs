@@ -7,7 +7,8 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Tests;
 
 /// <summary>The door as a stranger meets it: what it tells, whom it holds up, and what a copied cookie is good for.</summary>
-public sealed class SignInTests(WebWorld world) : IClassFixture<WebWorld>
+[Collection(nameof(DoorsWorld))]
+public sealed class SignInTests(WebWorld world)
 {
     private const string Right = "first-password";
     private readonly HttpClient lead = world.Client();

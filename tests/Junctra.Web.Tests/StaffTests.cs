@@ -8,7 +8,8 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace Junctra.Web.Tests;
 
-public sealed class StaffTests(WebWorld world) : IClassFixture<WebWorld>
+[Collection(nameof(DoorsWorld))]
+public sealed class StaffTests(WebWorld world)
 {
     private readonly HttpClient lead = world.Client();
 

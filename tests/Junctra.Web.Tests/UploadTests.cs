@@ -14,7 +14,8 @@ namespace Junctra.Web.Tests;
 /// <summary>
 /// Files from a person's computer, by the upload protocol: what its specification says, and what one person may keep open.
 /// </summary>
-public sealed class UploadTests(WebWorld world) : IClassFixture<WebWorld>
+[Collection(nameof(ArrivalsWorld))]
+public sealed class UploadTests(WebWorld world)
 {
     private readonly HttpClient client = world.Client();
 

@@ -1,5 +1,5 @@
 // The counter and the bench: signing in, taking a phone in, finding out what is wrong with it, by keys and without help.
-import { expect, test } from '@playwright/test';
+import { expect, test } from './world.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 test.beforeEach(({ page }) => watch(page));

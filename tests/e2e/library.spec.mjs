@@ -1,7 +1,7 @@
 // The library as a technician uses it: a package from a mirror, one from this computer, what is inside, two side by side, room.
 import { copyFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, test } from '@playwright/test';
+import { expect, test } from './world.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 test('a package comes from a mirror and is looked into', async ({ page }) => {

@@ -1,5 +1,5 @@
 // Walks the whole line as a technician would, on the real program with the simulated phones.
-import { expect, test } from '@playwright/test';
+import { expect, test } from './world.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 async function hands(phone, what) {

@@ -1,5 +1,5 @@
 // The match: opened by keys, judged by another school with a reason, by a wish, and from the package's side.
-import { expect, test } from '@playwright/test';
+import { expect, test } from './world.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 test.beforeEach(async ({ page }) => {

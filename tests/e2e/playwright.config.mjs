@@ -4,14 +4,13 @@ const results = process.env.JUNCTRA_ROOT ? `${process.env.JUNCTRA_ROOT}/.junctra
 
 export default defineConfig({
   testDir: '.',
-  // One bench, one pair of hands: the walks share phones and follow each other.
-  workers: 1,
+  // One bench, one pair of hands: the walks of a file share phones and follow each other; a worker has a world of its own.
+  workers: 2,
   fullyParallel: false,
   // A walk that only passes at the second try is listed as flaky by the reporter, and is to be mended.
   retries: 1,
   timeout: 600_000,
   expect: { timeout: 300_000 },
-  globalSetup: './world.mjs',
   outputDir: `${results}/e2e`,
   reporter: [['list'], ['json', { outputFile: `${results}/e2e.json` }]],
   use: {

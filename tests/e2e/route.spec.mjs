@@ -1,5 +1,5 @@
 // Into the right mode: the route, the score tried on the twin, the link doctor, and the jobs that are solved here.
-import { expect, test } from '@playwright/test';
+import { expect, test } from './world.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 test.beforeEach(async ({ page }) => {

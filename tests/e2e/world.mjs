@@ -1,9 +1,13 @@
-// Starts a demo world of its own for the browser tests: a fresh database, fresh phones, the web program; ends all of it.
+// A demo world for each worker of the browser tests: a fresh database, fresh phones, the web program; all of it ends with the worker.
+// Walks of one file follow each other in one world; files share nothing.
 import { spawn } from 'node:child_process';
-import { mkdtempSync, openSync, rmSync } from 'node:fs';
+import { cpSync, existsSync, mkdtempSync, openSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { test as base } from '@playwright/test';
+
+export { expect } from '@playwright/test';
 
 const root = process.env.JUNCTRA_ROOT ?? process.cwd();
 const dll = (name) => join(root, 'src', name, 'bin/Release/net10.0', `${name}.dll`);
@@ -17,7 +21,7 @@ const freePort = () => new Promise((resolve) => {
 });
 
 async function answers(url) {
-  for (let i = 0; i < 600; i++) {
+  for (const late = Date.now() + 300_000; Date.now() < late; ) {
     try { if ((await fetch(url)).ok) return; } catch { /* not yet */ }
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
@@ -26,7 +30,7 @@ async function answers(url) {
 
 const ended = (child) => new Promise((resolve) => { if (child.exitCode !== null || child.signalCode !== null) resolve(); else child.once('exit', resolve); });
 
-export default async function start() {
+async function start() {
   const server = process.env.JUNCTRA_TEST_PG;
   if (!server) throw new Error('Browser tests need PostgreSQL: run them with ./junctra test.');
   const folder = mkdtempSync(join(tmpdir(), 'junctra-e2e-'));
@@ -34,7 +38,10 @@ export default async function start() {
   const log = (name) => openSync(join(folder, name), 'w');
   const run = (name, args, env = {}) => spawn('dotnet', [dll(name), ...args], { env: { ...process.env, ...env }, stdio: ['ignore', log(`${name}.out`), log(`${name}.err`)] });
 
-  await ended(run('Junctra.StandIns', ['packages', join(folder, 'packages')]));
+  // The suite has made them already; where a walk is run by itself they are made here.
+  const made = join(tmpdir(), 'junctra-all-demo-packages');
+  if (existsSync(made)) cpSync(made, join(folder, 'packages'), { recursive: true, preserveTimestamps: true });
+  else await ended(run('Junctra.StandIns', ['packages', join(folder, 'packages')]));
   const phones = run('Junctra.StandIns', ['serve', `--catalogue=${root}/catalogue`, `--data=${folder}/phones`, `--control=${control}`,
     `--phone-a=${a}`, `--phone-b=${b}`, `--phone-c=${c}`, `--phone-d=${d}`, `--phone-h=${h}`, `--list=${list}`, '--rate=3000000', '--pace=10', '--long-pace=400', `--mirror-files=${folder}/mirrors`, '--mirror-pace=2']);
   const site = run('Junctra.Web', ['--contentRoot', join(root, 'src/Junctra.Web')], {
@@ -63,3 +70,11 @@ export default async function start() {
     rmSync(folder, { recursive: true, force: true });
   };
 }
+
+export const test = base.extend({
+  world: [async ({}, use) => {
+    const end = await start();
+    await use();
+    await end();
+  }, { scope: 'worker', auto: true, timeout: 600_000 }],
+});

@@ -1,5 +1,5 @@
 // Paths beside the factory set: by hands alone, and a bundle over the download link.
-import { expect, test } from '@playwright/test';
+import { expect, test } from './world.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 const control = (path, method, body) => fetch(`${process.env.JUNCTRA_HANDS}/phones/${path}`, { method, body, headers: { 'Content-Type': 'application/json' } });

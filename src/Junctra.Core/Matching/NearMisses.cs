@@ -118,11 +118,11 @@ public static class NearMisses
             var isOpen =
                 name == FactName.RollbackFloor
                     ? RollbackFloor.Of(phone, catalogue) is { Exact.Count: not 1 } or { IsConflicting: true }
-                    : IsByHand(name) || fact.State != FactState.Known;
+                    : OpeningValues.IsByHand(name) || fact.State != FactState.Known;
             if (!isOpen)
                 continue;
             // What is disputed can only be settled by one of its claims; what is unknown may turn out as the package needs it.
-            var values = fact.State == FactState.Conflicting ? fact.Values : Needed(name, phone, package, catalogue);
+            var values = fact.State == FactState.Conflicting ? fact.Values : OpeningValues.Of(name, phone, package, catalogue);
             foreach (
                 var value in values
                     .Where(value => fact.State != FactState.Known || name == FactName.RollbackFloor || !fact.Values.Contains(value))
@@ -135,8 +135,8 @@ public static class NearMisses
                     name.IsReached ? $"Try to bring it into {name.ReachedMode.Label()}"
                     : fact.State == FactState.Conflicting ? $"Settle the {name.LabelInText}"
                     : $"Read the {name.LabelInText}{(place?.Place is { } where ? $" ({where.Where})" : "")}";
-                var sentence = IsByHand(name)
-                    ? $"{Hands(name, value)}: {minutes:0.#} min."
+                var sentence = OpeningValues.IsByHand(name)
+                    ? $"{OpeningValues.Hands(name, value)}: {minutes:0.#} min."
                     : $"{how}: {minutes:0.#} min. {(name.IsReached ? "It opens if it gets there." : $"It opens if that is {name.Definition.Form.Say(value)}, for example.")}";
                 changes.Add(new OpeningChange(name.Value, sentence, minutes) { Fact = name, Value = value });
             }
@@ -212,77 +212,6 @@ public static class NearMisses
                 Value = mode.Id(),
             };
         }
-    }
-
-    /// <summary>What a person changes with hands, and need not be found out.</summary>
-    private static bool IsByHand(FactName name) =>
-        name == FactName.Card
-        || name == FactName.CardPlace
-        || name == FactName.CardFileName
-        || name == FactName.CardFileDigest
-        || name == FactName.CardFree;
-
-    private static string Hands(FactName name, string value) =>
-        name == FactName.Card ? "Put a storage card in"
-        : name == FactName.CardPlace ? "Copy it to the root of the external card"
-        : name == FactName.CardFileName ? $"Name the copy {value}"
-        : name == FactName.CardFileDigest ? $"Read the digest of the copy, which must be the package's own ({value[..8]}…)"
-        : $"Have {value} MB free on the card, and note it";
-
-    private static IEnumerable<string> Needed(FactName name, Phone phone, Package package, ModelCatalogue catalogue)
-    {
-        if (name == FactName.RollbackFloor)
-            return package
-                .Revisions.Where(revision => revision >= (RollbackFloor.Of(phone, catalogue).AtLeast ?? 0))
-                .Select(revision => revision.ToString());
-        if (name == FactName.LockState)
-            return [FactName.LockState.Write(LockState.Unlocked)];
-        if (name == FactName.DeviceStatus || name == FactName.CarrierLocked)
-            return name.Definition.Form.Words.Select(word => word.Value);
-        if (name == FactName.Serial)
-            return package.Backup is { } backup ? [backup.Serial] : [];
-        if (name == FactName.Build)
-            return package.BaseBuild is { } from ? [from] : package.Says(name);
-        if (name == FactName.ChipFamily)
-            return package
-                .Says(name)
-                .Concat(package.Says(FactName.ModelCode).Select(code => catalogue.Model(code)?.ChipFamily).OfType<string>());
-        if (name == FactName.RootManager)
-            return package.PatchedWith is { } version ? [version] : [];
-        // Where a start ended once says where the next one may, and opens no package.
-        if (name.IsReached)
-            return name.ReachedMode is PhoneMode.System or PhoneMode.BootLoop or PhoneMode.StuckAtLogo
-                ? []
-                : [FactName.Reached(name.ReachedMode).Write(true)];
-        if (name == FactName.Recovery)
-            return package.Kind.Traits().Recovery is { } recovery ? [FactName.Recovery.Write(recovery)] : [];
-        if (IsByHand(name))
-            return package.Kind.Traits().IsOnCard ? ByHand(name, phone, package, catalogue) : [];
-        return
-            name == FactName.ModelCode
-            || name == FactName.Region
-            || name == FactName.RegionGroup
-            || name == FactName.StorageSize
-            || name == FactName.OsVersion
-            || name == FactName.SecurityPatch
-            || name == FactName.RadioBuild
-            ? package.Says(name)
-            : [];
-    }
-
-    private static IEnumerable<string> ByHand(FactName name, Phone phone, Package package, ModelCatalogue catalogue)
-    {
-        if (name == FactName.Card)
-            return [FactName.Card.Write(Presence.Present)];
-        if (name == FactName.CardPlace)
-            return [FactName.CardPlace.Write(CardPlace.Root)];
-        if (name == FactName.CardFileDigest)
-            return [package.Id];
-        if (name == FactName.CardFileName)
-            return [.. catalogue.Model(phone[FactName.ModelCode].Value)?.CardUpdate is { } card ? [card.FileName] : Array.Empty<string>()];
-        return long.TryParse(phone[name].Value, out var free) && free >= M18Card.RoomMegabytes(package)
-            ? []
-            : [$"{M18Card.RoomMegabytes(package)}"];
     }
 
     /// <summary>All sets of changes that do not exclude each other, up to a size, the smaller ones first, the empty one too.</summary>

@@ -28,6 +28,9 @@ public sealed record StepRisk(int Step, RiskKind Risk, bool DataGone, string By 
     /// <summary>Of a step that is not known.</summary>
     public static StepRisk None { get; } = new(0, RiskKind.SafeToStop, false);
 
+    /// <summary>The worse of two of one step.</summary>
+    public static StepRisk Worse(StepRisk a, StepRisk b) => (b.Risk > a.Risk ? b : a) with { DataGone = a.DataGone || b.DataGone };
+
     /// <summary>Whether a step must be finished once it has begun.</summary>
     public bool IsNoReturn => Risk >= RiskKind.OnlyEmergency;
 

@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Formats.Tar;
 using System.IO.Compression;
 using Junctra.Formats.Archives;
@@ -145,4 +146,41 @@ internal sealed partial class PackageWalk
             );
         }
     }
+
+    private static async Task<Stream> SpoolAsync(Stream whole, CancellationToken cancel)
+    {
+        var path = Path.Combine(Path.GetTempPath(), $"junctra-walk-{Environment.ProcessId}-{Path.GetRandomFileName()}");
+        var spool = new FileStream(path, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.Delete, 1, FileOptions.Asynchronous);
+        try
+        {
+            // Without a name it goes away with this program, however that ends.
+            File.Delete(path);
+            var rented = ArrayPool<byte>.Shared.Rent(BufferBytes);
+            for (int count; (count = await whole.ReadAsync(rented, cancel).ConfigureAwait(false)) > 0; )
+                await spool.WriteAsync(rented.AsMemory(0, count), cancel).ConfigureAwait(false);
+            ArrayPool<byte>.Shared.Return(rented);
+            spool.Position = 0;
+            return spool;
+        }
+        catch
+        {
+            await spool.DisposeAsync().ConfigureAwait(false);
+            throw;
+        }
+    }
+
+    private void Locked(string text)
+    {
+        found.IsLocked = true;
+        found.Fatal(text);
+    }
+
+    private static string Word(TarEntryType type) =>
+        type switch
+        {
+            TarEntryType.SymbolicLink or TarEntryType.HardLink => "link",
+            TarEntryType.BlockDevice or TarEntryType.CharacterDevice => "device",
+            TarEntryType.Fifo => "pipe",
+            _ => $"entry of the kind {type}",
+        };
 }

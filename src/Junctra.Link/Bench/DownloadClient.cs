@@ -124,7 +124,8 @@ public sealed class DownloadClient : IAsyncDisposable
             )
             .ConfigureAwait(false);
         using var digest = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
-        await GuardAsync(
+        await LinkGuard
+            .RunAsync(
                 async () =>
                 {
                     await using var guarded = new StallGuardStream(stream, clocks.Transfer);
@@ -143,7 +144,7 @@ public sealed class DownloadClient : IAsyncDisposable
             )
             .ConfigureAwait(false);
         if (answer.GetValueOrDefault("state") is not "held")
-            throw Nonsense("was asked whether it holds the piece and did not say so");
+            throw LinkGuard.Nonsense("was asked whether it holds the piece and did not say so");
     }
 
     /// <summary>Has the phone write what it holds, and waits until it says that it has accepted it.</summary>
@@ -164,12 +165,12 @@ public sealed class DownloadClient : IAsyncDisposable
         for (var states = 0; answer.GetValueOrDefault("state") is "writing"; states++)
         {
             if (states > MaxStates)
-                throw Nonsense("says again and again that it writes, and never ends");
+                throw LinkGuard.Nonsense("says again and again that it writes, and never ends");
             answer = await AnswerAsync($"write {partition}", wait, $"the command to write {partition}", cancel).ConfigureAwait(false);
         }
 
         if (answer.GetValueOrDefault("state") is not "accepted")
-            throw Nonsense($"was told to write {partition} and did not say that it had");
+            throw LinkGuard.Nonsense($"was told to write {partition} and did not say that it had");
     }
 
     /// <summary>Ends the session.</summary>
@@ -200,7 +201,8 @@ public sealed class DownloadClient : IAsyncDisposable
         CancellationToken cancel
     )
     {
-        await GuardAsync(
+        await LinkGuard
+            .RunAsync(
                 async () =>
                 {
                     using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
@@ -217,7 +219,8 @@ public sealed class DownloadClient : IAsyncDisposable
     private async Task<IReadOnlyDictionary<string, object?>> AnswerAsync(string what, TimeSpan wait, string after, CancellationToken cancel)
     {
         IReadOnlyDictionary<string, object?> answer = new Dictionary<string, object?>();
-        await GuardAsync(
+        await LinkGuard
+            .RunAsync(
                 async () =>
                 {
                     using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
@@ -236,29 +239,6 @@ public sealed class DownloadClient : IAsyncDisposable
             LinkFault.Refused,
             $"The phone refused to {what}: “{BenchClient.Words(answer.GetValueOrDefault("why") as string) ?? "no reason given"}”."
         );
-    }
-
-    private static LinkException Nonsense(string what) =>
-        new(LinkFault.NotUnderstood, $"The phone {what}. What answers there does not keep to the protocol.");
-
-    private static async Task GuardAsync(Func<Task> act, string when, CancellationToken cancel)
-    {
-        try
-        {
-            await act().ConfigureAwait(false);
-        }
-        catch (OperationCanceledException error) when (!cancel.IsCancellationRequested)
-        {
-            throw new LinkException(LinkFault.Silent, $"The phone fell silent {when}.", error);
-        }
-        catch (InvalidDataException error)
-        {
-            throw new LinkException(LinkFault.NotUnderstood, $"What answers made no sense {when}. {error.Message}", error);
-        }
-        catch (IOException error) when (error is EndOfStreamException || error.InnerException is SocketException or ObjectDisposedException)
-        {
-            throw new LinkException(LinkFault.Lost, $"The link broke {when}.", error);
-        }
     }
 
     /// <summary>Passes bytes on and keeps their digest.</summary>

@@ -1,7 +1,5 @@
-using System.Globalization;
 using System.Net.Sockets;
 using System.Text;
-using Junctra.Core;
 
 namespace Junctra.Link.Fastboot;
 
@@ -101,9 +99,9 @@ public sealed class FastbootClient : IAsyncDisposable
         var answer = await ReceiveAnswerAsync(clocks.Answer, $"the question for {name}", cancel).ConfigureAwait(false);
         return answer.Kind switch
         {
-            AnswerKind.Okay => answer.Text,
-            AnswerKind.Fail => null,
-            _ => throw Nonsense($"answered the question for {name} with data"),
+            FastbootAnswerKind.Okay => answer.Text,
+            FastbootAnswerKind.Fail => null,
+            _ => throw LinkGuard.Nonsense($"answered the question for {name} with data"),
         };
     }
 
@@ -116,14 +114,15 @@ public sealed class FastbootClient : IAsyncDisposable
         ArgumentOutOfRangeException.ThrowIfGreaterThan(bytes, uint.MaxValue);
         await SendCommandAsync($"download:{bytes:x8}", cancel).ConfigureAwait(false);
         var answer = await ReceiveAnswerAsync(clocks.Answer, "the announcement of data", cancel).ConfigureAwait(false);
-        if (answer.Kind == AnswerKind.Fail)
+        if (answer.Kind == FastbootAnswerKind.Fail)
             throw Refused("take the data", answer.Text);
-        if (answer.Kind != AnswerKind.Data || answer.Bytes != bytes)
-            throw Nonsense($"was offered {bytes} bytes and answered {Shown(answer)}");
+        if (answer.Kind != FastbootAnswerKind.Data || answer.Bytes != bytes)
+            throw LinkGuard.Nonsense($"was offered {bytes} bytes and answered {Shown(answer)}");
 
         await using (var guarded = new StallGuardStream(stream, clocks.Transfer))
         {
-            await GuardAsync(
+            await LinkGuard
+                .RunAsync(
                     async () =>
                     {
                         await FastbootWire.SendLengthAsync(guarded, bytes, cancel).ConfigureAwait(false);
@@ -136,10 +135,10 @@ public sealed class FastbootClient : IAsyncDisposable
         }
 
         answer = await ReceiveAnswerAsync(clocks.Transfer, "the data", cancel).ConfigureAwait(false);
-        if (answer.Kind == AnswerKind.Fail)
+        if (answer.Kind == FastbootAnswerKind.Fail)
             throw Refused("keep the data", answer.Text);
-        if (answer.Kind != AnswerKind.Okay)
-            throw Nonsense("answered the data with more data");
+        if (answer.Kind != FastbootAnswerKind.Okay)
+            throw LinkGuard.Nonsense("answered the data with more data");
     }
 
     /// <summary>Has the phone write what it holds to a partition.</summary>
@@ -195,10 +194,10 @@ public sealed class FastbootClient : IAsyncDisposable
     {
         await SendCommandAsync(command, cancel).ConfigureAwait(false);
         var answer = await ReceiveAnswerAsync(clocks.Commit(bytes), $"the command to {what}", cancel, works: true).ConfigureAwait(false);
-        if (answer.Kind == AnswerKind.Fail)
+        if (answer.Kind == FastbootAnswerKind.Fail)
             throw Refused(what, answer.Text);
-        if (answer.Kind != AnswerKind.Okay)
-            throw Nonsense($"was told to {what} and answered {Shown(answer)}");
+        if (answer.Kind != FastbootAnswerKind.Okay)
+            throw LinkGuard.Nonsense($"was told to {what} and answered {Shown(answer)}");
     }
 
     private Task SendCommandAsync(string command, CancellationToken cancel)
@@ -206,7 +205,7 @@ public sealed class FastbootClient : IAsyncDisposable
         var bytes = Encoding.ASCII.GetBytes(command);
         if (bytes.Length > FastbootWire.MaxCommandBytes)
             throw new ArgumentException("The command is longer than the protocol allows.", nameof(command));
-        return GuardAsync(
+        return LinkGuard.RunAsync(
             async () =>
             {
                 using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
@@ -220,10 +219,11 @@ public sealed class FastbootClient : IAsyncDisposable
 
     /// <summary>The phone's answer. While the phone works, a message of INFO shows that it lives and starts the clock anew;
     /// a plain question is answered within its time, however much is said before.</summary>
-    private async Task<Answer> ReceiveAnswerAsync(TimeSpan wait, string after, CancellationToken cancel, bool works = false)
+    private async Task<FastbootAnswer> ReceiveAnswerAsync(TimeSpan wait, string after, CancellationToken cancel, bool works = false)
     {
-        var answer = default(Answer);
-        await GuardAsync(
+        var answer = default(FastbootAnswer);
+        await LinkGuard
+            .RunAsync(
                 async () =>
                 {
                     using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
@@ -234,10 +234,10 @@ public sealed class FastbootClient : IAsyncDisposable
                             throw new InvalidDataException("It keeps talking and never answers.");
                         if (works)
                             clock.CancelAfter(wait);
-                        answer = Answer.Read(
+                        answer = FastbootAnswer.Read(
                             await FastbootWire.ReceiveAsync(stream, FastbootWire.MaxAnswerBytes, clock.Token).ConfigureAwait(false)
                         );
-                        if (answer.Kind != AnswerKind.Info)
+                        if (answer.Kind != FastbootAnswerKind.Info)
                             return;
                         Said?.Invoke(answer.Text);
                     }
@@ -249,67 +249,7 @@ public sealed class FastbootClient : IAsyncDisposable
         return answer;
     }
 
-    private static async Task GuardAsync(Func<Task> act, string when, CancellationToken cancel)
-    {
-        try
-        {
-            await act().ConfigureAwait(false);
-        }
-        catch (OperationCanceledException error) when (!cancel.IsCancellationRequested)
-        {
-            throw new LinkException(LinkFault.Silent, $"The phone fell silent {when}.", error);
-        }
-        catch (InvalidDataException error)
-        {
-            throw new LinkException(LinkFault.NotUnderstood, $"What answers made no sense {when}. {error.Message}", error);
-        }
-        catch (IOException error) when (error is EndOfStreamException || error.InnerException is SocketException or ObjectDisposedException)
-        {
-            throw new LinkException(LinkFault.Lost, $"The link broke {when}.", error);
-        }
-    }
-
     private static LinkException Refused(string what, string text) => new(LinkFault.Refused, $"The phone refused to {what}: “{text}”.");
 
-    private static LinkException Nonsense(string what) =>
-        new(LinkFault.NotUnderstood, $"The phone {what}. What answers there does not keep to the protocol.");
-
-    private static string Shown(Answer answer) => $"{answer.Kind.ToString().ToUpperInvariant()} {answer.Text}".TrimEnd();
-
-    private enum AnswerKind
-    {
-        Okay,
-        Fail,
-        Info,
-        Data,
-    }
-
-    private readonly record struct Answer(AnswerKind Kind, string Text, long Bytes)
-    {
-        private const int MaxText = 300;
-
-        public static Answer Read(byte[] message)
-        {
-            var text = ShownText.Of(Encoding.UTF8.GetString(message));
-            var rest = Clean(text.Length > 4 ? text[4..] : "");
-            return (text.Length >= 4 ? text[..4] : text) switch
-            {
-                "OKAY" => new Answer(AnswerKind.Okay, rest, 0),
-                "FAIL" => new Answer(AnswerKind.Fail, rest.Length > 0 ? rest : "no reason given", 0),
-                "INFO" or "TEXT" => new Answer(AnswerKind.Info, rest, 0),
-                "DATA" when long.TryParse(rest, NumberStyles.AllowHexSpecifier, CultureInfo.InvariantCulture, out var bytes) => new Answer(
-                    AnswerKind.Data,
-                    rest,
-                    bytes
-                ),
-                var head => throw new InvalidDataException($"It answered “{Clean(head)}”."),
-            };
-        }
-
-        private static string Clean(string text)
-        {
-            var clean = new string([.. text.Select(c => char.IsControl(c) || c == '\uFFFD' ? ' ' : c)]).Trim();
-            return clean.Length <= MaxText ? clean : clean[..MaxText];
-        }
-    }
+    private static string Shown(FastbootAnswer answer) => $"{answer.Kind.ToString().ToUpperInvariant()} {answer.Text}".TrimEnd();
 }

@@ -36,7 +36,7 @@ internal static class DemoWorld
                     {
                         Name = name,
                         BaseAddress = address,
-                        IndexForm = MirrorClient.JsonIndex,
+                        IndexForm = MirrorIndex.JsonForm,
                         IndexPath = "index.json",
                         NeedsTicket = name == "Drift",
                         PublishesChecksums = name == "Breakwater",

@@ -33,6 +33,7 @@ internal static class LibrarySetup
         services.AddScoped<ArrivalService>();
         services.AddScoped<ArrivalWorker>();
         services.AddScoped<MirrorStore>();
+        services.AddScoped<PublishedDigests>();
         services.AddScoped<LibraryCleanup>();
         services.AddScoped<PackageSearch>();
         // The queue and what makes its workers belong to this host. Left to the package they would be static, and of two hosts

@@ -53,13 +53,18 @@ public sealed class LibraryWatch(
     {
         while (true)
         {
-            await wanted.WaitAsync(stoppingToken);
             try
             {
+                await wanted.WaitAsync(stoppingToken);
                 await LookAsync(stoppingToken);
             }
-            catch (Exception error) when (error is not OperationCanceledException)
+            catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
             {
+                return;
+            }
+            catch (Exception error)
+            {
+                // Whatever was given up meanwhile, a wait that ran out among it, ends this look and not the program.
                 log.LogError(error, "The library could not be looked through");
             }
             finally

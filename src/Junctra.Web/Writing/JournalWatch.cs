@@ -24,7 +24,11 @@ public sealed class JournalWatch(IDbContextFactory<JunctraDb> databases, ILogger
             {
                 await ListenAsync(stoppingToken);
             }
-            catch (Exception error) when (error is not OperationCanceledException)
+            catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+            {
+                return;
+            }
+            catch (Exception error)
             {
                 // Followers read anew every few seconds; they lag while the database is away, and lose nothing.
                 log.LogWarning(error, "The database stopped telling of new entries; trying again");

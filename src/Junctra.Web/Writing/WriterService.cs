@@ -38,7 +38,7 @@ internal sealed class WriterService(
                     while (await journal.ClaimAsync(writer, stoppingToken) is { } run)
                         running.Add(WriteAsync(run, stoppingToken));
                 }
-                catch (Exception error) when (error is not OperationCanceledException)
+                catch (Exception error) when (!stoppingToken.IsCancellationRequested)
                 {
                     // Whatever it is, the next look may find it gone; without this service nobody could write at all.
                     log.LogError(error, "The database does not answer; no run is taken until it does");

@@ -2,11 +2,7 @@ using System.Diagnostics;
 using System.Net;
 using System.Net.Http.Headers;
 using System.Text;
-using System.Text.Json;
-using Junctra.Core;
 using Junctra.Core.Facts;
-using Junctra.Core.Packages;
-using Junctra.Formats.Text;
 using Junctra.Store;
 
 namespace Junctra.Web.Library.Arrivals;
@@ -19,14 +15,7 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
 {
     private readonly MirrorPatience waits = patience ?? MirrorPatience.Usual;
 
-    /// <summary>Forms of index that are read.</summary>
-    public const string JsonIndex = "json",
-        ListIndex = "checksum-list";
-
     private const int MaxIndexBytes = 8 << 20;
-    private const int MaxFiles = 20_000;
-    private const int MaxPathCharacters = 400;
-    private const long MaxFileBytes = 1L << 40;
     private const int ProbeBytes = 1 << 20;
     private const string TicketHeader = "X-Ticket";
 
@@ -55,12 +44,7 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
         var bytes = await ReadBoundedAsync(answer.Content, mirror, cancel);
         var text = Encoding.UTF8.GetString(bytes);
         // A file elsewhere is none of this mirror's.
-        return
-        [
-            .. (mirror.IndexForm == ListIndex ? ReadList(mirror, text) : ReadJson(mirror, text)).Where(file =>
-                LiesAt(mirror, file.Path) is not null
-            ),
-        ];
+        return [.. MirrorIndex.Read(mirror, text).Where(file => LiesAt(mirror, file.Path) is not null)];
     }
 
     /// <summary>Bytes a second of a first part of a file.</summary>
@@ -115,19 +99,15 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
             {
                 case HttpStatusCode.OK:
                     return new OpenedSource(
-                        new AnswerStream(answer, await answer.Content.ReadAsStreamAsync(cancel)),
+                        await answer.Content.ReadAsStreamAsync(cancel),
                         0,
                         answer.Content.Headers.ContentLength,
-                        now
+                        now,
+                        answer
                     );
                 case HttpStatusCode.PartialContent
                     when answer.Content.Headers.ContentRange is { } range && range.From == from && (now is null || now == validator):
-                    return new OpenedSource(
-                        new AnswerStream(answer, await answer.Content.ReadAsStreamAsync(cancel)),
-                        from,
-                        range.Length,
-                        validator
-                    );
+                    return new OpenedSource(await answer.Content.ReadAsStreamAsync(cancel), from, range.Length, validator, answer);
                 case HttpStatusCode.PartialContent:
                     throw new SourceException(
                         $"{mirror.Name} answered with another part of the file than was asked for.",
@@ -242,101 +222,6 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
             when (error is HttpRequestException or IOException || error is OperationCanceledException && !cancel.IsCancellationRequested)
         {
             throw new SourceException($"The index of {mirror.Name} broke off.", mayTryAgain: true);
-        }
-    }
-
-    private static List<MirrorFileRow> ReadList(MirrorRow mirror, string text) =>
-        ChecksumText.Read(text) is { Lines: { Count: > 0 } lines }
-            ?
-            [
-                .. lines
-                    .Where(line => line.Digest.Length == ChecksumLine.Sha256Digits && IsPath(line.FileName))
-                    .DistinctBy(line => line.FileName)
-                    .Take(MaxFiles)
-                    .Select(line => new MirrorFileRow { Path = line.FileName, Sha256 = line.Digest }),
-            ]
-            : throw new SourceException($"The index of {mirror.Name} is no checksum list.");
-
-    private static List<MirrorFileRow> ReadJson(MirrorRow mirror, string text)
-    {
-        try
-        {
-            var index = JsonSerializer.Deserialize<MirrorIndex>(text, JsonSerializerOptions.Web);
-            // An entry that makes no sense is left out; its neighbours are no worse for it.
-            return
-            [
-                .. (index?.Files ?? throw new JsonException())
-                    .OfType<IndexedFile>()
-                    .Where(file =>
-                        IsPath(file.Path)
-                        && file.SizeBytes is null or >= 0 and <= MaxFileBytes
-                        && file.UnpackedBytes is null or <= 4 * MaxFileBytes
-                    )
-                    .DistinctBy(file => file.Path)
-                    .Take(MaxFiles)
-                    .Select(file => new MirrorFileRow
-                    {
-                        Path = file.Path,
-                        SizeBytes = file.SizeBytes,
-                        UnpackedBytes = file.UnpackedBytes is > 0 ? file.UnpackedBytes : null,
-                        Build = Short(file.Build),
-                        ModelCode = Short(file.Model),
-                        Sha256 =
-                            file.Sha256 is { Length: 64 } digest && digest.All(char.IsAsciiHexDigit) ? digest.ToLowerInvariant() : null,
-                    }),
-            ];
-        }
-        catch (JsonException)
-        {
-            throw new SourceException($"The index of {mirror.Name} cannot be read.");
-        }
-    }
-
-    private static bool IsPath(string? path) =>
-        !string.IsNullOrWhiteSpace(path) && path.Length <= MaxPathCharacters && ShownText.IsFit(path);
-
-    private static string? Short(string? text) =>
-        string.IsNullOrWhiteSpace(text) || text.Length > 120 || !ShownText.IsFit(text) ? null : text;
-
-    private sealed record MirrorIndex(IReadOnlyList<IndexedFile?>? Files);
-
-    private sealed record IndexedFile(string Path, long? SizeBytes, long? UnpackedBytes, string? Sha256, string? Build, string? Model);
-
-    /// <summary>The body of an answer, which ends the answer with it.</summary>
-    private sealed class AnswerStream(HttpResponseMessage answer, Stream body) : Stream
-    {
-        public override bool CanRead => true;
-        public override bool CanSeek => false;
-        public override bool CanWrite => false;
-        public override long Length => throw new NotSupportedException();
-        public override long Position
-        {
-            get => throw new NotSupportedException();
-            set => throw new NotSupportedException();
-        }
-
-        public override ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default) =>
-            body.ReadAsync(buffer, cancellationToken);
-
-        public override int Read(byte[] buffer, int offset, int count) => body.Read(buffer, offset, count);
-
-        public override void Flush() { }
-
-        public override long Seek(long offset, SeekOrigin origin) => throw new NotSupportedException();
-
-        public override void SetLength(long value) => throw new NotSupportedException();
-
-        public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
-
-        protected override void Dispose(bool disposing)
-        {
-            if (disposing)
-            {
-                body.Dispose();
-                answer.Dispose();
-            }
-
-            base.Dispose(disposing);
         }
     }
 }

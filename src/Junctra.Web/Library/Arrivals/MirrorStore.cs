@@ -22,9 +22,91 @@ public sealed record MirrorOffer(MirrorFileRow File, MirrorRow Mirror, double? S
 /// <param name="IsPublished">Whether any mirror publishes its digest.</param>
 public sealed record OfferedFile(string FileName, long? SizeBytes, string? Build, IReadOnlyList<MirrorOffer> Offers, bool IsPublished);
 
-/// <summary>What the mirrors offer, and how fast each is.</summary>
+/// <summary>A mirror as somebody describes it, unchecked.</summary>
+/// <param name="Name">Its name here.</param>
+/// <param name="Address">Address under which its files lie.</param>
+/// <param name="IndexForm">Form of its index.</param>
+/// <param name="IndexPath">Path of its index; <c>index.json</c> where it is left out.</param>
+/// <param name="NeedsTicket">Whether it asks for a ticket code.</param>
+/// <param name="PublishesChecksums">Whether its digests count as the publisher's.</param>
+/// <param name="IsOn">Whether it is asked.</param>
+public sealed record MirrorSettings(
+    string? Name,
+    string? Address,
+    string? IndexForm,
+    string? IndexPath,
+    bool NeedsTicket,
+    bool PublishesChecksums,
+    bool IsOn
+);
+
+/// <summary>The mirrors, what they offer, and how fast each is.</summary>
 public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider time)
 {
+    private const string UsualIndex = "index.json";
+    private const int MaxName = 60;
+    private const int MaxAddress = 300;
+    private const int MaxTicket = 200;
+
+    /// <summary>Adds a mirror, or changes one.</summary>
+    /// <returns>Why it cannot be so, or null.</returns>
+    public async Task<string?> SaveAsync(int? id, MirrorSettings wanted, CancellationToken cancel)
+    {
+        var name = wanted.Name?.Trim();
+        if (string.IsNullOrEmpty(name) || name.Length > MaxName)
+            return $"A mirror has a name of up to {MaxName} letters.";
+        if (
+            !Uri.TryCreate(wanted.Address?.Trim(), UriKind.Absolute, out var uri)
+            || uri.Scheme is not ("http" or "https")
+            || uri.UserInfo.Length > 0
+            || wanted.Address!.Length > MaxAddress
+        )
+            return "The address of a mirror begins with https:// or http://, and holds no password.";
+        if (wanted.IndexForm is not (MirrorIndex.JsonForm or MirrorIndex.ListForm))
+            return "The index is in JSON or a checksum list.";
+        if (await db.Mirrors.AnyAsync(m => m.Name == name && m.Id != id, cancel))
+            return $"There is a mirror {name} already.";
+        var indexPath = string.IsNullOrWhiteSpace(wanted.IndexPath) ? UsualIndex : wanted.IndexPath.Trim();
+        var mirror = id is { } number ? await db.Mirrors.FindAsync([number], cancel) : null;
+        if (mirror is null)
+            db.Mirrors.Add(
+                mirror = new MirrorRow
+                {
+                    Name = name,
+                    BaseAddress = "",
+                    IndexForm = wanted.IndexForm,
+                    IndexPath = indexPath,
+                }
+            );
+        (mirror.Name, mirror.BaseAddress, mirror.IndexForm, mirror.IndexPath) = (name, uri.ToString(), wanted.IndexForm, indexPath);
+        (mirror.NeedsTicket, mirror.PublishesChecksums, mirror.IsOn) = (wanted.NeedsTicket, wanted.PublishesChecksums, wanted.IsOn);
+        mirror.Problem = null;
+        await db.SaveChangesAsync(cancel);
+        return null;
+    }
+
+    /// <summary>Notes a ticket code that somebody got for a mirror, or takes it away where none is given.</summary>
+    /// <returns>Why it cannot be so, or null.</returns>
+    public async Task<string?> SetTicketAsync(int id, string? ticket, string who, CancellationToken cancel)
+    {
+        ticket = string.IsNullOrWhiteSpace(ticket) ? null : ticket.Trim();
+        if (ticket is { Length: > MaxTicket } || ticket?.Any(char.IsControl) == true)
+            return "That is no ticket code.";
+        if (await db.Mirrors.SingleOrDefaultAsync(m => m.Id == id, cancel) is not { } mirror)
+            return null;
+        (mirror.Ticket, mirror.Problem) = (ticket, null);
+        db.Audit.Add(
+            new AuditRow
+            {
+                At = time.GetUtcNow(),
+                By = who,
+                Act = ticket is null ? $"Took the ticket of {mirror.Name} away." : $"Entered a ticket for {mirror.Name}.",
+            }
+        );
+        await db.SaveChangesAsync(cancel);
+        return null;
+    }
+
     /// <summary>Reads the indexes of all mirrors that are on and measures each.</summary>
     public async Task ReadAllAsync(CancellationToken cancel)
     {

@@ -18,9 +18,14 @@ public sealed class SourceException(string message, bool mayTryAgain = false, bo
 /// <param name="From">Where they begin.</param>
 /// <param name="SizeBytes">Size of the whole file, or null where the source does not say.</param>
 /// <param name="Validator">What tells this state of the file from another, or null.</param>
-public sealed record OpenedSource(Stream Body, long From, long? SizeBytes, string? Validator) : IAsyncDisposable
+/// <param name="Answer">What ends with it, or null.</param>
+public sealed record OpenedSource(Stream Body, long From, long? SizeBytes, string? Validator, IDisposable? Answer = null) : IAsyncDisposable
 {
-    public ValueTask DisposeAsync() => Body.DisposeAsync();
+    public async ValueTask DisposeAsync()
+    {
+        await Body.DisposeAsync();
+        Answer?.Dispose();
+    }
 }
 
 /// <summary>How long a mirror is waited for.</summary>

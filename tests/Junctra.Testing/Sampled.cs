@@ -1,0 +1,11 @@
+namespace Junctra.Testing;
+
+/// <summary>How often a test of faults is repeated: a few times in every run of the suite, as often as it takes where that is asked for.</summary>
+public static class Sampled
+{
+    /// <summary>Whether <c>JUNCTRA_EVERY_FAULT=1</c> is set, as <c>./junctra test every-fault</c> does.</summary>
+    public static bool IsWhole { get; } = Environment.GetEnvironmentVariable("JUNCTRA_EVERY_FAULT") == "1";
+
+    /// <summary>How many of all are tried in this run.</summary>
+    public static int Of(int all, int few) => IsWhole ? all : few;
+}
