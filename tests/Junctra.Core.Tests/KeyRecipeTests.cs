@@ -22,7 +22,7 @@ public class KeyRecipeTests
     }
 
     [Theory, MemberData(nameof(Recipes))]
-    public void HandsThatMissNothingArrive(string code, string id, PhoneMode from)
+    public void Hands_that_miss_nothing_arrive(string code, string id, PhoneMode from)
     {
         var (twin, recipe, start) = Case(code, id, from);
         var run = Hands.Play(twin, start, recipe, Computer);
@@ -31,7 +31,7 @@ public class KeyRecipeTests
     }
 
     [Theory, MemberData(nameof(Recipes))]
-    public void MarksShowWhenTheScoreDrawsThem(string code, string id, PhoneMode from)
+    public void Marks_show_when_the_score_draws_them(string code, string id, PhoneMode from)
     {
         // In a loop it depends on where in the loop the phone is.
         if (from is PhoneMode.BootLoop or PhoneMode.Starting)
@@ -43,7 +43,7 @@ public class KeyRecipeTests
     }
 
     [Theory, MemberData(nameof(Recipes))]
-    public void JustInsideEveryToleranceWorks(string code, string id, PhoneMode from)
+    public void Just_inside_every_tolerance_works(string code, string id, PhoneMode from)
     {
         foreach (var (move, seconds, _) in Bounds(code, id))
         {
@@ -57,7 +57,7 @@ public class KeyRecipeTests
     }
 
     [Theory, MemberData(nameof(Recipes))]
-    public void JustOutsideATolerancePhoneShowsWhatTheDataSay(string code, string id, PhoneMode from)
+    public void Just_outside_a_tolerance_phone_shows_what_the_data_say(string code, string id, PhoneMode from)
     {
         // The tolerances are stated for the first mode of the recipe.
         if (from != All(OtherCatalogue.WithAllKeyFamilies.Model(code)!).First(recipe => recipe.Id == id).From[0])
@@ -75,7 +75,7 @@ public class KeyRecipeTests
     }
 
     [Theory, MemberData(nameof(Recipes))]
-    public void EveryRunIsTheSameWhenReplayed(string code, string id, PhoneMode from)
+    public void Every_run_is_the_same_when_replayed(string code, string id, PhoneMode from)
     {
         var (twin, recipe, start) = Case(code, id, from);
         var run = Hands.Play(twin, start, recipe, Computer);
@@ -90,7 +90,7 @@ public class KeyRecipeTests
         InlineData("TN63E", "loop-to-warning"),
         InlineData("TRB62", "loop-to-download")
     ]
-    public void WhereInItsLoopThePhoneIsDoesNotMatter(string code, string id)
+    public void Where_in_its_loop_the_phone_is_does_not_matter(string code, string id)
     {
         for (var phase = 0; phase < 20_000; phase += 130)
         {

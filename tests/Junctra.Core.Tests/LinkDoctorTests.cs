@@ -13,7 +13,7 @@ public class LinkDoctorTests
         [.. LinkDoctor.Order(Tables, sign, history ?? [], tried).Select(ranked => ranked.Remedy.Id)];
 
     [Fact]
-    public void WithNothingTriedTheOrderIsByChanceAMinuteAndACableComesFirst()
+    public void With_nothing_tried_the_order_is_by_chance_a_minute_and_a_cable_comes_first()
     {
         Assert.Equal("cable", Order("nothing")[0]);
         Assert.Equal("allow", Order("unauthorised")[0]);
@@ -27,7 +27,7 @@ public class LinkDoctorTests
     }
 
     [Fact]
-    public void WhatWasTriedComesNoMoreAndTheShopsOwnTriesMoveTheOrder()
+    public void What_was_tried_comes_no_more_and_the_shops_own_tries_move_the_order()
     {
         Assert.Equal(Order("nothing").Skip(1), Order("nothing", null, "cable"));
         LinkTry[] history =
@@ -43,11 +43,11 @@ public class LinkDoctorTests
 
     [Theory]
     [InlineData(0.4, 10, 0, 0, 0.4), InlineData(0.4, 10, 10, 10, 0.7), InlineData(0.4, 10, 0, 10, 0.2), InlineData(0.5, 2, 1, 2, 0.5)]
-    public void AChanceIsTheMeanOfABetaDistribution(double prior, double weight, int worked, int tried, double chance) =>
+    public void A_chance_is_the_mean_of_a_beta_distribution(double prior, double weight, int worked, int tried, double chance) =>
         Assert.Equal(chance, LinkDoctor.Chance(prior, weight, worked, tried), 9);
 
     [Fact]
-    public void MoreSuccessNeverLowersAChanceAndManyTriesOutweighTheCatalogue()
+    public void More_success_never_lowers_a_chance_and_many_tries_outweigh_the_catalogue()
     {
         for (var tried = 1; tried < 40; tried++)
         for (var worked = 1; worked <= tried; worked++)
@@ -56,7 +56,7 @@ public class LinkDoctorTests
     }
 
     [Fact]
-    public void TheWorstCableIsNamedOnceItStandsOut()
+    public void The_worst_cable_is_named_once_it_stands_out()
     {
         Assert.Null(LinkDoctor.Worst([new ThingRecord("red", 0, 2), new ThingRecord("grey", 5, 0)]));
         Assert.Equal(
@@ -69,7 +69,7 @@ public class LinkDoctorTests
     }
 
     [Fact]
-    public void ASignIsMendedWhenItIsGoneButNotBecauseNothingIsListed()
+    public void A_sign_is_mended_when_it_is_gone_but_not_because_nothing_is_listed()
     {
         LinkSign Sign(string id) => Tables.Sign(id)!;
         Assert.True(LinkDoctor.Mended("nothing", Sign("right")));
@@ -79,7 +79,7 @@ public class LinkDoctorTests
     }
 
     [Fact]
-    public void TheTargetIsToldBySerialNeverByOrder()
+    public void The_target_is_told_by_serial_never_by_order()
     {
         ListedPhone mine = new("TRD1", PhoneMode.Download, false, true, "a"),
             other = new("TNX1", PhoneMode.Download, false, true, "b"),

@@ -1,13 +1,12 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
-using Junctra.Core.Phones;
 using Junctra.Core.Routes;
 using Junctra.Core.Twin;
 using Junctra.Testing;
 
 namespace Junctra.Core.Tests;
 
-public class RouterTests
+public partial class RouterTests
 {
     private const string Computer = "bench 1";
 
@@ -18,7 +17,7 @@ public class RouterTests
     public static TheoryData<string> Models() => [.. OtherCatalogue.WithAllKeyFamilies.Models.Select(model => model.Code)];
 
     [Theory, MemberData(nameof(Models))]
-    public void FromEveryModeIntoEveryModeThereIsARouteOrANamedReason(string code)
+    public void From_every_mode_into_every_mode_there_is_a_route_or_a_named_reason(string code)
     {
         foreach (var (from, to) in Pairs())
         {
@@ -30,7 +29,7 @@ public class RouterTests
     }
 
     [Theory, MemberData(nameof(Models))]
-    public void EveryWriteModeIsReachedFromEveryModeThatIsNoDeadEnd(string code)
+    public void Every_write_mode_is_reached_from_every_mode_that_is_no_dead_end(string code)
     {
         var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         foreach (var from in Places.Where(mode => Possible(model, mode) && mode != PhoneMode.Emergency))
@@ -41,7 +40,7 @@ public class RouterTests
     }
 
     [Theory, MemberData(nameof(Models))]
-    public void EveryRoutePlayedByHandsThatMissNothingArrives(string code)
+    public void Every_route_played_by_hands_that_miss_nothing_arrives(string code)
     {
         var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         var twin = new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies);
@@ -64,7 +63,7 @@ public class RouterTests
     }
 
     [Theory, MemberData(nameof(Models))]
-    public void HandsThatAreEarlyOrLateArriveByReRouting(string code)
+    public void Hands_that_are_early_or_late_arrive_by_re_routing(string code)
     {
         const int runs = 100;
         var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
@@ -79,30 +78,10 @@ public class RouterTests
         }
     }
 
-    private static bool Arrives(PhoneTwin twin, PhoneModel model, PlannedRoute first, PhoneMode to, Random dice)
-    {
-        var state = Twin(model, first.From, first) with { Seed = (uint)dice.Next(1, 1000) };
-        var (began, most) = (state.NowMs, (long)(3 * first.Minutes * 60_000));
-        var route = first;
-        while (state.Mode != to)
-        {
-            // Wherever it really is now: asked anew, as a person would who says what the phone shows.
-            if (state.Mode != route.From)
-                route = Find(model.Code, state.Mode, to).Best ?? route;
-            if (!route.Next.TryGetValue(state.Mode, out var way) || state.NowMs - began > most)
-                return false;
-            state = Hands.Play(twin, state, way.Score, Computer, _ => Gauss(dice) * Unsteady).End;
-        }
-
-        return state.NowMs - began <= most;
-    }
-
-    private static double Gauss(Random dice) => Math.Sqrt(-2 * Math.Log(1 - dice.NextDouble())) * Math.Cos(2 * Math.PI * dice.NextDouble());
-
     // ---- what the router chooses ----
 
     [Fact]
-    public void ALoopingPhoneHasKeysOnly()
+    public void A_looping_phone_has_keys_only()
     {
         foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
             Assert.All(Find(model.Code, PhoneMode.BootLoop, model.WriteMode, Everything).Best!.Legs, leg =>
@@ -111,7 +90,7 @@ public class RouterTests
     }
 
     [Fact]
-    public void DebuggingShortensTheWayFromARunningSystemAndIsSaidWhereNobodyKnows()
+    public void Debugging_shortens_the_way_from_a_running_system_and_is_said_where_nobody_knows()
     {
         var unknown = Find("TN63E", PhoneMode.System, PhoneMode.Download);
         var opener = Assert.Single(unknown.Openers, opener => opener.Fact == FactName.UsbDebugging);
@@ -125,7 +104,7 @@ public class RouterTests
     }
 
     [Fact]
-    public void TheScreenThatChangesTheLockIsNeverAShortCut()
+    public void The_screen_that_changes_the_lock_is_never_a_short_cut()
     {
         foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
         foreach (var (from, to) in Pairs().Where(pair => pair.To != PhoneMode.LockChange))
@@ -142,7 +121,7 @@ public class RouterTests
     }
 
     [Fact]
-    public void WhereItIsWantedItNamesWhatItNeeds()
+    public void Where_it_is_wanted_it_names_what_it_needs()
     {
         var unknown = Find("TN63E", PhoneMode.Off, PhoneMode.LockChange);
         Assert.Null(unknown.Best);
@@ -155,7 +134,7 @@ public class RouterTests
     }
 
     [Fact]
-    public void SchoolsDecideWhichWaysAreUsed()
+    public void Schools_decide_which_ways_are_used()
     {
         var everything = Facts(Everything);
         var model = OtherCatalogue.WithAllKeyFamilies.Model("TN63E")!;
@@ -207,7 +186,7 @@ public class RouterTests
     }
 
     [Fact]
-    public void ATryThatFailsIsPricedIn()
+    public void A_try_that_fails_is_priced_in()
     {
         var report = Find("TRB62", PhoneMode.Off, PhoneMode.Download);
         var way = Assert.Single(report.Best!.Legs);
@@ -228,11 +207,11 @@ public class RouterTests
     [InlineData("OB17", PhoneMode.Off, PhoneMode.StockRecovery, "off-to-boot-menu boot-menu-recovery")]
     [InlineData("HX310", PhoneMode.Fastboot, PhoneMode.RecoveryCommands, "reboot-fastboot")]
     [InlineData("TN63E", PhoneMode.Download, PhoneMode.Download, "")]
-    public void TheRouteIs(string code, PhoneMode from, PhoneMode to, string legs) =>
+    public void The_route_is(string code, PhoneMode from, PhoneMode to, string legs) =>
         Assert.Equal(legs, string.Join(' ', Find(code, from, to).Best!.Legs.Select(leg => leg.Id)));
 
     [Fact]
-    public void CustomRecoveryIsReachedOnlyWhereItIsThere()
+    public void Custom_recovery_is_reached_only_where_it_is_there()
     {
         Assert.Null(Find("OB17", PhoneMode.Off, PhoneMode.CustomRecovery).Best);
         Assert.NotNull(Find("OB17", PhoneMode.Off, PhoneMode.CustomRecovery, [(FactName.Recovery, "custom")]).Best);
@@ -244,11 +223,11 @@ public class RouterTests
     }
 
     [Fact]
-    public void EmergencyModeIsADeadEndAndSaysSo() =>
+    public void Emergency_mode_is_a_dead_end_and_says_so() =>
         Assert.Contains("board rescue", Find("TN63W", PhoneMode.Emergency, PhoneMode.Download).WhyNone);
 
     [Fact]
-    public void AlternativesBeginWithAnotherWayAndAreNoCheaper()
+    public void Alternatives_begin_with_another_way_and_are_no_cheaper()
     {
         var report = Find("TN63E", PhoneMode.System, PhoneMode.Download, Everything);
         Assert.NotEmpty(report.Others);
@@ -256,50 +235,4 @@ public class RouterTests
             Assert.True(other.Minutes >= report.Best!.Minutes - 1e-6 && other.Legs[0] != report.Best.Legs[0])
         );
     }
-
-    private static IEnumerable<(PhoneMode From, PhoneMode To)> Pairs() => Places.SelectMany(from => Places.Select(to => (from, to)));
-
-    /// <summary>Modes that a model's phones can be in.</summary>
-    private static bool Possible(PhoneModel model, PhoneMode mode) =>
-        mode switch
-        {
-            PhoneMode.Fastboot or PhoneMode.Download => mode == model.WriteMode,
-            PhoneMode.RecoveryCommands => model.Slots > 1,
-            PhoneMode.WarningScreen => model.KeyFamily is "home-key" or "two-keys-and-cable",
-            PhoneMode.LockChange => model.KeyFamily is not ("home-key" or "one-key-and-cable"),
-            PhoneMode.BootMenu => model.KeyFamily is "older-menu",
-            PhoneMode.NoCommand => OtherCatalogue.WithAllKeyFamilies.KeyFamilyOf(model).Behaviour.RecoveryOpensWith == PhoneStage.NoCommand,
-            _ => true,
-        };
-
-    private static readonly (FactName Name, string Value)[] Nothing = [];
-
-    private static readonly (FactName Name, string Value)[] Everything =
-    [
-        (FactName.UsbDebugging, "authorised"),
-        (FactName.Root, "present"),
-        (FactName.UnlockPermission, "greyed"),
-        (FactName.Recovery, "stock"),
-    ];
-
-    private static Phone Facts((FactName Name, string Value)[] known) =>
-        Sample.Phone([.. known.Select(fact => Sample.Fact(fact.Name, fact.Value))]);
-
-    private static RouteReport Find(string code, PhoneMode from, PhoneMode to, (FactName Name, string Value)[]? known = null) =>
-        Router.Find(Facts(known ?? Nothing), OtherCatalogue.WithAllKeyFamilies.Model(code)!, from, to, OtherCatalogue.WithAllKeyFamilies);
-
-    private static TwinState Twin(PhoneModel model, PhoneMode from, PlannedRoute route) =>
-        TwinFactory.In(
-            model,
-            from,
-            new TwinNature
-            {
-                Unlocked = true,
-                Root = "8.2",
-                Debugging = true,
-                Allowed = [Computer],
-                Computer = from == PhoneMode.Charging ? Computer : null,
-                CustomRecovery = route.Legs.Any(leg => leg.To == PhoneMode.CustomRecovery) || from == PhoneMode.CustomRecovery,
-            }
-        );
 }

@@ -21,7 +21,7 @@ public class ScoreTrialTests
         ScoreTrial.At(Twin, Start, Way, [.. acts.Select(act => new TrialAct(act.At, act.Happening))], now);
 
     [Fact]
-    public void WhatIsPlayedAsWrittenIsMetAndArrives()
+    public void What_is_played_as_written_is_met_and_arrives()
     {
         var view = At(
             5000,
@@ -38,7 +38,7 @@ public class ScoreTrialTests
     }
 
     [Fact]
-    public void WhatIsEarlyOrLateIsSaidAndThePhoneAnswersForItself()
+    public void What_is_early_or_late_is_said_and_the_phone_answers_for_itself()
     {
         var early = At(
             6000,
@@ -70,7 +70,7 @@ public class ScoreTrialTests
     }
 
     [Fact]
-    public void ALookBeforeAnythingWasDoneShowsThePhoneAsItIs()
+    public void A_look_before_anything_was_done_shows_the_phone_as_it_is()
     {
         var view = At(0);
         Assert.Equal((PhoneMode.Off, 0, false), (view.State.Mode, view.Moments.Count, view.Arrived));
@@ -78,7 +78,7 @@ public class ScoreTrialTests
     }
 
     [Fact]
-    public void ATwinOfAPhoneHasWhatIsKnownOfIt()
+    public void A_twin_of_a_phone_has_what_is_known_of_it()
     {
         var state = TwinFactory.Of(
             Sample.Phone(

@@ -44,7 +44,7 @@ public class TrackPlanTests
     }
 
     [Theory, MemberData(nameof(Models))]
-    public void NothingLiesOnAnythingElseAndNoTwoWaysCross(string code, double width)
+    public void Nothing_lies_on_anything_else_and_no_two_ways_cross(string code, double width)
     {
         var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         foreach (var from in Enum.GetValues<PhoneMode>())
@@ -97,7 +97,7 @@ public class TrackPlanTests
     }
 
     [Fact]
-    public void TheRouteIsOneStraightLineFromLeftToRight()
+    public void The_route_is_one_straight_line_from_left_to_right()
     {
         var route = Router
             .Find(
@@ -119,10 +119,10 @@ public class TrackPlanTests
 
     [Theory]
     [InlineData(0.05, "5 s"), InlineData(0.5, "30 s"), InlineData(1.04, "1 min"), InlineData(2.46, "2.5 min")]
-    public void ShortTimesAreSaidInSeconds(double minutes, string words) => Assert.Equal(words, TrackPlan.Minutes(minutes));
+    public void Short_times_are_said_in_seconds(double minutes, string words) => Assert.Equal(words, TrackPlan.Minutes(minutes));
 
     [Fact]
-    public void EveryScoreOfEveryModelIsDrawnWithoutOverlap()
+    public void Every_score_of_every_model_is_drawn_without_overlap()
     {
         foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
         foreach (
@@ -152,7 +152,7 @@ public class TrackPlanTests
     }
 
     [Fact]
-    public void TwoHandsAreEnoughForEveryScoreAndAThirdIsNamed()
+    public void Two_hands_are_enough_for_every_score_and_a_third_is_named()
     {
         foreach (var model in OtherCatalogue.WithAllKeyFamilies.Models)
         foreach (var way in WayCompiler.Of(model, OtherCatalogue.WithAllKeyFamilies, PhoneMode.System))
@@ -167,7 +167,7 @@ public class TrackPlanTests
     }
 
     [Fact]
-    public void KeysLieWhereTheFamilyHasThemAndNamesDoNotOverlap()
+    public void Keys_lie_where_the_family_has_them_and_names_do_not_overlap()
     {
         foreach (
             var family in OtherCatalogue

@@ -14,7 +14,7 @@ public class TwinPropertyTests
     public static TheoryData<string> Models() => [.. OtherCatalogue.WithAllKeyFamilies.Models.Select(model => model.Code)];
 
     [Theory, MemberData(nameof(Models))]
-    public void NoSequenceOfEventsBreaksWhatMustHold(string code)
+    public void No_sequence_of_events_breaks_what_must_hold(string code)
     {
         var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         var twin = new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies);
@@ -52,7 +52,7 @@ public class TwinPropertyTests
     }
 
     [Theory, MemberData(nameof(Models))]
-    public void TimeInPiecesIsTheSameAsTimeAtOnce(string code)
+    public void Time_in_pieces_is_the_same_as_time_at_once(string code)
     {
         var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         var twin = new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies);
@@ -77,7 +77,7 @@ public class TwinPropertyTests
     }
 
     [Theory, MemberData(nameof(Models))]
-    public void ARunThatWasWrittenDownReplaysToTheSameEnd(string code)
+    public void A_run_that_was_written_down_replays_to_the_same_end(string code)
     {
         var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         var twin = new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies);
@@ -97,7 +97,7 @@ public class TwinPropertyTests
     }
 
     [Fact]
-    public void ACatalogueThatGoesRoundInCirclesDoesNotHoldThePhone()
+    public void A_catalogue_that_goes_round_in_circles_does_not_hold_the_phone()
     {
         var behaviour = new PhoneBehaviour(
             [

@@ -11,7 +11,7 @@ public class TwinTests
 
     [Theory]
     [InlineData("TN41E"), InlineData("TN63E"), InlineData("TRB62"), InlineData("HX204"), InlineData("HX310"), InlineData("OB17")]
-    public void APhoneThatIsWholeStartsIntoItsSystem(string code)
+    public void A_phone_that_is_whole_starts_into_its_system(string code)
     {
         var twin = Of(code);
         var state = Start(twin, Born(code, PhoneMode.Off));
@@ -20,7 +20,7 @@ public class TwinTests
     }
 
     [Fact]
-    public void AfterAWipeItStartsIntoTheSetUpAndAsksForTheAccountThatWasSignedIn()
+    public void After_a_wipe_it_starts_into_the_set_up_and_asks_for_the_account_that_was_signed_in()
     {
         var twin = Of("HX204");
         var state = Born(
@@ -48,7 +48,7 @@ public class TwinTests
     }
 
     [Fact]
-    public void WhoeverSignedOutBeforeTheWipeIsNotAsked()
+    public void Whoever_signed_out_before_the_wipe_is_not_asked()
     {
         var twin = Of("TN63E");
         var state = Born("TN63E", PhoneMode.System, new TwinNature { Account = "ferry" });
@@ -64,7 +64,7 @@ public class TwinTests
     }
 
     [Fact]
-    public void StaleDataMakeItLoopUntilTheyAreWiped()
+    public void Stale_data_make_it_loop_until_they_are_wiped()
     {
         var twin = Of("HX204");
         var state = Born("HX204", PhoneMode.BootLoop, new TwinNature { Unlocked = true });
@@ -78,7 +78,7 @@ public class TwinTests
     }
 
     [Fact]
-    public void DataOfANewerSystemDoNotFitAnOlderOne()
+    public void Data_of_a_newer_system_do_not_fit_an_older_one()
     {
         var twin = Of("TN63E");
         var state = Born("TN63E", PhoneMode.Off, new TwinNature { Os = 14 });
@@ -87,7 +87,7 @@ public class TwinTests
     }
 
     [Fact]
-    public void AfterAKeepDataWriteTheAppsArePreparedOneByOne()
+    public void After_a_keep_data_write_the_apps_are_prepared_one_by_one()
     {
         var twin = Of("TN63E");
         var state = Born("TN63E", PhoneMode.Off, new TwinNature { Apps = 40 });
@@ -101,7 +101,7 @@ public class TwinTests
     }
 
     [Fact]
-    public void WithoutABootChainItAnswersInEmergencyModeOnly()
+    public void Without_a_boot_chain_it_answers_in_emergency_mode_only()
     {
         var twin = Of("HX204");
         var state = Born("HX204", PhoneMode.Fastboot, new TwinNature { Unlocked = true, Computer = Computer });
@@ -118,7 +118,7 @@ public class TwinTests
     }
 
     [Fact]
-    public void AWriteThatEndsIsWhole()
+    public void A_write_that_ends_is_whole()
     {
         var twin = Of("HX204");
         var state = Born("HX204", PhoneMode.Fastboot, new TwinNature { Unlocked = true, Computer = Computer });
@@ -128,7 +128,7 @@ public class TwinTests
     }
 
     [Fact]
-    public void InDownloadModeAWriteThatWasCutShowsASoftwareErrorThatStillTakesAWrite()
+    public void In_download_mode_a_write_that_was_cut_shows_a_software_error_that_still_takes_a_write()
     {
         var twin = Of("TN63E");
         var state = Born("TN63E", PhoneMode.Download, new TwinNature { Computer = Computer });
@@ -143,7 +143,7 @@ public class TwinTests
 
     [Theory]
     [InlineData("TN63E"), InlineData("HX204"), InlineData("OB17")]
-    public void ALockedPhoneNeverStartsModifiedSoftware(string code)
+    public void A_locked_phone_never_starts_modified_software(string code)
     {
         var twin = Of(code);
         var state = Born(code, PhoneMode.Off, new TwinNature { System = SoftwareKind.Custom });
@@ -153,7 +153,7 @@ public class TwinTests
     }
 
     [Fact]
-    public void ModifiedSoftwareBlowsTheTamperFuseOnceAndForEver()
+    public void Modified_software_blows_the_tamper_fuse_once_and_for_ever()
     {
         var twin = Of("TN63E");
         var state = Start(twin, Born("TN63E", PhoneMode.Off, new TwinNature { System = SoftwareKind.Custom, Unlocked = true }));
@@ -165,7 +165,7 @@ public class TwinTests
     }
 
     [Fact]
-    public void ThePermissionSwitchGoesThroughAllItsCases()
+    public void The_permission_switch_goes_through_all_its_cases()
     {
         // A phone to be locked again: greyed while it is open, hidden after the reset, shown once it was online, then switched off.
         var twin = Of("TN63E");
@@ -194,7 +194,7 @@ public class TwinTests
     }
 
     [Fact]
-    public void OnSomePhonesTheSwitchComesOnlyWithOneMoreStart()
+    public void On_some_phones_the_switch_comes_only_with_one_more_start()
     {
         var twin = Of("TN63E");
         var state = Born("TN63E", PhoneMode.System, new TwinNature { Seed = 1 }) with { PermissionShown = false };
@@ -204,7 +204,7 @@ public class TwinTests
     }
 
     [Fact]
-    public void RelockingKeepsTheDataWhereTheModelSaysSoAndEndsAPhoneWithModifiedSoftware()
+    public void Relocking_keeps_the_data_where_the_model_says_so_and_ends_a_phone_with_modified_software()
     {
         var twin = Of("OB17");
         var state = Born("OB17", PhoneMode.LockChange, new TwinNature { Unlocked = true });

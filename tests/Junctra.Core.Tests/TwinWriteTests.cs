@@ -17,7 +17,7 @@ public class TwinWriteTests
     [InlineData("TN63E", PhoneMode.Download, false, "system", "not signed")]
     [InlineData("HX310", PhoneMode.Fastboot, true, "product", "recovery-hosted command mode")]
     [InlineData("HX310", PhoneMode.RecoveryCommands, true, "bootloader", "not written here")]
-    public void WhatThePhoneRefuses(string code, PhoneMode mode, bool unlocked, string partition, string why)
+    public void What_the_phone_refuses(string code, PhoneMode mode, bool unlocked, string partition, string why)
     {
         var refused = Of(code)
             .WhyRefused(Born(code, mode, new TwinNature { Unlocked = unlocked, Computer = Computer }), partition, Custom, 1);
@@ -25,7 +25,7 @@ public class TwinWriteTests
     }
 
     [Fact]
-    public void ABootChainBelowTheFloorIsRefusedAndANewerOneRaisesItWhenItStarts()
+    public void A_boot_chain_below_the_floor_is_refused_and_a_newer_one_raises_it_when_it_starts()
     {
         var twin = Of("HX204");
         var state = Born(
@@ -58,7 +58,7 @@ public class TwinWriteTests
     }
 
     [Fact]
-    public void OfTwoSlotsTheOtherTakesOverAfterThreeStartsThatFailed()
+    public void Of_two_slots_the_other_takes_over_after_three_starts_that_failed()
     {
         var twin = Of("HX310");
         var state = Born("HX310", PhoneMode.Off, new TwinNature { Unlocked = true });
@@ -70,7 +70,7 @@ public class TwinWriteTests
     }
 
     [Fact]
-    public void DynamicPartitionsAreWrittenInTheRecoveryHostedCommandModeIntoTheActiveSlot()
+    public void Dynamic_partitions_are_written_in_the_recovery_hosted_command_mode_into_the_active_slot()
     {
         var twin = Of("HX310");
         var state = Born("HX310", PhoneMode.Fastboot, new TwinNature { Unlocked = true, Computer = Computer });
@@ -85,7 +85,7 @@ public class TwinWriteTests
     }
 
     [Fact]
-    public void AnotherLayoutLosesAllButTheBootChainAndHoldsWhatItHolds()
+    public void Another_layout_loses_all_but_the_boot_chain_and_holds_what_it_holds()
     {
         var twin = Of("HX204");
         var state = Born("HX204", PhoneMode.Fastboot, new TwinNature { Unlocked = true, Computer = Computer });
@@ -106,7 +106,7 @@ public class TwinWriteTests
     // ---- power, links, cards ----
 
     [Fact]
-    public void ADeadFlatPhoneShowsNothingUntilItChargedForLong()
+    public void A_dead_flat_phone_shows_nothing_until_it_charged_for_long()
     {
         var twin = Of("HX204");
         var state = Born("HX204", PhoneMode.Off, new TwinNature { ChargePercent = 0 }) with { SignOfLifeAt = 20_000_000 };
@@ -121,7 +121,7 @@ public class TwinWriteTests
     }
 
     [Fact]
-    public void TheDebuggingLinkAnswersOnlyWhereThePhoneAllowsThisComputer()
+    public void The_debugging_link_answers_only_where_the_phone_allows_this_computer()
     {
         var twin = Of("TN63E");
         var state = twin.Next(Born("TN63E", PhoneMode.System), new CableIn(Computer));
@@ -137,7 +137,7 @@ public class TwinWriteTests
     }
 
     [Fact]
-    public void StockRecoveryTakesAnUpdateFromTheCardOnlyUnderItsNameInItsPlaceAndWhole()
+    public void Stock_recovery_takes_an_update_from_the_card_only_under_its_name_in_its_place_and_whole()
     {
         var twin = Of("OB17");
         var update = new TwinPart("OB17_2.7.001", SoftwareKind.Stock)
@@ -173,7 +173,7 @@ public class TwinWriteTests
     }
 
     [Fact]
-    public void ACustomRecoveryBreaksNothingUntilTheLockIsClosed()
+    public void A_custom_recovery_breaks_nothing_until_the_lock_is_closed()
     {
         var twin = Of("TN63E");
         var state = Born("TN63E", PhoneMode.Off, new TwinNature { CustomRecovery = true, Unlocked = true });
@@ -184,7 +184,7 @@ public class TwinWriteTests
     }
 
     [Fact]
-    public void ADeadBoardDoesNothing()
+    public void A_dead_board_does_nothing()
     {
         var twin = Of("TN63W");
         var state = Born("TN63W", PhoneMode.Off) with { Faults = new TwinFaults { DeadBoard = true } };

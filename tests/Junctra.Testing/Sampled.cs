@@ -1,6 +1,8 @@
 namespace Junctra.Testing;
 
-/// <summary>How often a test of faults is repeated: a few times in every run of the suite, as often as it takes where that is asked for.</summary>
+/// <summary>
+/// How often a test of faults is repeated: a few times in every run of the suite, as often as it takes where that is asked for.
+/// </summary>
 public static class Sampled
 {
     /// <summary>Whether <c>JUNCTRA_EVERY_FAULT=1</c> is set, as <c>./junctra test every-fault</c> does.</summary>

@@ -4,7 +4,7 @@ using Mono.Cecil;
 namespace Junctra.Web.Tests;
 
 /// <summary>Which part of the house may use which: imports point down only.</summary>
-public class HouseTests
+public partial class HouseTests
 {
     private static readonly Dictionary<string, string[]> Allowed = new()
     {
@@ -111,21 +111,46 @@ public class HouseTests
     [Fact]
     public void No_line_of_code_is_longer_than_140_characters_but_for_the_words_in_it()
     {
-        string[] folders = ["src", "tests", "bench"];
-        var files = folders
-            .SelectMany(folder => Directory.EnumerateFiles(Path.Combine(Testing.Repo.Root, folder), "*.cs", SearchOption.AllDirectories))
-            .Where(file => !file.Contains("/obj/") && !file.Contains("/Migrations/"));
-        var longOnes = files.SelectMany(file =>
-            WithoutPages(File.ReadAllText(file))
-                .Split('\n')
-                .Where(line => line.Length > 140 && !line.Contains('"'))
-                .Select(line => $"{file}: {line.Trim()}")
-        );
+        var longOnes = CodeFiles()
+            .SelectMany(file =>
+                WithoutPages(File.ReadAllText(file))
+                    .Split('\n')
+                    .Where(line => line.Length > 140 && !line.Contains('"'))
+                    .Select(line => $"{file}: {line.Trim()}")
+            );
         Assert.Empty(longOnes);
 
         // Whole pages and documents stand in raw literals, in their own layout.
         static string WithoutPages(string text) => System.Text.RegularExpressions.Regex.Replace(text, "\"{3}[^\"][\\s\\S]*?\"{3}", "");
     }
+
+    [Fact]
+    public void No_file_of_code_is_longer_than_300_lines() =>
+        Assert.All(CodeFiles(), file => Assert.True(File.ReadLines(file).Count() <= 300, file));
+
+    [Fact]
+    public void A_test_is_named_by_a_sentence() =>
+        Assert.Empty(
+            CodeFiles()
+                .Where(file => file.Contains("/tests/"))
+                .SelectMany(file =>
+                    TestMethod()
+                        .Matches(File.ReadAllText(file))
+                        .Select(match => match.Groups["name"].Value)
+                        .Where(name => !name.Contains('_'))
+                )
+        );
+
+    [System.Text.RegularExpressions.GeneratedRegex(
+        @"\n    \[(Fact|Theory)[^\n]*\n(    [^\n]+\n)*?    public (async )?(Task|void) (?<name>\w+)\(",
+        System.Text.RegularExpressions.RegexOptions.NonBacktracking
+    )]
+    private static partial System.Text.RegularExpressions.Regex TestMethod();
+
+    private static IEnumerable<string> CodeFiles() =>
+        new[] { "src", "tests", "bench" }
+            .SelectMany(folder => Directory.EnumerateFiles(Path.Combine(Testing.Repo.Root, folder), "*.cs", SearchOption.AllDirectories))
+            .Where(file => !file.Contains("/obj/") && !file.Contains("/Migrations/"));
 
     [Fact]
     public void The_guide_says_the_order_of_the_cores_folders()

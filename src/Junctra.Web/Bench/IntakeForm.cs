@@ -145,4 +145,13 @@ public sealed class IntakeForm
         row.Cell = Cell;
         row.Accessories = Accessories?.Trim() ?? "";
     }
+
+    /// <summary>What may be lost, in the customer's words.</summary>
+    public static string Words(DataWish wish) =>
+        wish switch
+        {
+            DataWish.Keep => "nothing, if it can be helped",
+            DataWish.MayGo => "everything may go",
+            _ => "not said yet",
+        };
 }

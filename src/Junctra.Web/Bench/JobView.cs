@@ -117,6 +117,14 @@ public sealed class JobView
         : JobStore.IsWriting(Row) ? "A write is going on. Nothing is changed until it has ended."
         : null;
 
+    /// <summary>Why nothing may be changed at a station now. A phone that is set apart is still written up at the counter.</summary>
+    public string? WhyFrozenAt(Station station) =>
+        Row.Cell != CellState.Sound && Row.HandedBackAt is null && station is (Station.Intake or Station.HandBack)
+            ? JobStore.IsWriting(Row)
+                ? "A write is going on. Nothing is changed until it has ended."
+                : null
+            : WhyFrozen;
+
     /// <summary>The last run, unless it failed and the phone was read again since: the job then goes on from that reading.</summary>
     private RunStatus? OpenRunStatus =>
         LastRun is { Status: RunStatus.Failed or RunStatus.Stopped, EndedAt: { } ended }
@@ -134,6 +142,13 @@ public sealed class JobLoader(JobStore store, JunctraDb db, JobCache shelf, Mode
     /// <summary>The job of a ticket, or null.</summary>
     public async Task<JobView?> FindAsync(string ticket, CancellationToken cancel) =>
         await store.FindAsync(ticket, cancel) is { } row ? new JobView(row, catalogue) : null;
+
+    /// <summary>The job as it is stored now: what was changed here and not stored is forgotten.</summary>
+    public Task<JobView?> FindAnewAsync(string ticket, CancellationToken cancel)
+    {
+        db.ChangeTracker.Clear();
+        return FindAsync(ticket, cancel);
+    }
 
     /// <summary>Jobs that are not handed back, the earliest promise first.</summary>
     public Task<IReadOnlyList<JobView>> OpenAsync(CancellationToken cancel) => openJobs ??= ListAsync(open: true, 500, cancel);

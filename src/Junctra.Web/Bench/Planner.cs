@@ -39,13 +39,13 @@ public sealed record PlannedJob(
 }
 
 /// <summary>Plans jobs, and begins the write: the one act after which bytes flow.</summary>
-public sealed class Planner(
+public sealed partial class Planner(
     JunctraDb db,
     IDbContextFactory<JunctraDb> contexts,
     JobStore store,
     JobLoader jobs,
-    PackageIndex shelf,
-    MatchService desk,
+    PackageIndex packages,
+    MatchService matches,
     PhoneVisits visits,
     ModelCatalogue catalogue,
     ContentStore files,
@@ -64,10 +64,10 @@ public sealed class Planner(
             return await JudgeAsync(job, null, null, PathList.Compile(bare, path.Letter), cancel);
         if (job.Row.PackageId is null && job.Goal(catalogue) == JobGoal.Relock)
             return PlannedJob.None with { Refusals = [WhyNoRelock(job.Phone)] };
-        if (await shelf.FindAsync(job.Row.PackageId, cancel) is not { } package)
+        if (await packages.FindAsync(job.Row.PackageId, cancel) is not { } package)
             return PlannedJob.None with { WithoutPackage = bare.Model is null ? [] : PathList.For(bare) };
 
-        var report = await desk.ReportAsync(job, package, cancel);
+        var report = await matches.ReportAsync(job, package, cancel);
         return await JudgeAsync(
             job,
             package,
@@ -142,7 +142,7 @@ public sealed class Planner(
                 report,
                 job.Row.OwnershipStated,
                 files.FreeBytes(),
-                package is null ? null : await shelf.BytesNowAsync(package.Id, cancel),
+                package is null ? null : await packages.BytesNowAsync(package.Id, cancel),
                 await visits.PortsWithAsync(plan.Target.Serial, cancel),
                 Consents.WithAnswers(
                     [.. job.Row.Answers.Where(answer => IsFor(answer, plan)).Select(answer => answer.ToAnswer())],
@@ -165,117 +165,4 @@ public sealed class Planner(
 
     /// <summary>Whether an answer was given for a plan: for itself, or for the plan whose agreed fallback it is.</summary>
     public static bool IsFor(GateAnswerRow answer, Plan plan) => answer.PlanKey is { } key && (key == plan.Key || key == plan.Follows);
-
-    /// <summary>Stores answers to gates of a plan. An answer that was taken back is removed; the audit keeps both.</summary>
-    /// <param name="job">The job.</param>
-    /// <param name="plan">The plan.</param>
-    /// <param name="gates">The gates that were asked.</param>
-    /// <param name="chosen">By a gate's id, the option that was chosen; null or empty where none was.</param>
-    /// <param name="who">Who answered.</param>
-    /// <param name="cancel">Cancels it.</param>
-    public async Task AnswerAsync(
-        JobView job,
-        Plan plan,
-        IEnumerable<Gate> gates,
-        Func<string, string?> chosen,
-        string who,
-        CancellationToken cancel
-    )
-    {
-        foreach (var gate in gates.Where(gate => gate.Options.Count > 0))
-        {
-            var id = gate.Id.Value;
-            var option = gate.Options.FirstOrDefault(option => option.Id == chosen(id));
-            if (option?.Id == gate.Answered)
-                continue;
-            var given = job.Row.Answers.Where(answer => IsFor(answer, plan) && answer.GateId == id).ToList();
-            db.Answers.RemoveRange(given);
-            if (option is null)
-            {
-                // What was agreed to at intake is taken back there.
-                if (given.Count > 0)
-                    store.Note(job.Row.Id, who, $"{gate.Title}: answer taken back.");
-                continue;
-            }
-
-            db.Answers.Add(
-                new GateAnswerRow
-                {
-                    JobId = job.Row.Id,
-                    PlanKey = plan.Key,
-                    PackageId = plan.Package?.Id,
-                    ErasesData = plan.ErasesData,
-                    GateId = id,
-                    OptionId = option.Id,
-                    Text = option.Text,
-                    At = time.GetUtcNow(),
-                    By = who,
-                }
-            );
-            store.Note(job.Row.Id, who, $"{gate.Title}: {option.Text}");
-        }
-
-        await db.SaveChangesAsync(cancel);
-    }
-
-    /// <summary>
-    /// Begins a write. Everything is judged again in the transaction that begins it, against the row that it locks: whatever somebody
-    /// changed between the page and the first byte is seen, and whatever somebody changes after it comes too late and is told so.
-    /// </summary>
-    /// <param name="job">The job as the page showed it.</param>
-    /// <param name="seen">The plan as the page showed it.</param>
-    /// <param name="who">Who begins.</param>
-    /// <param name="cancel">Cancels it.</param>
-    /// <returns>Null, or why nothing was begun.</returns>
-    public async Task<string?> BeginAsync(JobView job, Plan seen, string who, CancellationToken cancel)
-    {
-        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        await db.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({BeginLock})", cancel);
-        await db.LockJobsAsync([job.Row.Id], cancel);
-        db.ChangeTracker.Clear();
-        if (await jobs.FindAsync(job.Row.Ticket, cancel) is not { } fresh)
-            return "This job is no longer there. Nothing was written.";
-        if (fresh.WhyFrozen is { } frozen)
-            return $"Nothing was written. {frozen}";
-        var planned = seen.Follows is null ? await PlanAsync(fresh, cancel) : await FallbackAsync(fresh, cancel) ?? PlannedJob.None;
-        if (planned.Report is { MayBeChosen: false } report)
-            return $"Nothing was written. The package may not be written any more: {report.Headline}";
-        if (planned.Plan is not { } plan)
-            return $"Nothing was written. There is no plan any more: {string.Join(" ", planned.Refusals)}";
-        if (plan.Key != seen.Key)
-            return "The plan of this job was changed meanwhile. Nothing was written: look at it again.";
-        if (planned.Closed.Count > 0)
-            return $"Nothing was written. Still closed: {string.Join(", ", planned.Closed)}.";
-        var port = plan.NeedsLink
-            ? await db.Ports.AsNoTracking().SingleOrDefaultAsync(one => one.Name == fresh.Row.PortName, cancel)
-            : null;
-        if (plan.NeedsLink && port is null)
-            return "The port at which this phone was read is no longer set up.";
-        if (await visits.BusyWithAsync(port?.Address, plan.Target.Serial, cancel) is { } busy)
-            return $"Nothing was written. {busy}";
-
-        // What was not read before cannot be proved after.
-        if (!plan.ErasesData && fresh.Row.Snapshots.Count == 0)
-            await store.TakeSnapshotAsync(fresh.Row, fresh.Phone, who, cancel);
-        var refusal = await store.BeginAsync(
-            new RunRow
-            {
-                JobId = fresh.Row.Id,
-                PackageId = planned.Package?.Id,
-                Plan = plan,
-                Report = planned.Report,
-                PortName = port?.Name,
-                Address = port?.Address,
-                Status = RunStatus.Queued,
-                BegunAt = time.GetUtcNow(),
-                QueuedAt = time.GetUtcNow(),
-                BegunBy = who,
-                PackageTitle = plan.Package?.Title ?? plan.Choice.Title,
-            },
-            cancel
-        );
-        if (refusal is null)
-            await transaction.CommitAsync(cancel);
-        return refusal;
-    }
 }

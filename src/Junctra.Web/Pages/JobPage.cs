@@ -1,7 +1,7 @@
 using Junctra.Core.Jobs;
-using Junctra.Core.Triage;
 using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Bench.Acts;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
@@ -65,9 +65,7 @@ public abstract class JobPage(JobLoader jobs) : PageModel
                     : "Somebody else changed this job at the same moment. Nothing of yours was stored, and nothing of theirs was overwritten: look at it again, then repeat.";
             executed.ExceptionHandled = true;
             Response.StatusCode = StatusCodes.Status409Conflict;
-            HttpContext.RequestServices.GetRequiredService<JunctraDb>().ChangeTracker.Clear();
-            Job = (await jobs.FindAsync(ticket, HttpContext.RequestAborted))!;
-            await PrepareAsync(HttpContext.RequestAborted);
+            await ReloadAsync(HttpContext.RequestAborted);
             AfterConflict();
             executed.Result = Page();
         }
@@ -82,7 +80,7 @@ public abstract class JobPage(JobLoader jobs) : PageModel
     /// <summary>Loads the job anew, as it stands now.</summary>
     protected async Task ReloadAsync(CancellationToken cancel)
     {
-        Job = (await jobs.FindAsync(Job.Row.Ticket, cancel))!;
+        Job = (await jobs.FindAnewAsync(Job.Row.Ticket, cancel))!;
         await PrepareAsync(cancel);
     }
 
@@ -97,11 +95,12 @@ public abstract class JobPage(JobLoader jobs) : PageModel
         return Page();
     }
 
-    /// <summary>Whether the job may still be changed here.</summary>
-    protected string? WhyFrozen =>
-        Job.Row.Cell != CellState.Sound && Job.Row.HandedBackAt is null && Station is (Station.Intake or Station.HandBack)
-            ? JobStore.IsWriting(Job.Row)
-                ? "A write is going on. Nothing is changed until it has ended."
-                : null
-            : Job.WhyFrozen;
+    /// <summary>What came of an act: on to a station, or the page again with why it was refused.</summary>
+    protected IActionResult After(ActResult result, Station next)
+    {
+        if (result.Refusal is { } why)
+            return Refused(why);
+        Done = result.Done ?? Done;
+        return To(next);
+    }
 }

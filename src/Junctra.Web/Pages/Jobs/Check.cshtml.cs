@@ -3,11 +3,10 @@ using Junctra.Core.Checking;
 using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
-using Junctra.Core.Phones;
 using Junctra.Core.Routes;
-using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Bench.Acts;
 using Junctra.Web.Drawing;
 using Microsoft.AspNetCore.Mvc;
 
@@ -16,8 +15,7 @@ namespace Junctra.Web.Pages.Jobs;
 /// <summary>As intended or not, by reading.</summary>
 public sealed class CheckModel(
     JobLoader jobs,
-    JobStore store,
-    PhoneVisits visits,
+    ObservationService observations,
     Planner planner,
     ModelCatalogue catalogue,
     TimeProvider time
@@ -54,12 +52,6 @@ public sealed class CheckModel(
             )
             : null;
 
-    /// <summary>Why there is nothing to note here yet: what a first boot shows is of the write that came before it.</summary>
-    private string? WhyNotYet =>
-        Job.LastRun is not { Status: RunStatus.Finished }
-            ? "Nothing was written to the end yet, so there is no first boot to note. What the phone shows now belongs under Route."
-            : null;
-
     protected override async Task PrepareAsync(CancellationToken cancel) => Fallback = await planner.FallbackAsync(Job, cancel);
 
     /// <summary>The row of a claim, so that a wrong reading can be withdrawn where it stands in the way.</summary>
@@ -86,82 +78,34 @@ public sealed class CheckModel(
 
     public async Task<IActionResult> OnPostReadAsync(CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
         if (Job.LastRun is not { } run)
             return Refused("Nothing was written yet.");
         if ((run.PortName ?? Job.Row.PortName) is not { } port)
             return Refused("This phone was read at no port yet. Read it under Route.");
-        var visit = await visits.ReadAsync(Job.Row, port, Who, cancel);
-        if (visit.Reading is null)
-            return Refused(
-                $"{visit.Problem} Bring the phone into {(Job.Model?.WriteMode ?? PhoneMode.Fastboot).Label()} first, with the cable in."
-            );
-        Done = $"Read {visit.Reading.Facts.Count} facts.";
-        return To(Station.Check);
+        var hint = $"Bring the phone into {(Job.Model?.WriteMode ?? PhoneMode.Fastboot).Label()} first, with the cable in.";
+        var (result, _) = await observations.ReadAsync(Job, port, hint, Who, cancel);
+        return After(result, Station.Check);
     }
 
-    public async Task<IActionResult> OnPostShowsAsync(string? mode, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (WhyNotYet is { } early)
-            return Refused(early);
-        if (PhoneModes.Parse(mode) is not { } shown || !Shown.Contains(shown))
-            return Refused("That is no screen of a first boot.");
-        await store.AddFactsAsync(Job.Row, RouteService.FactsOf(shown, time.GetUtcNow(), Who), cancel);
-        Done = $"Noted: {shown.Label()}.";
-        return To(Station.Check);
-    }
+    public async Task<IActionResult> OnPostShowsAsync(string? mode, CancellationToken cancel) =>
+        After(await observations.ShowsAfterWriteAsync(Job, mode, Who, cancel), Station.Check);
 
     /// <summary>
     /// Begins the fallback that was agreed on before the write: one act. What its gates ask anew is answered in the same form.
     /// </summary>
     public async Task<IActionResult> OnPostFallbackAsync(string? planFor, CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (Fallback?.Plan is not { } plan)
-            return Refused(
-                Fallback is { Refusals: [var why, ..] }
-                    ? why
-                    : "The phone does not loop, or nothing was agreed on for that. Nothing was begun."
-            );
-        if (planFor != plan.Key)
-            return Refused("What is to be done was changed meanwhile. Nothing was begun: look at it again.");
         var form = await Request.ReadFormAsync(cancel);
-        await planner.AnswerAsync(Job, plan, Fallback.Gates.Where(gate => !gate.Holds), gate => form["gate." + gate], Who, cancel);
-        if (await planner.BeginAsync(Job, plan, Who, cancel) is not { } refusal)
+        var refusal = await planner.BeginFallbackAsync(Job, Fallback, planFor, gate => form["gate." + gate], Who, cancel);
+        if (refusal is null)
             return To(Station.Write);
         await ReloadAsync(cancel);
         return Refused(refusal);
     }
 
-    public async Task<IActionResult> OnPostWithdrawAsync(int factId, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        Done = await store.WithdrawAsync(Job.Row, factId, Who, cancel)
-            ? "Withdrawn. It stays in the history."
-            : "That fact no longer counted.";
-        return To(Station.Check);
-    }
+    public async Task<IActionResult> OnPostWithdrawAsync(int factId, CancellationToken cancel) =>
+        After(await observations.WithdrawAsync(Job, factId, Who, cancel), Station.Check);
 
-    public async Task<IActionResult> OnPostNoteAsync(string? name, string? value, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (WhyNotYet is { } early)
-            return Refused(early);
-        var fact = Job.Checks.Select(line => line.Expectation.Fact).FirstOrDefault(f => f.Value == name);
-        if (fact.Value is null || fact.Normalise(value) is not { } normal)
-            return Refused($"“{value}” is no value of that fact. Read it again.");
-        await store.AddFactsAsync(
-            Job.Row,
-            BuildFacts.With(new Fact(fact, normal, FactSource.Settings, time.GetUtcNow(), Who), catalogue),
-            cancel
-        );
-        Done = $"Noted: {fact.Label.ToLowerInvariant()}.";
-        return To(Station.Check);
-    }
+    public async Task<IActionResult> OnPostNoteAsync(string? name, string? value, CancellationToken cancel) =>
+        After(await observations.NoteAfterWriteAsync(Job, name, value, Who, cancel), Station.Check);
 }

@@ -5,6 +5,7 @@ using Junctra.Core.Phones;
 using Junctra.Core.Triage;
 using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Bench.Acts;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 
@@ -13,20 +14,9 @@ namespace Junctra.Web.Pages.Jobs;
 /// <summary>
 /// Facts with their sources, and what is wrong: reading the phone, noting what a person reads, check by check to a fault class.
 /// </summary>
-public sealed class FindOutModel(
-    JobLoader jobs,
-    JobStore store,
-    PhoneVisits visits,
-    JunctraDb db,
-    ModelCatalogue catalogue,
-    TimeProvider time
-) : JobPage(jobs)
+public sealed class FindOutModel(JobLoader jobs, ObservationService observations, JunctraDb db, ModelCatalogue catalogue) : JobPage(jobs)
 {
     public override Station Station => Station.FindOut;
-
-    /// <summary>Facts that a person can read somewhere and note.</summary>
-    public static IReadOnlyList<FactDefinition> Typable { get; } =
-    [.. FactName.All.Select(name => name.Definition).Where(definition => definition.IsTypable)];
 
     public IReadOnlyList<ResolvedFact> Facts { get; private set; } = [];
 
@@ -125,137 +115,46 @@ public sealed class FindOutModel(
 
     public async Task<IActionResult> OnPostReadAsync(string port, CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        var visit = await visits.ReadAsync(Job.Row, port, Who, cancel);
-        if (visit.Reading is null)
-        {
-            PortWanted = port;
-            return Refused($"{visit.Problem} Nothing was recorded. Check the cable and the port; the phone must show its bootloader menu.");
-        }
-
-        Done = string.Join(" ", [$"Read {visit.Reading.Facts.Count} facts at port {port}.", .. visit.Reading.Remarks]);
-        return To(Station.FindOut);
+        PortWanted = port;
+        var (result, _) = await observations.ReadAsync(
+            Job,
+            port,
+            "Nothing was recorded. Check the cable and the port; the phone must show its bootloader menu.",
+            Who,
+            cancel
+        );
+        return After(result, Station.FindOut);
     }
 
     public async Task<IActionResult> OnPostNoteAsync(string? name, string? value, FactSource source, CancellationToken cancel)
     {
         (TypedName, TypedValue, TypedSource) = (name, value, source);
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (
-            !ModelState.IsValid
-            || !IntakeForm.Sources.Contains(source)
-            || Typable.FirstOrDefault(definition => definition.Id == name) is not { } definition
-        )
-            return Refused("That is no fact a person can note here.");
-        var at = time.GetUtcNow();
-        var fact = new FactName(definition.Id);
-        if (fact == FactName.ModelCode || fact == FactName.Build)
-        {
-            var code = CodeReading.Read(value, catalogue);
-            TypedCode = code;
-            if (code.Problem is not null || (code.Model is null && code.Build is null))
-                return Refused(
-                    code.Problem ?? (code.IsAnything ? $"“{value}” is no {definition.Label.ToLowerInvariant()}." : "The value is empty.")
-                );
-            await store.AddFactsAsync(Job.Row, code.Facts(source, at, Who), cancel);
-        }
-        else if (fact.Normalise(value) is { } normal)
-        {
-            if (fact == FactName.Region && catalogue.Region(normal) is null)
-            {
-                TypedCode = CodeReading.Read(value, catalogue);
-                return Refused(
-                    $"“{normal}” is no region code of the catalogue: {string.Join(", ", catalogue.Regions.Select(region => region.Code))}."
-                );
-            }
-
-            await store.AddFactsAsync(Job.Row, BuildFacts.With(new Fact(fact, normal, source, at, Who), catalogue), cancel);
-        }
-        else
-        {
-            return Refused($"“{value}” is no {definition.Label.ToLowerInvariant()}. {definition.Form.Hint}");
-        }
-
-        Done = $"Noted: {definition.Label.ToLowerInvariant()}.";
-        return To(Station.FindOut);
+        // A code that was meant as another thing than it reads as is explained beside the refusal.
+        if (name == FactName.ModelCode.Name.Value || name == FactName.Build.Name.Value || name == FactName.Region.Name.Value)
+            TypedCode = CodeReading.Read(value, catalogue);
+        return ModelState.IsValid
+            ? After(await observations.NoteAsync(Job, name, value, source, Who, cancel), Station.FindOut)
+            : Refused("That is no fact a person can note here.");
     }
 
-    public async Task<IActionResult> OnPostWithdrawAsync(int factId, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        Done = await store.WithdrawAsync(Job.Row, factId, Who, cancel)
-            ? "Withdrawn. It stays in the history."
-            : "That fact no longer counted.";
-        return To(Station.FindOut);
-    }
+    public async Task<IActionResult> OnPostWithdrawAsync(int factId, CancellationToken cancel) =>
+        After(await observations.WithdrawAsync(Job, factId, Who, cancel), Station.FindOut);
 
     public async Task<IActionResult> OnPostAnswerAsync(string? check, string? outcome, CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (catalogue.Triage.Check(check) is not { } asked)
-            return Refused("That check is not in the catalogue any more. Nothing was stored.");
-        var came = asked.Outcome(outcome);
-        if (came is null && outcome != TriageAnswerRow.CannotTell)
-            return Refused("That is none of the answers. Nothing was stored.");
-        var at = time.GetUtcNow();
-        var theirs = await store.AnswerAsync(
-            Job.Row,
-            new TriageAnswerRow
-            {
-                CheckId = asked.Id,
-                OutcomeId = came?.Id ?? TriageAnswerRow.CannotTell,
-                At = at,
-                By = Who,
-            },
-            came is null ? [] : [.. asked.FactsOf(came, at, Who)],
-            cancel
-        );
-        if (theirs is not null)
-        {
+        var result = await observations.AnswerAsync(Job, check, outcome, Who, cancel);
+        // What somebody else answered meanwhile is to be seen.
+        if (result.Refusal is not null)
             await ReloadAsync(cancel);
-            if (theirs.OutcomeId != outcome)
-                return Refused(
-                    $"{theirs.By} answered this meanwhile: {asked.Outcome(theirs.OutcomeId)?.Label ?? "cannot tell"}. You said: {came?.Label ?? "cannot tell"}. If yours is right, take theirs back and answer again."
-                );
-        }
-
-        return To(Station.FindOut);
+        return After(result, Station.FindOut);
     }
 
-    public async Task<IActionResult> OnPostTakeBackAsync(int answerId, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (!await store.TakeBackAsync(Job.Row, answerId, Who, cancel))
-            return Refused("That answer was taken back already.");
-        Done = "Taken back.";
-        return To(Station.FindOut);
-    }
+    public async Task<IActionResult> OnPostTakeBackAsync(int answerId, CancellationToken cancel) =>
+        After(await observations.TakeBackAsync(Job, answerId, Who, cancel), Station.FindOut);
 
-    public async Task<IActionResult> OnPostTakeAsync(string? fault, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (catalogue.Triage.Class(fault) is not { } taken)
-            return Refused("That is no fault class.");
-        var chance = Diagnosis.Candidates.FirstOrDefault(candidate => candidate.Class.Id == taken.Id)?.Chance ?? 0;
-        Job.Row.FaultClassId = taken.Id;
-        store.Note(Job.Row.Id, Who, $"Finding: {taken.Label} ({chance:P0} by {Diagnosis.Leading?.Evidence.Count ?? 0} observations).");
-        await db.SaveChangesAsync(cancel);
-        Done = $"The finding is: {taken.Label.ToLowerInvariant()}.";
-        return To(Station.FindOut);
-    }
+    public async Task<IActionResult> OnPostTakeAsync(string? fault, CancellationToken cancel) =>
+        After(await observations.TakeFindingAsync(Job, fault, Who, cancel), Station.FindOut);
 
-    public async Task<IActionResult> OnPostSnapshotAsync(CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        await store.TakeSnapshotAsync(Job.Row, Job.Phone, Who, cancel);
-        Done = "The snapshot of before is taken.";
-        return To(Station.FindOut);
-    }
+    public async Task<IActionResult> OnPostSnapshotAsync(CancellationToken cancel) =>
+        After(await observations.TakeSnapshotAsync(Job, Who, cancel), Station.FindOut);
 }

@@ -7,6 +7,7 @@ using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Bench.Acts;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.Extensions.Options;
@@ -21,12 +22,10 @@ public sealed record DoneRun(RunRow Run, IReadOnlyList<string> Accepted);
 /// <summary>The sheet that goes over the counter with the phone.</summary>
 public sealed class HandBackModel(
     JobLoader jobs,
-    JobStore store,
-    JunctraDb db,
+    RecordService records,
     RunJournal journal,
     ModelCatalogue catalogue,
-    IOptions<JunctraOptions> options,
-    TimeProvider time
+    IOptions<JunctraOptions> options
 ) : JobPage(jobs)
 {
     private static readonly FactName[] FoundNames =
@@ -142,16 +141,6 @@ public sealed class HandBackModel(
             ? key == run.Plan.Key
             : run.Plan.Version < Plan.Current && answer.PackageId == run.PackageId && answer.ErasesData == run.Plan.ErasesData;
 
-    public async Task<IActionResult> OnPostAsync(CancellationToken cancel)
-    {
-        if (Job.Row.HandedBackAt is not null)
-            return Refused("It was handed back already.");
-        if (!MayGo)
-            return Refused(Standing);
-        Job.Row.HandedBackAt = time.GetUtcNow();
-        store.Note(Job.Row.Id, Who, "Handed back.");
-        await db.SaveChangesAsync(cancel);
-        Done = "Handed back. The job is in the logbook.";
-        return To(Station.HandBack);
-    }
+    public async Task<IActionResult> OnPostAsync(CancellationToken cancel) =>
+        After(await records.HandBackAsync(Job, MayGo ? null : Standing, Who, cancel), Station.HandBack);
 }

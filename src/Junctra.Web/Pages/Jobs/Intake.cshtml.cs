@@ -1,15 +1,15 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
-using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Bench.Acts;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>What was said at the counter, corrections to it, consents and claims.</summary>
-public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
+public sealed class IntakeModel(JobLoader jobs, RecordService records, ModelCatalogue catalogue, TimeProvider time) : JobPage(jobs)
 {
     private bool isTyped;
 
@@ -40,94 +40,25 @@ public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, Mo
 
     public async Task<IActionResult> OnPostAsync(CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen)
+        if (Job.WhyFrozenAt(Station) is { } frozen)
             return Refused(frozen);
-        var now = time.GetUtcNow();
-        Form.Check(catalogue.Triage, now, ModelState);
-        if (!ModelState.IsValid)
-            return Refused("Something is missing or cannot be read; it stands beside its field. Nothing was stored.");
-        if (Form.OwnershipStated != Job.Row.OwnershipStated)
-            store.Note(Job.Row.Id, Who, Form.OwnershipStated ? "Ownership stated." : "Ownership no longer stated.");
-        if (Form.DataWish != Job.Row.DataWish)
-            store.Note(Job.Row.Id, Who, $"What may be lost: {Words(Form.DataWish)}.");
-        if (Form.Cell != Job.Row.Cell)
-            store.Note(Job.Row.Id, Who, $"The cell: {Form.Cell.ToString().ToLowerInvariant()}.");
-        db.Entry(Job.Row).Property(row => row.Version).OriginalValue = Form.Version;
-        Form.Apply(Job.Row, now);
-        if (FactName.BatteryPercent.Name.Normalise(Form.Battery) is { } percent && percent != Job.Phone[FactName.BatteryPercent].Value)
-            Job.Row.Facts.Add(FactRow.Of(new Fact(FactName.BatteryPercent, percent, FactSource.Settings, now, Who)));
-        // What the form did not ask is left as it stands; "not known" takes an answer back.
-        foreach (var check in catalogue.Triage.AtIntake.Where(check => Form.Said.ContainsKey(check.Id)))
-            Answer(check, Form.Said[check.Id], now);
-        // The form belongs to one state of the record, whatever part of it was changed.
-        db.Entry(Job.Row).Property(row => row.Description).IsModified = true;
-        await db.SaveChangesAsync(cancel);
-        Done = "Kept.";
-        return To(Station.Intake);
+        Form.Check(catalogue.Triage, time.GetUtcNow(), ModelState);
+        return ModelState.IsValid
+            ? After(await records.KeepAsync(Job, Form, Who, cancel), Station.Intake)
+            : Refused("Something is missing or cannot be read; it stands beside its field. Nothing was stored.");
     }
 
-    public async Task<IActionResult> OnPostAgreeAsync(string[] agreed, string? agreedBy, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        var texts = OpenConsents.Where(text => agreed.Contains(text.Id)).ToList();
-        if (texts.Count == 0)
-            return Refused("Nothing was ticked, or it was agreed to already.");
-        if (string.IsNullOrWhiteSpace(agreedBy) || agreedBy.Length > 120)
-            return Refused("Say who agreed, and how, in 120 characters at most.");
-        foreach (var text in texts)
-        {
-            Job.Row.Consents.Add(
-                new ConsentRow
-                {
-                    ConsentId = text.Id,
-                    Text = text.Text,
-                    AgreedBy = agreedBy.Trim(),
-                    At = time.GetUtcNow(),
-                    RecordedBy = Who,
-                }
-            );
-            store.Note(Job.Row.Id, Who, $"Agreed ({agreedBy.Trim()}): {text.Text}");
-        }
-
-        await db.SaveChangesAsync(cancel);
-        Done = "Written down.";
-        return To(Station.Intake);
-    }
-
-    public async Task<IActionResult> OnPostTakeBackAsync(int consentId, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (Job.Row.Consents.FirstOrDefault(consent => consent.Id == consentId && consent.WithdrawnAt is null) is not { } consent)
-            return Refused("That was taken back already.");
-        consent.WithdrawnAt = time.GetUtcNow();
-        consent.WithdrawnBy = Who;
-        store.Note(Job.Row.Id, Who, $"Taken back: {consent.Text}");
-        await db.SaveChangesAsync(cancel);
-        Done = "Taken back. It stays in the record.";
-        return To(Station.Intake);
-    }
-
-    public async Task<IActionResult> OnPostClaimAsync(string? text, string? saidBy, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (string.IsNullOrWhiteSpace(text) || text.Length > 500 || string.IsNullOrWhiteSpace(saidBy) || saidBy.Length > 60)
-            return Refused("Say what was said, in 500 characters at most, and by whom.");
-        Job.Row.Claims.Add(
-            new ClaimRow
-            {
-                Text = text.Trim(),
-                SaidBy = saidBy.Trim(),
-                At = time.GetUtcNow(),
-                RecordedBy = Who,
-            }
+    public async Task<IActionResult> OnPostAgreeAsync(string[] agreed, string? agreedBy, CancellationToken cancel) =>
+        After(
+            await records.AgreeAsync(Job, [.. OpenConsents.Where(text => agreed.Contains(text.Id))], agreedBy, Who, cancel),
+            Station.Intake
         );
-        await db.SaveChangesAsync(cancel);
-        Done = "Kept as a claim.";
-        return To(Station.Intake);
-    }
+
+    public async Task<IActionResult> OnPostTakeBackAsync(int consentId, CancellationToken cancel) =>
+        After(await records.TakeBackAsync(Job, consentId, Who, cancel), Station.Intake);
+
+    public async Task<IActionResult> OnPostClaimAsync(string? text, string? saidBy, CancellationToken cancel) =>
+        After(await records.ClaimAsync(Job, text, saidBy, Who, cancel), Station.Intake);
 
     protected override void AfterConflict()
     {
@@ -138,7 +69,7 @@ public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, Mo
         [
             ("How to tell it", stored.Description, Form.Description),
             ("In the customer's words", stored.Complaint, Form.Complaint),
-            ("What may be lost", Words(stored.DataWish), Words(Form.DataWish)),
+            ("What may be lost", IntakeForm.Words(stored.DataWish), IntakeForm.Words(Form.DataWish)),
             ("Promised when", stored.Promised ?? "", Form.Promised ?? ""),
             ("Accessories", stored.Accessories ?? "", Form.Accessories ?? ""),
             ("Ownership", stored.OwnershipStated ? "stated" : "not stated", Form.OwnershipStated ? "stated" : "not stated"),
@@ -163,38 +94,4 @@ public sealed class IntakeModel(JobLoader jobs, JobStore store, JunctraDb db, Mo
             form.Battery = percent;
         return form;
     }
-
-    private void Answer(TriageCheck check, string? outcomeId, DateTimeOffset now)
-    {
-        var given = Job.Row.TriageAnswers.FirstOrDefault(answer => answer.CheckId == check.Id && answer.WithdrawnAt is null);
-        var wanted = check.Outcome(outcomeId);
-        if (given?.OutcomeId == wanted?.Id)
-            return;
-        if (given is not null)
-        {
-            given.WithdrawnAt = now;
-            store.Note(Job.Row.Id, Who, $"{check.Ask} Taken back: {check.Outcome(given.OutcomeId)?.Label ?? given.OutcomeId}.");
-        }
-
-        if (wanted is null)
-            return;
-        Job.Row.TriageAnswers.Add(
-            new TriageAnswerRow
-            {
-                CheckId = check.Id,
-                OutcomeId = wanted.Id,
-                At = now,
-                By = Who,
-            }
-        );
-        Job.Row.Facts.AddRange(check.FactsOf(wanted, now, Who).Select(FactRow.Of));
-    }
-
-    private static string Words(DataWish wish) =>
-        wish switch
-        {
-            DataWish.Keep => "nothing, if it can be helped",
-            DataWish.MayGo => "everything may go",
-            _ => "not said yet",
-        };
 }

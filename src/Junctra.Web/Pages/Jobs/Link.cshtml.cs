@@ -4,6 +4,7 @@ using Junctra.Core.Jobs;
 using Junctra.Core.Routes;
 using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Bench.Acts;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 
@@ -12,13 +13,12 @@ namespace Junctra.Web.Pages.Jobs;
 /// <summary>The link doctor: the phone is in the right mode, and the computer does not see it as it should.</summary>
 public sealed class LinkModel(
     JobLoader jobs,
-    JobStore store,
-    LinkService desk,
+    ObservationService observations,
+    LinkService links,
     RouteService routes,
-    LinkHistory book,
+    LinkHistory history,
     JunctraDb db,
-    ModelCatalogue catalogue,
-    TimeProvider time
+    ModelCatalogue catalogue
 ) : JobPage(jobs)
 {
     private const int MaxRows = 8;
@@ -58,55 +58,40 @@ public sealed class LinkModel(
         Ports = await db.Ports.AsNoTracking().OrderBy(port => port.Name).ToListAsync(cancel);
         Port ??= Job.Row.PortName ?? (Ports.Count > 0 ? Ports[0].Name : null);
         Wanted = await routes.WantedAsync(Job, cancel);
-        Look = await desk.LookAsync(Job, Port, Wanted, cancel);
+        Look = await links.LookAsync(Job, Port, Wanted, cancel);
         Sign = Tables.Sign(SignId) ?? Tables.Sign(Look.Reading?.SignId);
-        Tries = (await book.OfJobAsync(Job.Row.Id, cancel)).Take(MaxRows).ToList();
-        Remedies = Sign is { IsWell: false } ? await desk.OrderAsync(Sign.Id, Tries, cancel) : [];
-        Things = await book.RecordsAsync(cancel);
+        Tries = (await history.OfJobAsync(Job.Row.Id, cancel)).Take(MaxRows).ToList();
+        Remedies = Sign is { IsWell: false } ? await links.OrderAsync(Sign.Id, Tries, cancel) : [];
+        Things = await history.RecordsAsync(cancel);
         WorstCable = LinkDoctor.Worst([.. Things.Where(thing => thing.Thing.Kind == LinkThing.Cable).Select(thing => thing.Record)]);
     }
 
     /// <summary>A remedy was tried: what is listed now is its outcome.</summary>
     public async Task<IActionResult> OnPostTriedAsync(string? remedy, string? after, int? cable, int? computer, CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (Tables.Remedy(remedy) is not { } known || Sign is not { } before)
-            return Refused("That is no remedy for what is listed.");
-        // Asked of the computer where it can be; else what somebody says.
-        var signAfter = string.IsNullOrEmpty(after) ? Tables.Sign(Look.Reading?.SignId) : Tables.Sign(after);
-        if (signAfter is null)
-            return Refused("Say what the computer lists now.");
-        var things = (await book.ThingsAsync(cancel)).ToDictionary(thing => thing.Id);
-        if (
-            cable is { } c && things.GetValueOrDefault(c)?.Kind != LinkThing.Cable
-            || computer is { } m && things.GetValueOrDefault(m)?.Kind != LinkThing.Computer
-        )
-            return Refused("That cable or computer is not of this bench.");
-        // The sign that was on the page when somebody began to try; the list may have changed since.
-        var signBefore = Tables.Sign(Request.Form["before"])?.Id ?? before.Id;
-        await book.RecordAsync(
-            new LinkTryRow
-            {
-                JobId = Job.Row.Id,
-                Sign = signBefore,
-                Remedy = known.Id,
-                SignAfter = signAfter.Id,
-                Worked = LinkDoctor.Mended(signBefore, signAfter),
-                CableId = cable,
-                ComputerId = computer,
-                PortName = Port,
-                By = Who,
-            },
-            cancel
-        );
-        Done = signAfter.IsWell ? $"{known.Label}: that did it." : $"{known.Label}: {signAfter.Label}. The next remedy is first now.";
+        // Asked of the computer where it can be; else what somebody says. Before is what was on the page when somebody began to try.
+        var now = string.IsNullOrEmpty(after) ? Look.Reading?.SignId : after;
+        var tried = new LinkTryRow
+        {
+            Sign = Tables.Sign(Request.Form["before"])?.Id ?? Sign?.Id ?? "",
+            Remedy = remedy ?? "",
+            SignAfter = now ?? "",
+            CableId = cable,
+            ComputerId = computer,
+            PortName = Port,
+            By = Who,
+        };
+        var result = await observations.TriedAsync(Job, tried, Who, cancel);
+        if (result.Refusal is { } why)
+            return Refused(why);
+        Done = result.Done;
+        var sign = Tables.Sign(now) is { IsWell: true } || Look.Listed is not null ? null : now;
         return RedirectToPage(
             new
             {
                 ticket = Job.Row.Ticket,
                 port = Port,
-                sign = signAfter.IsWell || Look.Listed is not null ? null : signAfter.Id,
+                sign,
             }
         );
     }
@@ -114,15 +99,10 @@ public sealed class LinkModel(
     /// <summary>Which of the listed phones is this job's: its serial becomes a fact.</summary>
     public async Task<IActionResult> OnPostMarkAsync(string? serial, CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        var text = serial?.Trim() ?? "";
-        if (FactName.Serial.Name.Normalise(text) is not { } value)
-            return Refused("That is no serial.");
-        if (Look.Listed is { } listed && !listed.Any(phone => value.Equals(phone.Serial, StringComparison.OrdinalIgnoreCase)))
-            return Refused($"No phone with the serial {value} is listed. Read it once more on the phone's screen or label.");
-        await store.AddFactsAsync(Job.Row, [new Fact(FactName.Serial, value, FactSource.BootloaderScreen, time.GetUtcNow(), Who)], cancel);
-        Done = $"The target is the phone with the serial {value}. Nothing is ever written to another one.";
+        var result = await observations.MarkAsync(Job, serial, Look.Listed, Who, cancel);
+        if (result.Refusal is { } why)
+            return Refused(why);
+        Done = result.Done;
         return RedirectToPage(new { ticket = Job.Row.Ticket, port = Port });
     }
 

@@ -3,8 +3,8 @@ using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
-using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Bench.Acts;
 using Junctra.Web.Library;
 using Microsoft.AspNetCore.Mvc;
 using Candidate = (Junctra.Core.Matching.MatchReport Report, Junctra.Core.Packages.Package Package);
@@ -12,15 +12,8 @@ using Candidate = (Junctra.Core.Matching.MatchReport Report, Junctra.Core.Packag
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The packages of the library that may be for this phone, judged, stops shown too.</summary>
-public sealed class MatchModel(
-    JobLoader jobs,
-    JobStore store,
-    JunctraDb db,
-    MatchService desk,
-    PolicyHistory schools,
-    LibraryWatch library,
-    ModelCatalogue catalogue
-) : JobPage(jobs)
+public sealed class MatchModel(JobLoader jobs, ChoiceService choices, MatchService matches, LibraryWatch library, ModelCatalogue catalogue)
+    : JobPage(jobs)
 {
     /// <summary>So many rows are shown before somebody asks for all.</summary>
     private const int MaxRows = 40;
@@ -163,9 +156,9 @@ public sealed class MatchModel(
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
-        Shop = await desk.ShopAsync(cancel);
-        judged = await desk.JudgeAsync(Job.Phone, Job.Policy(Shop, catalogue), cancel);
-        Others = Math.Max(0, await desk.LibraryCountAsync(cancel) - Candidates.Count);
+        Shop = await matches.ShopAsync(cancel);
+        judged = await matches.JudgeAsync(Job.Phone, Job.Policy(Shop, catalogue), cancel);
+        Others = Math.Max(0, await matches.LibraryCountAsync(cancel) - Candidates.Count);
         NearMisses = Matcher.Nearest(Job.Phone, Candidates, catalogue, Policy);
         if (Job.Model is { } model)
             Ladder = BuildLadder.Of(model, Candidates.Select(pair => pair.Package), Job.Phone, catalogue);
@@ -193,63 +186,22 @@ public sealed class MatchModel(
     public async Task<IActionResult> OnPostAsync(string? package, CancellationToken cancel)
     {
         Select(package);
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (Selected is not { } chosen || chosen.Package.Id != package)
-            return Refused("That package is no longer in the library.");
-        if (!chosen.Report.MayBeChosen)
-            return Refused(chosen.Report.Headline);
-        Job.Row.PackageId = package;
-        Job.Row.Path = null;
-        Job.Row.ErasesData = Job.Row.DataWish == DataWish.MayGo;
-        store.Note(Job.Row.Id, Who, $"Chose {chosen.Report.PackageTitle}: {chosen.Report.Headline}");
-        await db.SaveChangesAsync(cancel);
-        return To(Station.Route);
+        var report = Selected is { } chosen && chosen.Package.Id == package ? chosen.Report : null;
+        return After(await choices.ChooseAsync(Job, package, report, Who, cancel), Station.Route);
     }
 
     /// <summary>Has this job work by another school than the shop, or by the shop's again.</summary>
     public async Task<IActionResult> OnPostSchoolAsync(string? question, string? choice, string? reason, CancellationToken cancel)
     {
         Select(Job.Row.PackageId);
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (Schools.Find(question) is not { } asked || asked.Parse(choice) is not { } chosen)
-            return Refused("That is no school.");
-        var isShops = chosen == asked.Of(Shop);
-        if (chosen == asked.Of(Policy))
-            return To(Station.Match);
-        if (string.IsNullOrWhiteSpace(reason) && !isShops)
-            return Refused(
-                $"Say why this job works by “{chosen.Label}”: the shop's rule is “{asked.Of(Shop).Label}”. Nothing was changed."
-            );
-        if (reason?.Length > PolicyHistory.MaxCharacters)
-            return Refused($"The reason has more than {PolicyHistory.MaxCharacters} characters. Nothing was changed.");
-        schools.Decide(Job.Row, asked, isShops ? null : chosen, reason?.Trim() ?? "", Who);
-        await db.SaveChangesAsync(cancel);
-        return To(Station.Match);
+        return After(await choices.DecideAsync(Job, Shop, Policy, question, choice, reason, Who, cancel), Station.Match);
     }
 
     /// <summary>Sets what the phone is to be written for, and which version is wanted.</summary>
     public async Task<IActionResult> OnPostWantedAsync(string? goal, string? wish, string? version, CancellationToken cancel)
     {
         Select(Job.Row.PackageId);
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (GoalWords.ParseGoal(goal) is not { } wanted || GoalWords.ParseWish(wish) is not { } kind)
-            return Refused("Choose what the phone is written for, and a wish.");
-        var named = version?.Trim() ?? "";
-        if (VersionWish.NeedsVersion(kind) && named.Length == 0)
-            return Refused($"Say which version: “{kind.Label()}” needs a build string or an OS version. Nothing was changed.");
-        if (named.Length > BuildGrammar.MaxCharacters)
-            return Refused("No build string is as long as that. Nothing was changed.");
-        var (before, after) = (Policy with { }, new VersionWish(kind, VersionWish.NeedsVersion(kind) ? named : ""));
-        if (before.Goal == wanted && before.Wish == after)
-            return To(Station.Match);
-        Job.Row.Goal = wanted;
-        (Job.Row.WishKind, Job.Row.WishVersion) = (after.Kind, after.Version);
-        store.Note(Job.Row.Id, Who, $"Wanted: {wanted.Label()}, {after.Label()} (before: {before.Goal.Label()}, {before.Wish.Label()}).");
-        await db.SaveChangesAsync(cancel);
-        return To(Station.Match);
+        return After(await choices.WantAsync(Job, Policy, goal, wish, version, Who, cancel), Station.Match);
     }
 
     /// <summary>Name of a candidate's file.</summary>

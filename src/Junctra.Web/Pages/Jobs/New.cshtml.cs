@@ -1,10 +1,10 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Phones;
 using Junctra.Core.Triage;
 using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Bench.Acts;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
@@ -15,7 +15,7 @@ namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>Takes a phone in.</summary>
 [Authorize(Policies.Counter)]
-public sealed class NewModel(JobStore store, JunctraDb db, ModelCatalogue catalogue, TimeProvider time) : PageModel
+public sealed class NewModel(RecordService records, JunctraDb db, ModelCatalogue catalogue, TimeProvider time) : PageModel
 {
     [BindProperty]
     public IntakeForm Form { get; set; } = new();
@@ -38,10 +38,8 @@ public sealed class NewModel(JobStore store, JunctraDb db, ModelCatalogue catalo
 
     public async Task<IActionResult> OnPostAsync(CancellationToken cancel)
     {
-        var now = time.GetUtcNow();
-        var who = User.Identity!.Name!;
         var code = Form.ReadCode(catalogue, ModelState);
-        Form.Check(catalogue.Triage, now, ModelState);
+        Form.Check(catalogue.Triage, time.GetUtcNow(), ModelState);
         if (!ModelState.IsValid)
         {
             Problem = "Something is missing or cannot be read; it stands beside its field. Nothing was stored yet.";
@@ -49,55 +47,9 @@ public sealed class NewModel(JobStore store, JunctraDb db, ModelCatalogue catalo
             return Page();
         }
 
-        var job = new JobRow
+        if (await records.TakeInAsync(Form, code, User.Identity!.Name!, cancel) is not { } job)
         {
-            Ticket = Form.Ticket.ToUpperInvariant(),
-            Description = "",
-            Complaint = "",
-            TakenInAt = now,
-        };
-        Form.Apply(job, now);
-        job.Facts.AddRange(Form.Facts(code, now, who).Select(FactRow.Of));
-        foreach (var (check, outcome) in Form.Answers(catalogue.Triage))
-        {
-            job.TriageAnswers.Add(
-                new TriageAnswerRow
-                {
-                    CheckId = check.Id,
-                    OutcomeId = outcome.Id,
-                    At = now,
-                    By = who,
-                }
-            );
-            job.Facts.AddRange(check.FactsOf(outcome, now, who).Select(FactRow.Of));
-        }
-
-        job.Consents.AddRange(
-            Form.Agreed.Distinct()
-                .Select(Consents.Find)
-                .OfType<ConsentText>()
-                .Select(text => new ConsentRow
-                {
-                    ConsentId = text.Id,
-                    Text = text.Text,
-                    AgreedBy = Form.AgreedBy!.Trim(),
-                    At = now,
-                    RecordedBy = who,
-                })
-        );
-        if (code.Problem is not null)
-            job.Claims.Add(
-                new ClaimRow
-                {
-                    Text = $"Its code reads “{Form.Code!.Trim()}”.",
-                    SaidBy = Form.CodeSource.Label(),
-                    At = now,
-                    RecordedBy = who,
-                }
-            );
-        if (!await store.TakeInAsync(job, who, cancel))
-        {
-            Problem = $"The ticket {job.Ticket} is taken already. Choose another number; nothing was stored yet.";
+            Problem = $"The ticket {Form.Ticket.ToUpperInvariant()} is taken already. Choose another number; nothing was stored yet.";
             Response.StatusCode = StatusCodes.Status409Conflict;
             return Page();
         }

@@ -3,31 +3,33 @@ using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Plans;
 using Junctra.Core.Plans.Paths;
-using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Bench.Acts;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The plan, its gates, and the one deliberate act that makes bytes flow.</summary>
-public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Planner planner) : JobPage(jobs)
+public sealed class PlanModel(JobLoader jobs, ChoiceService choices, Planner planner) : JobPage(jobs)
 {
     private const double StripWidth = 960;
 
     public override Station Station => Station.Plan;
 
-    public Package? Package { get; private set; }
+    private PlannedJob planned = PlannedJob.None;
 
-    public Plan? Plan { get; private set; }
+    public Package? Package => planned.Package;
 
-    public IReadOnlyList<string> Refusals { get; private set; } = [];
+    public Plan? Plan => planned.Plan;
 
-    public MatchReport? Report { get; private set; }
+    public IReadOnlyList<string> Refusals => planned.Refusals;
+
+    public MatchReport? Report => planned.Report;
 
     /// <summary>Whether all that stands against a plan is that this package may only be written with the user data erased.</summary>
     public bool CostsTheData => Plan is null && Refusals.Count == 1 && Report is { NeedsCleanWrite: true } && !Job.Row.ErasesData;
 
-    public IReadOnlyList<Gate> Gates { get; private set; } = [];
+    public IReadOnlyList<Gate> Gates => planned.Gates;
 
     public PartitionStrip? Strip { get; private set; }
 
@@ -50,7 +52,7 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Plan
     public string PlanKey => Plan?.Key ?? "";
 
     /// <summary>Paths that can be gone without a package, where none is chosen.</summary>
-    public IReadOnlyList<IPath> WithoutPackage { get; private set; } = [];
+    public IReadOnlyList<IPath> WithoutPackage => planned.WithoutPackage;
 
     /// <summary>Signal of a step's risk.</summary>
     public static string ChipOf(StepRisk risk) =>
@@ -83,41 +85,21 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Plan
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
         GatesOpen = Request.Query.ContainsKey("gates") || HttpMethods.IsPost(Request.Method);
-        var planned = await planner.PlanAsync(Job, cancel);
-        (Package, Report, Plan, Refusals, Gates) = (planned.Package, planned.Report, planned.Plan, planned.Refusals, planned.Gates);
-        WithoutPackage = planned.WithoutPackage;
+        planned = await planner.PlanAsync(Job, cancel);
         if (Plan is not null)
             Strip = PartitionStrip.OfPlan(Plan, Job.Model!, StripWidth);
     }
 
-    public async Task<IActionResult> OnPostPathAsync(bool erase, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        Job.Row.ErasesData = erase;
-        store.Note(Job.Row.Id, Who, erase ? "Path: the user data is erased." : "Path: the user data is kept.");
-        await db.SaveChangesAsync(cancel);
-        return To(Station.Plan);
-    }
+    public async Task<IActionResult> OnPostPathAsync(bool erase, CancellationToken cancel) =>
+        After(await choices.ChooseDataAsync(Job, erase, Who, cancel), Station.Plan);
 
     /// <summary>Chooses a path that takes no package, or goes back to the packages.</summary>
-    public async Task<IActionResult> OnPostBareAsync(string? path, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (path is not null && PathList.Find(path) is null)
-            return Refused("That path is not known.");
-        Job.Row.Path = path;
-        if (path is not null)
-            Job.Row.PackageId = null;
-        store.Note(Job.Row.Id, Who, path is null ? "Path: with a package." : $"Path: {PathList.Find(path)!.Title}.");
-        await db.SaveChangesAsync(cancel);
-        return To(Station.Plan);
-    }
+    public async Task<IActionResult> OnPostBareAsync(string? path, CancellationToken cancel) =>
+        After(await choices.ChoosePathAsync(Job, path, Who, cancel), Station.Plan);
 
     public async Task<IActionResult> OnPostAnswersAsync(string? planFor, CancellationToken cancel)
     {
-        if (await TakeAnswersAsync(planFor, cancel) is { } why)
+        if (await AnswerAsync(planFor, cancel) is { } why)
             return Refused(why);
         Done = "Answers kept.";
         return Redirect(Request.Path + "?gates=1#gates");
@@ -125,34 +107,19 @@ public sealed class PlanModel(JobLoader jobs, JobStore store, JunctraDb db, Plan
 
     public async Task<IActionResult> OnPostBeginAsync(string? typed, string? planFor, CancellationToken cancel)
     {
-        if (await TakeAnswersAsync(planFor, cancel) is { } why)
+        if (await AnswerAsync(planFor, cancel) is { } why)
             return Refused(why);
-        var closed = Gates.Where(gate => !gate.Holds).Select(gate => gate.Title).ToList();
-        if (closed.Count > 0)
-            return Refused($"Nothing was written. Still closed: {string.Join(", ", closed)}.");
-        if (!string.Equals(typed?.Trim(), Job.Row.Ticket, StringComparison.OrdinalIgnoreCase))
-            return Refused($"Nothing was written. “{typed?.Trim()}” is not the ticket of this phone; its label says {Job.Row.Ticket}.");
-        if (await planner.BeginAsync(Job, Plan!, Who, cancel) is not { } refusal)
+        if (await planner.BeginTypedAsync(Job, planned, typed, Who, cancel) is not { } refusal)
             return To(Station.Write);
-        db.ChangeTracker.Clear();
         await ReloadAsync(cancel);
         return Refused(refusal);
     }
 
-    /// <summary>Stores what was ticked. Answers that were taken back are removed; the audit keeps both.</summary>
-    private async Task<string?> TakeAnswersAsync(string? planFor, CancellationToken cancel)
+    private async Task<string?> AnswerAsync(string? planFor, CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen)
-            return frozen;
-        if (Plan is null)
-            return "There is no plan to answer for.";
-        if (planFor != PlanKey)
-            return "The plan of this job was changed meanwhile. Nothing was written and no answer kept: look at it again.";
         var form = await Request.ReadFormAsync(cancel);
-        await planner.AnswerAsync(Job, Plan, Gates, gate => form["gate." + gate], Who, cancel);
-        await EvaluateAsync(cancel);
-        return null;
+        var (gates, refusal) = await planner.AnswerPageAsync(Job, planned, planFor, gate => form["gate." + gate], Who, cancel);
+        planned = planned with { Gates = gates };
+        return refusal;
     }
-
-    private async Task EvaluateAsync(CancellationToken cancel) => Gates = await planner.GatesAsync(Job, Package, Report, Plan!, cancel);
 }

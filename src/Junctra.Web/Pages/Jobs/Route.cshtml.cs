@@ -3,6 +3,7 @@ using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Store;
 using Junctra.Web.Bench;
+using Junctra.Web.Bench.Acts;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.EntityFrameworkCore;
 
@@ -11,9 +12,8 @@ namespace Junctra.Web.Pages.Jobs;
 /// <summary>From where the phone is into the mode that the write needs, one step at a time, and again from where it really is.</summary>
 public sealed class RouteModel(
     JobLoader jobs,
-    JobStore store,
-    PhoneVisits visits,
-    RouteService desk,
+    ObservationService observations,
+    RouteService routes,
     JunctraDb db,
     ModelCatalogue catalogue,
     TimeProvider time
@@ -48,9 +48,9 @@ public sealed class RouteModel(
     /// <summary>The way whose score is shown.</summary>
     public Way? Shown { get; private set; }
 
-    public bool MustCharge => desk.MustCharge(Job);
+    public bool MustCharge => routes.MustCharge(Job);
 
-    public bool IsLinkFault => desk.IsLinkFault(Job);
+    public bool IsLinkFault => routes.IsLinkFault(Job);
 
     public int ChargeMinutes => catalogue.Figures.ChargeInsteadMinutes;
 
@@ -67,61 +67,46 @@ public sealed class RouteModel(
     {
         Ports = await db.Ports.AsNoTracking().OrderBy(port => port.Name).ToListAsync(cancel);
         PortWanted = Job.Row.PortName ?? (Ports.Count > 0 ? Ports[0].Name : null);
-        View = await desk.ViewAsync(Job, null, PhoneModes.Parse(Goal), cancel);
+        View = await routes.ViewAsync(Job, null, PhoneModes.Parse(Goal), cancel);
         Shown =
             View is null ? null
             : Way is null ? View.Now
-            : desk.WayOf(Job, View.From, Way) ?? View.Now;
+            : routes.WayOf(Job, View.From, Way) ?? View.Now;
     }
 
     /// <summary>What the phone shows becomes a fact; the route goes on from there.</summary>
-    public async Task<IActionResult> OnPostShowsAsync(string? mode, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (PhoneModes.Parse(mode) is not { } shows || shows == PhoneMode.Unknown)
-            return Refused("That is no screen that is known here.");
-        var before = View?.Answers.FirstOrDefault(answer => answer.Mode == shows);
-        await store.AddFactsAsync(Job.Row, RouteService.FactsOf(shows, time.GetUtcNow(), Who), cancel);
-        Done = before?.Means is { } means ? $"It shows {shows.Label()}. {means} {before.Then}" : $"It shows {shows.Label()}.";
-        return RedirectToPage(new { ticket = Job.Row.Ticket, to = Goal });
-    }
+    public async Task<IActionResult> OnPostShowsAsync(string? mode, CancellationToken cancel) =>
+        Onwards(await observations.ShowsAsync(Job, mode, View, Who, cancel));
 
     /// <summary>The phone is on a charger whose current is watched.</summary>
-    public async Task<IActionResult> OnPostChargeAsync(int? milliamperes, CancellationToken cancel)
-    {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        if (milliamperes is < 0 or > 10_000)
-            return Refused("A current is 0 to 10,000 mA.");
-        Job.Row.ChargeBeganAt ??= time.GetUtcNow();
-        Job.Row.ChargeMilliamperes = milliamperes ?? Job.Row.ChargeMilliamperes;
-        await store.SaveAsync(
-            Job.Row,
-            Who,
-            milliamperes is { } current ? $"On a known-good charger, {current} mA." : "On a known-good charger.",
-            cancel
-        );
-        Done = milliamperes is < 50
-            ? "Next to no current flows: clean the charge port, then another cable and another charger. Nothing is written."
-            : $"Leave it {ChargeMinutes} minutes, and watch the current. Nothing is written.";
-        return RedirectToPage(new { ticket = Job.Row.Ticket, to = Goal });
-    }
+    public async Task<IActionResult> OnPostChargeAsync(int? milliamperes, CancellationToken cancel) =>
+        Onwards(await observations.ChargeAsync(Job, milliamperes, Who, cancel));
 
     public async Task<IActionResult> OnPostAsync(string port, CancellationToken cancel)
     {
-        if (WhyFrozen is { } frozen)
-            return Refused(frozen);
-        var visit = await visits.ReadAsync(Job.Row, port, Who, cancel);
         PortWanted = port;
-        if (visit.Reading is null)
-            return Refused(
-                $"{visit.Problem} Is the right screen still there, and the cable in? The link doctor has the remedies in their order."
-            );
-        var there = PhoneModes.Parse(visit.Reading[FactName.Mode]);
-        Done = $"In {(there ?? PhoneMode.Unknown).Label()} at port {port}: read {visit.Reading.Facts.Count} facts.";
-        if (there != (View?.Wanted ?? there))
-            return RedirectToPage(new { ticket = Job.Row.Ticket, to = Goal });
-        return To(Job.Row.PackageId is null ? Station.Match : Station.Plan);
+        var (result, reading) = await observations.ReadAsync(
+            Job,
+            port,
+            "Is the right screen still there, and the cable in? The link doctor has the remedies in their order.",
+            Who,
+            cancel
+        );
+        if (reading is null)
+            return Onwards(result);
+        var there = PhoneModes.Parse(reading[FactName.Mode]);
+        Done = $"In {(there ?? PhoneMode.Unknown).Label()} at port {port}: read {reading.Facts.Count} facts.";
+        return there == (View?.Wanted ?? there)
+            ? To(Job.Row.PackageId is null ? Station.Match : Station.Plan)
+            : RedirectToPage(new { ticket = Job.Row.Ticket, to = Goal });
+    }
+
+    /// <summary>This page again, for the same goal.</summary>
+    private IActionResult Onwards(ActResult result)
+    {
+        if (result.Refusal is { } why)
+            return Refused(why);
+        Done = result.Done;
+        return RedirectToPage(new { ticket = Job.Row.Ticket, to = Goal });
     }
 }

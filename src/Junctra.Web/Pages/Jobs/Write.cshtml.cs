@@ -1,5 +1,4 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
@@ -12,14 +11,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The watched write: both ends, live from the journal.</summary>
-public sealed class WriteModel(
-    JobLoader jobs,
-    JobStore store,
-    JunctraDb db,
-    RunJournal journal,
-    ModelCatalogue catalogue,
-    TimeProvider time
-) : JobPage(jobs)
+public sealed class WriteModel(JobLoader jobs, RunActs runs, RunJournal journal, ModelCatalogue catalogue, TimeProvider time)
+    : JobPage(jobs)
 {
     private const double StripWidth = 720,
         FullWidth = 960;
@@ -44,18 +37,8 @@ public sealed class WriteModel(
     public double FaultSeconds => catalogue.Figures.TransferStallFaultSeconds;
 
     /// <summary>Asks the writer to end the run after the image at hand.</summary>
-    public async Task<IActionResult> OnPostStopAsync(CancellationToken cancel)
-    {
-        if (!IsOpen)
-            return Refused("No write is going on: there is nothing to stop.");
-        if (Display!.NoReturn)
-            return Refused("The boot chain is being written. It must be finished: a half-written one leaves only chip emergency mode.");
-        if (!await journal.AskToStopAsync(Job.LastRun!.Id, Who, cancel))
-            return Refused("The write has ended meanwhile.");
-        store.Note(Job.Row.Id, Who, "Asked to stop after the image at hand.");
-        await db.SaveChangesAsync(cancel);
-        return To(Station.Write);
-    }
+    public async Task<IActionResult> OnPostStopAsync(CancellationToken cancel) =>
+        After(await runs.StopAsync(Job, State, Display?.NoReturn == true, Who, cancel), Station.Write);
 
     public KeyFamily? Family => Job.Model is { } model ? catalogue.KeyFamilyOf(model) : null;
 
@@ -63,16 +46,8 @@ public sealed class WriteModel(
     public HandsOrder? Hands { get; private set; }
 
     /// <summary>Somebody says what the phone shows after a step for hands.</summary>
-    public async Task<IActionResult> OnPostSaidAsync(int step, string? shows, bool done, CancellationToken cancel)
-    {
-        if (Hands is not { } hands || State!.Step?.Number != step)
-            return Refused("The run does not wait for that step any more. Look at it again.");
-        if (PhoneModes.Parse(shows) is not { } mode || !hands.Allows(mode, done))
-            return Refused("Say what the phone shows.");
-        if (!await journal.SayAsync(Job.LastRun!.Id, new HandsSaid(step, Who, mode.Id(), done), cancel))
-            return Refused("Somebody else was first. Look at it again.");
-        return To(Station.Write);
-    }
+    public async Task<IActionResult> OnPostSaidAsync(int step, string? shows, bool done, CancellationToken cancel) =>
+        After(await runs.SayAsync(Job, State, Hands, new HandsSaid(step, Who, shows ?? "", done), cancel), Station.Write);
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {

@@ -9,7 +9,7 @@ using Npgsql;
 namespace Junctra.Store.Tests;
 
 /// <summary>A database that goes away in the middle of a run: cut off, or restarted. The wire to it is cut, as a restart would.</summary>
-public sealed class PenTests : IAsyncLifetime
+public sealed class JournalWriterTests : IAsyncLifetime
 {
     private static readonly Plan Plan = Planned.Plan();
     private TestDatabase database = null!;

@@ -4,10 +4,10 @@ using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Testing;
 
-namespace Junctra.Core.Tests;
+namespace Junctra.Core.Tests.Rules;
 
 /// <summary>Decision tables of M05, and what a package that goes back means for the plan.</summary>
-public class DirectionRuleTests
+public class M05DirectionTests
 {
     private static Judgement Judge(Package package, bool mayGo, params Fact[] facts) =>
         new M05Direction().Judge(

@@ -3,10 +3,10 @@ using Junctra.Core.Matching;
 using Junctra.Core.Phones;
 using Junctra.Testing;
 
-namespace Junctra.Core.Tests;
+namespace Junctra.Core.Tests.Rules;
 
 /// <summary>Decision table of M04.</summary>
-public class RevisionRuleTests
+public class M04RevisionTests
 {
     private static Judgement Judge(Phone phone, string? revision, string build = "HX204/15.26w10-7.r3") =>
         new M04Revision().Judge(
