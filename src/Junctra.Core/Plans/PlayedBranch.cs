@@ -8,16 +8,19 @@ namespace Junctra.Core.Plans;
 /// <param name="Seen">After each step.</param>
 internal sealed record PlayedBranch(TwinState Start, TwinState End, IReadOnlyList<(PlanStep Step, TwinState State)> Seen);
 
-/// <summary>What of a twin decides how things go on: what lies on it, never when.</summary>
-internal static class TwinKey
+/// <summary>
+/// What of a twin decides how things go on: what lies on it, never when. Thousands of twins of one rehearsal share their partitions, so the
+/// words of those are kept.
+/// </summary>
+internal sealed class TwinKey
 {
-    public static string Of(TwinState state) =>
+    private readonly Dictionary<object, string> parts = new(ReferenceEqualityComparer.Instance);
+
+    /// <summary>The key of a twin; equal for two that go on alike.</summary>
+    public string Of(TwinState state) =>
         string.Join(
             '|',
-            string.Join(
-                ',',
-                state.Parts.Select(pair => $"{pair.Key}={pair.Value.Content}{(pair.Value.Whole ? "" : "!")}{pair.Value.Kind}")
-            ),
+            PartsOf(state),
             state.Floor,
             state.Unlocked,
             state.PermissionOn,
@@ -26,4 +29,14 @@ internal static class TwinKey
             state.Data is { } data ? $"{data.Kind} {data.Os} {data.Apps} {data.Account}" : "",
             state.Layout.Count
         );
+
+    private string PartsOf(TwinState state)
+    {
+        if (!parts.TryGetValue(state.Parts, out var text))
+            parts[state.Parts] = text = string.Join(
+                ',',
+                state.Parts.Select(pair => $"{pair.Key}={pair.Value.Content}{(pair.Value.Whole ? "" : "!")}{pair.Value.Kind}")
+            );
+        return text;
+    }
 }

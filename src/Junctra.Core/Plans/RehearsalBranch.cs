@@ -21,6 +21,8 @@ internal sealed class RehearsalBranch
 
     private readonly Dictionary<string, (RiskKind Risk, bool DataGone)> known = new(StringComparer.Ordinal);
     private readonly List<(PlanStep Step, string? Partition, TwinState State)> points = [];
+    private readonly Dictionary<string, StepRisk> broken = new(StringComparer.Ordinal);
+    private readonly TwinKey keys = new();
     private readonly TwinScene scene;
     private readonly Plan plan;
     private readonly string origin;
@@ -28,7 +30,7 @@ internal sealed class RehearsalBranch
     public RehearsalBranch(TwinScene scene, Plan plan, TwinState start)
     {
         (this.scene, this.plan, Start, End) = (scene, plan, start, start);
-        origin = TwinKey.Of(start);
+        origin = keys.Of(start);
     }
 
     public TwinState Start { get; }
@@ -96,19 +98,47 @@ internal sealed class RehearsalBranch
         var worst = new StepRisk(step.Number, RiskKind.SafeToStop, false);
         foreach (var state in states)
         {
-            foreach (var (what, happens) in Mistakes.Concat(MistakesOf(step)))
-            {
-                var after = Settle(scene.Twin.Run(state, happens(state)));
-                var (risk, dataGone) = Judge(after);
-                if (risk > worst.Risk)
-                    worst = worst with { Risk = risk, By = what, At = risk == RiskKind.KeysBringItBack ? after.Mode.Label() : "" };
-                if (dataGone)
-                    worst = worst with { DataGone = true };
-            }
+            // What breaks by itself breaks alike wherever within its time a twin stands.
+            var place = PlaceOf(state);
+            if (!broken.TryGetValue(place, out var byItself))
+                broken[place] = byItself = WorstOf(state, Mistakes);
+            foreach (var risk in new[] { byItself, WorstOf(state, MistakesOf(step)) })
+                worst = StepRisk.Worse(worst, risk with { Step = step.Number });
         }
 
         return worst;
     }
+
+    private StepRisk WorstOf(TwinState state, IEnumerable<(string What, Func<TwinState, TwinEvent[]> Happens)> mistakes)
+    {
+        var worst = new StepRisk(0, RiskKind.SafeToStop, false);
+        foreach (var (what, happens) in mistakes)
+        {
+            var after = Settle(scene.Twin.Run(state, happens(state)));
+            var (risk, dataGone) = Judge(after);
+            worst = StepRisk.Worse(
+                worst,
+                new StepRisk(0, risk, dataGone, what, risk == RiskKind.KeysBringItBack ? after.Mode.Label() : "")
+            );
+        }
+
+        return worst;
+    }
+
+    private string PlaceOf(TwinState state) =>
+        string.Join(
+            '/',
+            keys.Of(state),
+            state.Stage,
+            state.Mode,
+            state.Cable,
+            state.Loops,
+            state.Charge / OnePercent,
+            state.Keys.Count,
+            state.Pending,
+            state.Task?.What,
+            state.Task?.Partition
+        );
 
     /// <summary>What hands do instead, most likely: let go of the keys early or late; at a menu, take the entry below.</summary>
     private IEnumerable<(string, Func<TwinState, TwinEvent[]>)> MistakesOf(PlanStep step)
@@ -149,7 +179,7 @@ internal sealed class RehearsalBranch
     /// </summary>
     private (RiskKind Risk, bool DataGone) Judge(TwinState after)
     {
-        var key = TwinKey.Of(after);
+        var key = keys.Of(after);
         // Wherever it stands: what lies on it is what lay on it before.
         if (key == origin)
             return (RiskKind.SafeToStop, false);
@@ -206,6 +236,7 @@ internal sealed class RehearsalBranch
             : (RiskKind.NotRecoverable, !plan.ErasesData);
     }
 
+    private const long OnePercent = 1_000_000;
     private const long FullEnough = 60_000_000;
     private const long HeldTooLongMs = 8_000;
 

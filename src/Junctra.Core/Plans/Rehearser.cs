@@ -34,19 +34,20 @@ public static class Rehearser
     {
         var model = @case.Model!;
         var twin = new PhoneTwin(model, @case.Catalogue);
-        var played = new List<PlayedBranch>();
+        // Every branch is a twin of its own; they are played side by side and heard in their order, so that one plan has one rehearsal.
+        var branches = Branches(@case.Phone, plan)
+            .AsParallel()
+            .AsOrdered()
+            .Select(phone => Play(new RehearsalBranch(new TwinScene(twin, @case.Catalogue, phone), plan, Start(plan, @case, phone, model))))
+            .ToList();
+        if (branches.Select(branch => branch.Why).FirstOrDefault(why => why is not null) is { } fails)
+            return Rehearsal.Fails(fails);
+        var played = branches.ConvertAll(branch => branch.Played!);
         var risks = new Dictionary<(int Step, string? Partition), StepRisk>();
-        foreach (var phone in Branches(@case.Phone, plan))
-        {
-            var branch = new RehearsalBranch(new TwinScene(twin, @case.Catalogue, phone), plan, Start(plan, @case, phone, model));
-            if (branch.Play() is { } why)
-                return Rehearsal.Fails(why);
-            played.Add(new PlayedBranch(branch.Start, branch.End, branch.Seen));
-            foreach (var risk in branch.Risks())
-                risks[(risk.Step, risk.Partition)] = risks.TryGetValue((risk.Step, risk.Partition), out var worst)
-                    ? StepRisk.Worse(worst, risk)
-                    : risk;
-        }
+        foreach (var risk in branches.SelectMany(branch => branch.Risks))
+            risks[(risk.Step, risk.Partition)] = risks.TryGetValue((risk.Step, risk.Partition), out var worst)
+                ? StepRisk.Worse(worst, risk)
+                : risk;
 
         return new Rehearsal(
             null,
@@ -56,6 +57,9 @@ public static class Rehearser
             played.Count
         );
     }
+
+    private static (string? Why, PlayedBranch? Played, IReadOnlyList<StepRisk> Risks) Play(RehearsalBranch branch) =>
+        branch.Play() is { } why ? (why, null, []) : (null, new PlayedBranch(branch.Start, branch.End, branch.Seen), [.. branch.Risks()]);
 
     /// <summary>The phones that this one may be: every combination of what is not known and matters.</summary>
     private static IEnumerable<Phone> Branches(Phone phone, Plan plan)
