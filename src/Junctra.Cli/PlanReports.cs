@@ -1,7 +1,7 @@
+using Junctra.Core;
 using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Plans;
-using Junctra.Formats.MatchFiles;
 
 namespace Junctra.Cli;
 
@@ -33,7 +33,7 @@ internal sealed record PlanFile(
             plan?.Title,
             plan?.Key,
             plan?.ErasesData,
-            match is null ? null : FileWords.Of(match.Verdict),
+            match is null ? null : EnumNames.Of(match.Verdict),
             plan is null
                 ? null
                 : new TargetReport(
@@ -69,7 +69,7 @@ internal sealed record StepReport(
     public static StepReport Of(PlanStep step) =>
         new(
             step.Number,
-            FileWords.Of(step.Act.By),
+            EnumNames.Of(step.Act.By),
             step.Act.In?.Id(),
             step.Title,
             [.. step.Act.Touches.Select(touch => touch.Partition)],
@@ -108,7 +108,7 @@ internal sealed record RehearsalFile(
                     .Where(step => !step.Act.FollowsTheRun)
                     .SelectMany(step => found.Risks.Where(risk => risk.Step == step.Number).Select(risk => RiskReport.Of(step, risk))),
             ],
-            [.. found.Fates.Select(fate => new FateReport(fate.Thing, FileWords.Of(fate.Kind), fate.Word, fate.Reason))],
+            [.. found.Fates.Select(fate => new FateReport(fate.Thing, EnumNames.Of(fate.Kind), fate.Word, fate.Reason))],
             [
                 .. found.Expectations.Select(expected => new ExpectationReport(
                     expected.Fact.Value,
@@ -129,7 +129,7 @@ internal sealed record RiskReport(int Number, string Title, string? Partition, s
             step.Number,
             step.Title,
             risk.Partition,
-            FileWords.Of(risk.Risk),
+            EnumNames.Of(risk.Risk),
             risk.DataGone,
             risk.By.Length > 0 ? risk.By : null,
             risk.Words

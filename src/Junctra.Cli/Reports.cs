@@ -1,7 +1,7 @@
+using Junctra.Core;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Routes;
-using Junctra.Formats.MatchFiles;
 
 namespace Junctra.Cli;
 
@@ -29,7 +29,7 @@ internal sealed record PackageReport(
             package.FileName,
             package.Contents.SizeBytes,
             package.Contents.Sha256,
-            FileWords.Of(package.Kind),
+            EnumNames.Of(package.Kind),
             package.Title,
             package.Build?.Build,
             !package.IsDamaged,
@@ -39,21 +39,21 @@ internal sealed record PackageReport(
                 .. package.Images.Select(image => new ImageReport(
                     image.Partition,
                     image.Member.Name,
-                    FileWords.Of(image.Body.Format),
-                    FileWords.Of(image.Body.Wrapping),
+                    EnumNames.Of(image.Body.Format),
+                    EnumNames.Of(image.Body.Wrapping),
                     image.Body.Bytes,
                     image.Body.Sha256,
                     image.Body.ExpandedBytes,
                     image.Body.ExpandedSha256,
                     image.Body.Offset,
-                    FileWords.Of(image.Digest)
+                    EnumNames.Of(image.Digest)
                 )),
             ],
             [
                 .. package.Contents.Members.Select(member => new MemberReport(
                     member.Name,
                     member.Within,
-                    FileWords.Of(member.Kind),
+                    EnumNames.Of(member.Kind),
                     member.PackedBytes,
                     member.Sha256
                 )),
@@ -102,7 +102,7 @@ internal sealed record RouteFile(
             [
                 .. (report.Best?.Legs ?? []).Select(leg => new LegReport(
                     leg.Id,
-                    FileWords.Of(leg.Kind),
+                    EnumNames.Of(leg.Kind),
                     leg.Score.Name,
                     leg.From.Id(),
                     leg.To.Id(),

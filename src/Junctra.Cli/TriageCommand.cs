@@ -1,8 +1,8 @@
 using System.CommandLine;
+using Junctra.Core;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Triage;
-using Junctra.Formats.MatchFiles;
 using Junctra.Formats.PhoneFiles;
 using Command = System.CommandLine.Command;
 
@@ -27,9 +27,9 @@ internal static class TriageCommand
         var cellOption = new Option<string>("--cell")
         {
             Description = "State of the cell",
-            DefaultValueFactory = _ => FileWords.Of(CellState.Sound),
+            DefaultValueFactory = _ => EnumNames.Of(CellState.Sound),
         };
-        cellOption.AcceptOnlyFromAmong([.. Enum.GetValues<CellState>().Select(cell => FileWords.Of(cell))]);
+        cellOption.AcceptOnlyFromAmong([.. Enum.GetValues<CellState>().Select(EnumNames.Of)]);
         var triage = new Command("triage", "Says what may be wrong, which check tells most, and what to do; ends with 1 while that is open")
         {
             Shell.Phone,
@@ -51,7 +51,7 @@ internal static class TriageCommand
                     throw new IOException($"{id} is no check. Checks are {string.Join(", ", tables.Checks.Select(one => one.Id))}.");
                 var observed = Observations.Of(phone, saw, tables);
                 var model = catalogue.Model(phone[FactName.ModelCode].Value);
-                var cell = Enum.GetValues<CellState>().First(state => FileWords.Of(state) == result.GetValue(cellOption));
+                var cell = EnumNames.Parse<CellState>(result.GetValue(cellOption))!.Value;
                 var report = TriageFile.Of(
                     Diagnoser.Of(tables, new TriageCase(catalogue.MakerOf(model?.Code)?.Name, model?.KeyFamily, cell, skipped), observed),
                     observed,

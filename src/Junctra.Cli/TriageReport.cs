@@ -1,6 +1,6 @@
+using Junctra.Core;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Triage;
-using Junctra.Formats.MatchFiles;
 
 namespace Junctra.Cli;
 
@@ -46,12 +46,12 @@ internal sealed record TriageFile(
                     next.Check.Ask,
                     next.Check.How,
                     next.Check.Minutes,
-                    FileWords.Of(next.Check.Risk),
+                    EnumNames.Of(next.Check.Risk),
                     next.Bits,
                     [.. next.Check.Outcomes.Select(outcome => new OutcomeReport(outcome.Id, outcome.Label))]
                 )
                 : null,
-            found.WayOut is { } way ? new WayOutReport(way.Id, way.Title, way.Words, way.Paths, FileWords.Of(way.Toll)) : null,
+            found.WayOut is { } way ? new WayOutReport(way.Id, way.Title, way.Words, way.Paths, EnumNames.Of(way.Toll)) : null,
             [.. found.Rules.Select(rule => $"{rule.Title}: {rule.Sentence}")],
             [.. found.Contradictions.Select(pair => $"{pair.First.Outcome.Label}, and {pair.Second.Outcome.Label}")]
         );

@@ -64,7 +64,6 @@ builder.Services.AddSingleton<JournalWatch>();
 builder.Services.AddHostedService(services => services.GetRequiredService<JournalWatch>());
 builder.Services.AddHostedService<WriterService>();
 builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
-builder.Services.AddRouting(options => options.LowercaseUrls = true);
 builder.Services.AddRazorPages().AddMvcOptions(mvc => mvc.Filters.Add<PlainFields>(int.MinValue));
 
 // Not what is packed already. Pages hold tokens, but those are sealed anew in every answer, and nothing is compressed over TLS.

@@ -32,27 +32,10 @@ public static class FactSources
     public static IReadOnlyList<FactSource> All { get; } = [.. Enum.GetValues<FactSource>().OrderDescending()];
 
     /// <summary>The source as files write it, for example <c>bootloader-screen</c>.</summary>
-    public static string Id(this FactSource source) =>
-        source switch
-        {
-            FactSource.Customer => "customer",
-            FactSource.Logbook => "logbook",
-            FactSource.CustomSystem => "custom-system",
-            FactSource.Label => "label",
-            FactSource.Settings => "settings",
-            FactSource.BootloaderScreen => "bootloader-screen",
-            FactSource.Link => "link",
-            _ => throw new ArgumentOutOfRangeException(nameof(source), source, null),
-        };
+    public static string Id(this FactSource source) => EnumNames.Of(source);
 
     /// <summary>The source of that name, or null.</summary>
-    public static FactSource? Parse(string? id)
-    {
-        foreach (var source in All)
-            if (source.Id() == id)
-                return source;
-        return null;
-    }
+    public static FactSource? Parse(string? id) => EnumNames.Parse<FactSource>(id);
 
     /// <summary>The source as a technician says it.</summary>
     public static string Label(this FactSource source) =>

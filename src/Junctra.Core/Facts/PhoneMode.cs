@@ -64,34 +64,34 @@ public enum PhoneMode
 /// <summary>Words for modes.</summary>
 public static class PhoneModes
 {
-    private static readonly Dictionary<PhoneMode, (string Id, string Label)> Names = new()
+    private static readonly Dictionary<PhoneMode, string> Labels = new()
     {
-        [PhoneMode.Unknown] = ("unknown", "not known"),
-        [PhoneMode.Off] = ("off", "off"),
-        [PhoneMode.System] = ("system", "running system"),
-        [PhoneMode.BootLoop] = ("boot-loop", "boot loop"),
-        [PhoneMode.StuckAtLogo] = ("stuck-at-logo", "stuck at the logo"),
-        [PhoneMode.Fastboot] = ("fastboot", "fastboot mode"),
-        [PhoneMode.SetupWizard] = ("setup-wizard", "set-up wizard"),
-        [PhoneMode.Charging] = ("charging", "charging"),
-        [PhoneMode.WarningScreen] = ("warning-screen", "warning screen"),
-        [PhoneMode.Download] = ("download", "download mode"),
-        [PhoneMode.LockChange] = ("lock-change", "lock-change screen"),
-        [PhoneMode.StockRecovery] = ("stock-recovery", "stock recovery"),
-        [PhoneMode.NoCommand] = ("no-command", "“no command” screen"),
-        [PhoneMode.CustomRecovery] = ("custom-recovery", "custom recovery"),
-        [PhoneMode.UpdateRunning] = ("update-running", "update running"),
-        [PhoneMode.Emergency] = ("emergency", "chip emergency mode"),
-        [PhoneMode.Starting] = ("starting", "starting"),
-        [PhoneMode.BootMenu] = ("boot-menu", "boot menu"),
-        [PhoneMode.RecoveryCommands] = ("recovery-commands", "recovery-hosted command mode"),
+        [PhoneMode.Unknown] = "not known",
+        [PhoneMode.Off] = "off",
+        [PhoneMode.System] = "running system",
+        [PhoneMode.BootLoop] = "boot loop",
+        [PhoneMode.StuckAtLogo] = "stuck at the logo",
+        [PhoneMode.Fastboot] = "fastboot mode",
+        [PhoneMode.SetupWizard] = "set-up wizard",
+        [PhoneMode.Charging] = "charging",
+        [PhoneMode.WarningScreen] = "warning screen",
+        [PhoneMode.Download] = "download mode",
+        [PhoneMode.LockChange] = "lock-change screen",
+        [PhoneMode.StockRecovery] = "stock recovery",
+        [PhoneMode.NoCommand] = "“no command” screen",
+        [PhoneMode.CustomRecovery] = "custom recovery",
+        [PhoneMode.UpdateRunning] = "update running",
+        [PhoneMode.Emergency] = "chip emergency mode",
+        [PhoneMode.Starting] = "starting",
+        [PhoneMode.BootMenu] = "boot menu",
+        [PhoneMode.RecoveryCommands] = "recovery-hosted command mode",
     };
 
     /// <summary>The name used in files and in facts, for example <c>boot-loop</c>.</summary>
-    public static string Id(this PhoneMode mode) => Names[mode].Id;
+    public static string Id(this PhoneMode mode) => EnumNames.Of(mode);
 
     /// <summary>The mode as a technician says it.</summary>
-    public static string Label(this PhoneMode mode) => Names[mode].Label;
+    public static string Label(this PhoneMode mode) => Labels[mode];
 
     /// <summary>Why nobody brings a phone into a mode on purpose; null where people do.</summary>
     public static string? WhyNoGoal(this PhoneMode mode) =>
@@ -108,11 +108,5 @@ public static class PhoneModes
         };
 
     /// <summary>The mode of that name, or null.</summary>
-    public static PhoneMode? Parse(string? id)
-    {
-        foreach (var (mode, names) in Names)
-            if (names.Id == id)
-                return mode;
-        return null;
-    }
+    public static PhoneMode? Parse(string? id) => EnumNames.Parse<PhoneMode>(id);
 }

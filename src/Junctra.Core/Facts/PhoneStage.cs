@@ -85,19 +85,11 @@ public enum PhoneStage
 /// <summary>Words for stages.</summary>
 public static class PhoneStages
 {
-    private static readonly Dictionary<string, PhoneStage> ByName = Enum.GetValues<PhoneStage>()
-        .ToDictionary(Id, stage => stage, StringComparer.Ordinal);
-
     /// <summary>The name used in files, for example <c>warning-screen</c>.</summary>
-    public static string Id(this PhoneStage stage) =>
-        string.Concat(
-            stage
-                .ToString()
-                .Select((c, i) => i > 0 && char.IsUpper(c) ? "-" + char.ToLowerInvariant(c) : char.ToLowerInvariant(c).ToString())
-        );
+    public static string Id(this PhoneStage stage) => EnumNames.Of(stage);
 
     /// <summary>The stage of that name, or null.</summary>
-    public static PhoneStage? Parse(string? id) => id is not null && ByName.TryGetValue(id, out var stage) ? stage : null;
+    public static PhoneStage? Parse(string? id) => EnumNames.Parse<PhoneStage>(id);
 
     /// <summary>The mode that a person sees in a stage of a phone that does not loop.</summary>
     public static PhoneMode Mode(this PhoneStage stage) =>

@@ -51,13 +51,7 @@ public static class Stations
         };
 
     /// <summary>The station's part of an address.</summary>
-    public static string Slug(this Station station) =>
-        station switch
-        {
-            Station.FindOut => "find-out",
-            Station.HandBack => "hand-back",
-            _ => station.ToString().ToLowerInvariant(),
-        };
+    public static string Slug(this Station station) => EnumNames.Of(station);
 }
 
 /// <summary>What the line looks at.</summary>

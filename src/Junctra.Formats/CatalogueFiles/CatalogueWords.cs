@@ -1,3 +1,4 @@
+using Junctra.Core;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Matching;
@@ -7,112 +8,79 @@ namespace Junctra.Formats.CatalogueFiles;
 /// <summary>The words that catalogue files use for the core's enumerations.</summary>
 internal static class CatalogueWords
 {
-    private static readonly Dictionary<string, PartitionRole> RoleWords = new()
-    {
-        ["boot-chain"] = PartitionRole.BootChain,
-        ["radio"] = PartitionRole.Radio,
-        ["boot"] = PartitionRole.Boot,
-        ["overlay"] = PartitionRole.Overlay,
-        ["verification"] = PartitionRole.Verification,
-        ["recovery"] = PartitionRole.Recovery,
-        ["system"] = PartitionRole.System,
-        ["user-data"] = PartitionRole.UserData,
-        ["identity"] = PartitionRole.Identity,
-        ["region-pack"] = PartitionRole.RegionPack,
-        ["other"] = PartitionRole.Other,
-    };
+    public static string Roles { get; } = Names<PartitionRole>();
 
-    public static string Roles { get; } = string.Join(", ", RoleWords.Keys);
+    public static string Modes { get; } = Names<PhoneMode>();
 
-    public static string Modes { get; } = string.Join(", ", Enum.GetValues<PhoneMode>().Select(mode => mode.Id()));
+    public static PartitionRole? Role(string word) => EnumNames.Parse<PartitionRole>(word);
 
-    public static PartitionRole? Role(string word) => RoleWords.TryGetValue(word, out var role) ? role : null;
+    // What a model may be said to take; that a file is of no kind, or a part alone, is found out of a package.
+    private static readonly IReadOnlyList<PackageKind> TakenKinds =
+    [
+        .. Enum.GetValues<PackageKind>().Where(kind => kind is not (PackageKind.Unknown or PackageKind.BundlePart)),
+    ];
 
-    private static readonly Dictionary<string, PackageKind> KindWords = new()
-    {
-        ["single-bundle"] = PackageKind.SingleBundle,
-        ["four-part-bundle"] = PackageKind.FourPartBundle,
-        ["factory-set"] = PackageKind.FactorySet,
-        ["card-update"] = PackageKind.CardUpdate,
-        ["backup-set"] = PackageKind.BackupSet,
-        ["single-image"] = PackageKind.SingleImage,
-    };
+    public static string Kinds { get; } = string.Join(", ", TakenKinds.Select(EnumNames.Of));
 
-    public static string Kinds { get; } = string.Join(", ", KindWords.Keys);
+    public static PackageKind? Kind(string word) =>
+        EnumNames.Parse<PackageKind>(word) is { } kind && TakenKinds.Contains(kind) ? kind : null;
 
-    public static PackageKind? Kind(string word) => KindWords.TryGetValue(word, out var kind) ? kind : null;
+    public static string Fields { get; } = Names<FieldForm>();
 
-    public static string Fields { get; } = string.Join(", ", Enum.GetNames<FieldForm>().Select(name => name.ToLowerInvariant()));
+    public static FieldForm? Field(string word) => EnumNames.Parse<FieldForm>(word);
 
-    public static FieldForm? Field(string word) => Named<FieldForm>(word);
+    public static string Tolls { get; } = Names<Toll>();
 
-    public static string Tolls { get; } = Hyphened<Toll>();
+    public static Toll? Toll(string word) => EnumNames.Parse<Toll>(word);
 
-    public static Toll? Toll(string word) => Named<Toll>(word);
+    public static string Risks { get; } = Names<CheckRisk>();
 
-    public static string Risks { get; } = Hyphened<CheckRisk>();
+    public static CheckRisk? Risk(string word) => EnumNames.Parse<CheckRisk>(word);
 
-    public static CheckRisk? Risk(string word) => Named<CheckRisk>(word);
+    public static string Signs { get; } = Names<BenchSign>();
 
-    public static string Signs { get; } = Hyphened<BenchSign>();
+    public static BenchSign? Sign(string word) => EnumNames.Parse<BenchSign>(word);
 
-    public static BenchSign? Sign(string word) => Named<BenchSign>(word);
+    public static string Conditions { get; } = Names<MattersWhen>();
 
-    public static string Conditions { get; } = Hyphened<MattersWhen>();
+    public static MattersWhen? Condition(string word) => EnumNames.Parse<MattersWhen>(word);
 
-    public static MattersWhen? Condition(string word) => Named<MattersWhen>(word);
+    public static string Stages { get; } = Names<PhoneStage>();
 
-    public static string Stages { get; } = Hyphened<PhoneStage>();
+    public static string Sides { get; } = Names<KeySide>();
 
-    public static string Sides { get; } = Hyphened<KeySide>();
+    public static KeySide? Side(string word) => EnumNames.Parse<KeySide>(word);
 
-    public static KeySide? Side(string word) => Named<KeySide>(word);
+    public static string CableNeeds { get; } = Names<CableNeed>();
 
-    public static string CableNeeds { get; } = Hyphened<CableNeed>();
+    public static CableNeed? CableNeed(string word) => EnumNames.Parse<CableNeed>(word);
 
-    public static CableNeed? CableNeed(string word) => Named<CableNeed>(word);
+    public static string CablesAtStart { get; } = Names<CableAtStart>();
 
-    public static string CablesAtStart { get; } = Hyphened<CableAtStart>();
+    public static CableAtStart? CableAtStart(string word) => EnumNames.Parse<CableAtStart>(word);
 
-    public static CableAtStart? CableAtStart(string word) => Named<CableAtStart>(word);
+    public static string Effects { get; } = Names<MenuEffect>();
 
-    public static string Effects { get; } = Hyphened<MenuEffect>();
+    public static MenuEffect? Effect(string word) => EnumNames.Parse<MenuEffect>(word);
 
-    public static MenuEffect? Effect(string word) => Named<MenuEffect>(word);
+    public static string EntryConditions { get; } = Names<EntryCondition>();
 
-    public static string EntryConditions { get; } = Hyphened<EntryCondition>();
+    public static EntryCondition? EntryCondition(string word) => EnumNames.Parse<EntryCondition>(word);
 
-    public static EntryCondition? EntryCondition(string word) => Named<EntryCondition>(word);
+    public static string Things { get; } = Names<LinkThing>();
 
-    public static string Things { get; } = Hyphened<LinkThing>();
-
-    public static LinkThing? Thing(string word) => Named<LinkThing>(word);
+    public static LinkThing? Thing(string word) => EnumNames.Parse<LinkThing>(word);
 
     public static string Goals { get; } = string.Join(", ", Enum.GetValues<JobGoal>().Select(goal => goal.Id()));
 
-    public static string Olders { get; } = Hyphened<OlderRadio>();
+    public static string Olders { get; } = Names<OlderRadio>();
 
-    public static OlderRadio? Older(string word) => Named<OlderRadio>(word);
+    public static OlderRadio? Older(string word) => EnumNames.Parse<OlderRadio>(word);
 
     public static string Sources { get; } = string.Join(", ", FactSources.All.Select(source => source.Id()));
 
     public static FactSource? Source(string word) => FactSources.Parse(word);
 
-    /// <summary>Names of an enumeration as files write them: lower case, words joined by hyphens.</summary>
-    private static string Hyphened<T>()
-        where T : struct, Enum => string.Join(", ", Enum.GetNames<T>().Select(Hyphen));
-
-    private static T? Named<T>(string word)
-        where T : struct, Enum
-    {
-        foreach (var value in Enum.GetValues<T>())
-            if (Hyphen(value.ToString()) == word)
-                return value;
-        return null;
-    }
-
-    private static string Hyphen(string name) =>
-        string.Concat(
-            name.Select((c, i) => i > 0 && char.IsUpper(c) ? "-" + char.ToLowerInvariant(c) : char.ToLowerInvariant(c).ToString())
-        );
+    private static string Names<T>()
+        where T : struct, Enum => string.Join(", ", Enum.GetValues<T>().Select(EnumNames.Of));
 }

@@ -1,3 +1,4 @@
+using Junctra.Core;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Matching;
@@ -60,7 +61,7 @@ public sealed record MatchReportFile(
                     .Names.Select(name => phone[name])
                     .Select(fact => new ResolvedReport(
                         fact.Name.Value,
-                        FileWords.Of(fact.State),
+                        EnumNames.Of(fact.State),
                         fact.Value,
                         [.. fact.Claims.Select(ClaimReport.Of)]
                     )),
@@ -92,7 +93,7 @@ public sealed record ResolvedReport(string Fact, string State, string? Value, IR
 /// <param name="ParsedFrom">The string that it was read out of, or null.</param>
 public sealed record ClaimReport(string Fact, string Value, string Source, DateTimeOffset At, string? ParsedFrom)
 {
-    internal static ClaimReport Of(Fact fact) => new(fact.Name.Value, fact.Value, FileWords.Of(fact.Source), fact.At, fact.ParsedFrom);
+    internal static ClaimReport Of(Fact fact) => new(fact.Name.Value, fact.Value, EnumNames.Of(fact.Source), fact.At, fact.ParsedFrom);
 }
 
 /// <summary>By what was judged: schools, goal and wish.</summary>
@@ -158,7 +159,7 @@ public sealed record CandidateReport(
             package.FileName,
             package.Id,
             report.PackageTitle,
-            FileWords.Of(report.Verdict),
+            EnumNames.Of(report.Verdict),
             report.MayBeChosen,
             report.NeedsCleanWrite,
             report.Headline,
@@ -166,7 +167,7 @@ public sealed record CandidateReport(
                 .. report.Results.Select(result => new RuleReport(
                     result.RuleId,
                     result.Title,
-                    FileWords.Of(result.Verdict),
+                    EnumNames.Of(result.Verdict),
                     result.Sentence,
                     [.. result.FactsUsed.Select(ClaimReport.Of)],
                     result.School,
@@ -174,13 +175,13 @@ public sealed record CandidateReport(
                         .. (result.OtherSchools ?? []).Select(other => new SchoolReport(
                             other.Question,
                             other.School,
-                            FileWords.Of(other.Verdict),
+                            EnumNames.Of(other.Verdict),
                             other.Sentence
                         )),
                     ]
                 )),
             ],
-            [.. report.Consequences.Select(consequence => new ConsequenceReport(FileWords.Of(consequence.Kind), consequence.Text))]
+            [.. report.Consequences.Select(consequence => new ConsequenceReport(EnumNames.Of(consequence.Kind), consequence.Text))]
         );
 }
 
@@ -237,12 +238,4 @@ public sealed record NearMissReport(
             [.. miss.Changes.Select(change => change.Sentence)],
             miss.NoWay
         );
-}
-
-/// <summary>Enumerations as files write them: <c>nothing-to-compare</c>.</summary>
-public static class FileWords
-{
-    /// <summary>The word for a value.</summary>
-    public static string Of<T>(T value)
-        where T : struct, Enum => System.Text.Json.JsonNamingPolicy.KebabCaseLower.ConvertName(value.ToString());
 }

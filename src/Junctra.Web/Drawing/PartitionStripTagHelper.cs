@@ -1,3 +1,4 @@
+using Junctra.Core;
 using Junctra.Core.Plans;
 using Microsoft.AspNetCore.Razor.TagHelpers;
 
@@ -13,13 +14,7 @@ public sealed class PartitionStripTagHelper : TagHelper
 
     public required PartitionStrip Strip { get; set; }
 
-    public static string CssClass(PartitionUse use) =>
-        use switch
-        {
-            PartitionUse.ToWrite => "to-write",
-            PartitionUse.ToErase => "to-erase",
-            _ => use.ToString().ToLowerInvariant(),
-        };
+    public static string CssClass(PartitionUse use) => EnumNames.Of(use);
 
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {

@@ -26,7 +26,7 @@ public sealed class FindModel(JobLoader jobs, JunctraDb db, PackageIndex shelf, 
         if (Wanted.Length is 0 or > 120)
             return Redirect("/");
         if (await jobs.FindAsync(Wanted.ToUpperInvariant(), cancel) is { } job)
-            return Redirect($"/jobs/{job.Row.Ticket}/{Core.Jobs.Stations.Slug(job.Standing.At)}");
+            return RedirectToPage(job.Standing.At.Page(), new { ticket = job.Row.Ticket });
         var pattern = "%" + Wanted.Replace("\\", "\\\\").Replace("%", "\\%").Replace("_", "\\_") + "%";
         var rows = await db
             .Jobs.AsNoTracking()

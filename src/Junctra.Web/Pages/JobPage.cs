@@ -85,7 +85,7 @@ public abstract class JobPage(JobLoader jobs) : PageModel
     }
 
     /// <summary>To a station of this job.</summary>
-    protected IActionResult To(Station station) => Redirect($"/jobs/{Uri.EscapeDataString(Job.Row.Ticket)}/{station.Slug()}");
+    protected IActionResult To(Station station) => RedirectToPage(station.Page(), new { ticket = Job.Row.Ticket });
 
     /// <summary>The page again, with what went wrong.</summary>
     protected IActionResult Refused(string problem)

@@ -54,6 +54,6 @@ public sealed class NewModel(RecordService records, JunctraDb db, ModelCatalogue
             return Page();
         }
 
-        return Redirect($"/jobs/{job.Ticket}/{(job.Cell == CellState.Sound ? Station.FindOut : Station.Intake).Slug()}");
+        return RedirectToPage((job.Cell == CellState.Sound ? Station.FindOut : Station.Intake).Page(), new { ticket = job.Ticket });
     }
 }

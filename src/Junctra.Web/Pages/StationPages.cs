@@ -1,0 +1,10 @@
+using Junctra.Core.Jobs;
+
+namespace Junctra.Web.Pages;
+
+/// <summary>The pages of the stations.</summary>
+public static class StationPages
+{
+    /// <summary>The page of a station, as links and redirects name it.</summary>
+    public static string Page(this Station station) => $"/Jobs/{station}";
+}
