@@ -14,6 +14,11 @@ namespace Junctra.Web.Bench;
 /// <param name="IsCut">Whether there are more candidates than were judged.</param>
 public sealed record Judged(IReadOnlyList<(MatchReport Report, Package Package)> Ranked, MatchPolicy Policy, bool IsCut);
 
+/// <summary>A package judged for the phones on the bench.</summary>
+/// <param name="Judged">Of at most twenty phones, the most urgent of them: the best first.</param>
+/// <param name="Left">So many more it may be for, which were not judged.</param>
+public sealed record BenchFit(IReadOnlyList<(JobView Job, MatchReport Report)> Judged, int Left);
+
 /// <summary>Brings a phone, the library, and what shop and customer decided before the rules.</summary>
 public sealed class MatchService(PackageIndex shelf, PolicyHistory schools, JobLoader jobs, ModelCatalogue catalogue)
 {
@@ -36,7 +41,7 @@ public sealed class MatchService(PackageIndex shelf, PolicyHistory schools, JobL
     }
 
     /// <summary>The other direction: a package judged for the phones on the bench that are of one of its models, or may be.</summary>
-    public async Task<IReadOnlyList<(JobView Job, MatchReport Report)>> BenchAsync(Package package, CancellationToken cancel)
+    public async Task<BenchFit> BenchAsync(Package package, CancellationToken cancel)
     {
         var codes = package.Says(FactName.ModelCode);
         var names = codes.Select(code => catalogue.Model(code)?.ProductName).OfType<string>().ToHashSet(StringComparer.OrdinalIgnoreCase);
@@ -49,14 +54,15 @@ public sealed class MatchService(PackageIndex shelf, PolicyHistory schools, JobL
                         || catalogue.Model(code) is { } model && names.Contains(model.ProductName)
                     );
         var judged = new List<(JobView Job, MatchReport Report)>();
-        foreach (var head in (await jobs.OpenAsync(cancel)).Where(job => MayBe(job.Phone)).Take(MaxOnBench))
+        var candidates = (await jobs.OpenAsync(cancel)).Where(job => MayBe(job.Phone)).ToList();
+        foreach (var head in candidates.Take(MaxOnBench))
         {
             // Lists know no answers and decisions of a job; the rules need them.
             if (await jobs.FindAsync(head.Row.Ticket, cancel) is { } job)
                 judged.Add((job, await ReportAsync(job, package, cancel)));
         }
 
-        return [.. judged.OrderBy(pair => pair.Report.Verdict)];
+        return new BenchFit([.. judged.OrderBy(pair => pair.Report.Verdict)], Math.Max(0, candidates.Count - MaxOnBench));
     }
 
     /// <summary>Judges one package for a job.</summary>

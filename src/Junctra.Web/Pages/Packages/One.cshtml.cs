@@ -43,8 +43,8 @@ public sealed class OneModel(
     /// <summary>Models that it is for, and those that are easily taken for them.</summary>
     public IReadOnlyList<ModelFit> Models { get; private set; } = [];
 
-    /// <summary>Phones on the bench that it may be for, the best first.</summary>
-    public IReadOnlyList<(JobView Job, MatchReport Report)> OnBench { get; private set; } = [];
+    /// <summary>Phones on the bench that it may be for.</summary>
+    public BenchFit OnBench { get; private set; } = new([], 0);
 
     public bool MayAct { get; private set; }
 
