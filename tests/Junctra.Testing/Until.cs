@@ -25,7 +25,8 @@ public static class Until
                 last = error;
             }
 
-            await Task.Delay(30);
+            // What takes long is asked for less often: asking is work, too, and those who are waited for need the processor.
+            await Task.Delay(TimeSpan.FromMilliseconds(Math.Clamp(watch.ElapsedMilliseconds / 20.0, 30, 500)));
         }
 
         throw new TimeoutException($"Waited in vain until {what}.", last);

@@ -1,10 +1,12 @@
 using System.Text.RegularExpressions;
+using Junctra.Formats.Inspection;
 using Junctra.Store;
 using Junctra.Testing;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.AspNetCore.Routing;
 using Microsoft.AspNetCore.TestHost;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Options;
 
@@ -30,6 +32,11 @@ public sealed class WebWorld : IAsyncLifetime
 
     private int passwordsHeld;
 
+    // The library is one folder for all worlds, and looking through it is most of what a start costs: the first world does it, the others
+    // begin with what it found, as a program does that is started again.
+    private static readonly TaskCompletionSource<IReadOnlyList<PackageRow>> LookedThrough = new();
+    private static int worlds;
+
     private sealed class CountingHasher(WebWorld world, IOptions<PasswordHasherOptions> options) : PasswordHasher<StaffRow>(options)
     {
         public override PasswordVerificationResult VerifyHashedPassword(StaffRow user, string hashedPassword, string providedPassword)
@@ -50,6 +57,33 @@ public sealed class WebWorld : IAsyncLifetime
         database = await TestDatabase.CreateAsync();
         Phones = await StandInProcess.StartAsync(mirrorPace: 8);
         var library = await DemoLibrary.FolderAsync();
+        var isFirst = Interlocked.Increment(ref worlds) == 1;
+        if (!isFirst)
+        {
+            await using var db = database.CreateDbContext();
+            db.Packages.AddRange(await LookedThrough.Task);
+            await db.SaveChangesAsync();
+        }
+
+        try
+        {
+            await StartAsync(library);
+        }
+        catch (Exception error)
+        {
+            LookedThrough.TrySetException(error);
+            throw;
+        }
+
+        if (isFirst)
+        {
+            await using var db = database.CreateDbContext();
+            LookedThrough.SetResult(await db.Packages.AsNoTracking().ToListAsync());
+        }
+    }
+
+    private async Task StartAsync(string library)
+    {
         factory = new WebApplicationFactory<JunctraOptions>().WithWebHostBuilder(host =>
             host.UseSetting("ConnectionStrings:Junctra", database.Connection)
                 .UseSetting("Junctra:Catalogue", Repo.CatalogueFolder)
@@ -74,7 +108,11 @@ public sealed class WebWorld : IAsyncLifetime
         );
         lead = await ClientAsync();
         await Until.TrueAsync(
-            async () => Regex.Count(await lead.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count,
+            async () =>
+            {
+                await using var db = database.CreateDbContext();
+                return await db.Packages.CountAsync(package => package.InspectorVersion == PackageInspector.Version) == DemoLibrary.Count;
+            },
             "the library is looked through"
         );
     }

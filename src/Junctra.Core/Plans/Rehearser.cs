@@ -18,11 +18,13 @@ public static class Rehearser
     private static readonly (FactName Fact, string[] Values, Func<Plan, bool> Matters)[] Open =
     [
         (FactName.DeviceStatus, Words(FactName.DeviceStatus), plan => plan.Writes),
-        (FactName.Account, Words(FactName.Account), _ => true),
-        (FactName.Recovery, Words(FactName.Recovery), plan =>
-            plan.Steps.Any(step => step.Act.Touches.Any(touch => touch.Role == PartitionRole.Recovery))
-        ),
+        // An account is asked for by the set-up alone, which follows an erase.
+        (FactName.Account, Words(FactName.Account), plan => plan.ErasesData || Touches(plan, PartitionRole.UserData)),
+        (FactName.Recovery, Words(FactName.Recovery), plan => Touches(plan, PartitionRole.Recovery)),
     ];
+
+    private static bool Touches(Plan plan, PartitionRole role) =>
+        plan.Steps.Any(step => step.Act.Touches.Any(touch => touch.Role == role));
 
     private static string[] Words(FactName fact) => [.. fact.Definition.Form.Words.Select(word => word.Value)];
 

@@ -48,6 +48,7 @@ public abstract class JobPage(JobLoader jobs) : PageModel
         }
 
         Job = job;
+        ViewData["Title"] = $"{job.Row.Ticket} {Station.Label()}";
         MayAct = (await HttpContext.RequestServices.GetRequiredService<IAuthorizationService>().AuthorizeAsync(User, ActsBy)).Succeeded;
         if (!MayAct && !HttpMethods.IsGet(Request.Method) && !HttpMethods.IsHead(Request.Method))
         {
