@@ -85,7 +85,7 @@ internal static class PageBench
 
         var ratio = BenchRow.Median(ours) / BenchRow.Median(theirs);
         return new BenchRow(
-            $"{name} with {Jobs} jobs and {Jobs * FactsEach} facts ({bytes / 1000} kB), {RequestsPerSecond} requests a second, 95th percentile",
+            $"{name} with {Jobs} jobs and {Jobs * FactsEach} facts, {RequestsPerSecond} requests a second, 95th percentile",
             "a page that runs the same queries and sends as many bytes",
             BenchRow.Seconds(BenchRow.Median(ours)),
             BenchRow.Seconds(BenchRow.Median(theirs)),

@@ -23,8 +23,7 @@ public static class Rehearser
         (FactName.Recovery, Words(FactName.Recovery), plan => Touches(plan, PartitionRole.Recovery)),
     ];
 
-    private static bool Touches(Plan plan, PartitionRole role) =>
-        plan.Steps.Any(step => step.Act.Touches.Any(touch => touch.Role == role));
+    private static bool Touches(Plan plan, PartitionRole role) => plan.Steps.Any(step => step.Act.Touches.Any(touch => touch.Role == role));
 
     private static string[] Words(FactName fact) => [.. fact.Definition.Form.Words.Select(word => word.Value)];
 

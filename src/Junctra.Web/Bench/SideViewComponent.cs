@@ -21,7 +21,11 @@ public sealed record HandsNeeded(string What, IReadOnlyList<JobView> Jobs);
 /// <param name="Free">Names of the others.</param>
 /// <param name="Waiting">What hands are needed for, each thing once, the most urgent first.</param>
 /// <param name="Hands">Address of the simulated phones, or null.</param>
-public sealed record SideModel(IReadOnlyList<PortView> Busy, IReadOnlyList<string> Free, IReadOnlyList<HandsNeeded> Waiting, string? Hands);
+public sealed record SideModel(IReadOnlyList<PortView> Busy, IReadOnlyList<string> Free, IReadOnlyList<HandsNeeded> Waiting, string? Hands)
+{
+    /// <summary>So many tickets of one need are named, the most urgent; the bench has them all.</summary>
+    public const int MaxTickets = 12;
+}
 
 /// <summary>Ports and waiting phones, on every page.</summary>
 public sealed class SideViewComponent(JobLoader jobs, JunctraDb db, IOptions<JunctraOptions> options) : ViewComponent
