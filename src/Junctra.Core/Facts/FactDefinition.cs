@@ -25,8 +25,11 @@ public enum WriteTouch
     /// <summary>Any other partition.</summary>
     Other = 32,
 
+    /// <summary>The lock, opened or closed.</summary>
+    Lock = 64,
+
     /// <summary>Whatever was written: the phone restarts, and must be asked again.</summary>
-    Anything = BootChain | Radio | System | Recovery | UserData | Other,
+    Anything = BootChain | Radio | System | Recovery | UserData | Other | Lock,
 }
 
 /// <summary>A fact that has a name of its own: how it is called, what its values look like, and when they become void.</summary>

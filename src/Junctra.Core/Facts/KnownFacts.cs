@@ -65,7 +65,13 @@ public readonly partial record struct FactName
 
     /// <summary>The switch in developer options that allows changing the lock.</summary>
     public static FactOf<UnlockSwitch> UnlockPermission { get; } =
-        Declare("unlock-permission", "Unlock-permission switch", FactForms.Switch, WriteTouch.UserData, change: FactChange.ByHand);
+        Declare(
+            "unlock-permission",
+            "Unlock-permission switch",
+            FactForms.Switch,
+            WriteTouch.UserData | WriteTouch.Lock,
+            change: FactChange.ByHand
+        );
 
     /// <summary>What the system says of itself.</summary>
     public static FactOf<DeviceStatus> DeviceStatus { get; } =

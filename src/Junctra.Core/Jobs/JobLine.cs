@@ -110,6 +110,13 @@ public static class JobLine
                 return new JobStanding(Station.Write, "The write was stopped: go on from there");
             case RunStatus.Finished when job.Phone.Of(FactName.Mode).Is(PhoneMode.BootLoop):
                 return new JobStanding(Station.Check, "It loops: go on from there");
+            // What was written proves the software; closing the lock over it is the job's second plan.
+            case RunStatus.Finished
+                when job.Goal == JobGoal.Relock
+                    && job.Phone.Of(FactName.LockState).Is(LockState.Unlocked)
+                    && job.Checks.Count > 0
+                    && Checker.IsPassed(job.Checks):
+                return new JobStanding(Station.Plan, "Plan closing its lock");
             case RunStatus.Finished:
                 return Checker.IsPassed(job.Checks) && job.Checks.Count > 0 ? new JobStanding(Station.HandBack, "Hand the phone back")
                     : job.Checks.Any(line => line.State == CheckState.Differs)

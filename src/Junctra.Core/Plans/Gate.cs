@@ -48,6 +48,9 @@ public readonly record struct GateId(string Value)
     /// <summary>The maker's own program on this computer.</summary>
     public static GateId Program { get; } = new("program");
 
+    /// <summary>What lies on the phone is proved to be its maker's.</summary>
+    public static GateId ProvenStock { get; } = new("proven-stock");
+
     /// <summary>Cable and place.</summary>
     public static GateId Cable { get; } = new("cable");
 
@@ -103,6 +106,9 @@ public sealed record GateCase(
     Figures Figures
 )
 {
+    /// <summary>What proves that the phone's software is its maker's.</summary>
+    public StockProof Stock { get; init; } = StockProof.None;
+
     /// <summary>Bytes that must be unpacked before the phone is touched.</summary>
     public long UnpackedBytes => Plan.Steps.Select(step => step.Act).OfType<VerifyFiles>().Sum(verify => verify.UnpackedBytes);
 }

@@ -59,8 +59,13 @@ public static class Gates
                 )
         ),
         new(
+            GateId.ProvenStock,
+            c => c.Plan.ClosesLock,
+            c => Computed(GateId.ProvenStock, "Its software is proved to be its maker's", c.Stock.Holds, c.Stock.Why)
+        ),
+        new(
             GateId.DataLoss,
-            _ => true,
+            c => c.Plan.ErasesData || c.Plan.Writes,
             c =>
                 c.Plan.ErasesData
                     ? Asked(
@@ -79,7 +84,7 @@ public static class Gates
         // A wipe may follow a write that keeps the data, and then too the phone asks for the account.
         new(
             GateId.Accounts,
-            _ => true,
+            c => c.Plan.ErasesData || c.Plan.Writes,
             c =>
                 Asked(
                     c,

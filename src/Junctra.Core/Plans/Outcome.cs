@@ -23,16 +23,16 @@ internal static class Outcome
         var raised = played.Select(branch => branch.End.Floor).DefaultIfEmpty().Max();
         return
         [
-            gone
-                ? new Fate("Photos, apps, messages", FateKind.Lost, "lost", $"{Named(erasing)} erases the user data.")
-                : new Fate(
-                    "Photos, apps, messages",
-                    FateKind.Unknown,
-                    "kept if it starts",
-                    loops && @case.Phone.Of(FactName.DeviceStatus).MayBe(DeviceStatus.Custom)
-                        ? "Nothing that is written holds them, but a phone that comes from a custom system is likely to loop until it is wiped."
-                        : "Nothing that is written holds them. Keeping data is never guaranteed: a loop after the write may force a wipe."
-                ),
+            gone ? new Fate("Photos, apps, messages", FateKind.Lost, "lost", $"{Named(erasing)} erases the user data.")
+            : !plan.Writes ? new Fate("Photos, apps, messages", FateKind.Kept, "kept", "Nothing is written, and this model keeps them.")
+            : new Fate(
+                "Photos, apps, messages",
+                FateKind.Unknown,
+                "kept if it starts",
+                loops && @case.Phone.Of(FactName.DeviceStatus).MayBe(DeviceStatus.Custom)
+                    ? "Nothing that is written holds them, but a phone that comes from a custom system is likely to loop until it is wiped."
+                    : "Nothing that is written holds them. Keeping data is never guaranteed: a loop after the write may force a wipe."
+            ),
             gone
                 ? new Fate(
                     "Accounts",
@@ -89,15 +89,7 @@ internal static class Outcome
     {
         // Nothing is written: whose phone it is was compared by hands, and what is to be seen is that it starts.
         if (!plan.Writes)
-            return
-            [
-                new(
-                    FactName.Reached(PhoneMode.SetupWizard),
-                    FactName.Reached(PhoneMode.SetupWizard).Write(true),
-                    "wiped, so it starts with its set-up",
-                    true
-                ),
-            ];
+            return WithoutPackage(plan, played);
         var expected = new List<Expectation>();
         if (plan.Target.Serial is { } serial)
             expected.Add(new(FactName.Serial, serial, "the same phone", true));
@@ -141,6 +133,24 @@ internal static class Outcome
                 false
             )
         );
+        return expected;
+    }
+
+    private static List<Expectation> WithoutPackage(Plan plan, IReadOnlyList<PlayedBranch> played)
+    {
+        var setUp = played.All(branch => branch.Seen.Any(seen => seen.State.Mode == PhoneMode.SetupWizard));
+        var starts = FactName.Reached(setUp ? PhoneMode.SetupWizard : PhoneMode.System);
+        var expected = new List<Expectation>
+        {
+            new(starts, starts.Write(true), setUp ? "wiped, so it starts with its set-up" : "it starts", true),
+        };
+        if (!plan.ClosesLock)
+            return expected;
+        expected.Add(new(FactName.LockState, FactName.LockState.Write(LockState.Locked), "closed by this plan", true));
+        // Where the set-up waits for an account, nobody but its owner comes to the switch.
+        var started = played.Where(branch => branch.End.Mode == PhoneMode.System);
+        if (started.Select(branch => PhoneTwin.PermissionOf(branch.End)).Distinct().ToList() is [var permission])
+            expected.Add(new(FactName.UnlockPermission, FactName.UnlockPermission.Write(permission), "turned off afterwards", false));
         return expected;
     }
 

@@ -143,6 +143,9 @@ public sealed record Plan(
     /// <summary>Whether a partition's image is written; else the phone only erases what it has.</summary>
     public bool Writes => Steps.Any(step => step.Bytes > 0);
 
+    /// <summary>Whether the lock is closed by it.</summary>
+    public bool ClosesLock => Steps.Any(step => step.Act is ChangeLock { Closes: true });
+
     /// <summary>Whether any act goes over a link.</summary>
     public bool NeedsLink => Steps.Any(step => step.Act.By == ActBy.Link);
 

@@ -201,6 +201,9 @@ internal sealed class RehearsalBranch
             var restarted = Settle(scene.Twin.Run(after with { Charge = Math.Max(after.Charge, FullEnough) }, [new ForcedRestart()]));
             if (restarted.Mode == PhoneMode.Emergency)
                 return (RiskKind.OnlyEmergency, !plan.ErasesData);
+            // A lock that is closed already is not closed again.
+            if (plan.ClosesLock && Ends(restarted))
+                return (RiskKind.KeysBringItBack, false);
             if (entry is { } mode)
             {
                 if (Router.Best(scene.Phone, scene.Twin.Model, after.Mode, mode, scene.Catalogue) is null)
@@ -246,7 +249,9 @@ internal sealed class RehearsalBranch
             : null;
 
     /// <summary>It starts; or it loops on data that were to be kept, for which a wipe was agreed on.</summary>
-    private bool Ends(TwinState state) =>
+    private bool Ends(TwinState state) => (!plan.ClosesLock || !state.Unlocked) && HasStarted(state);
+
+    private bool HasStarted(TwinState state) =>
         state.Mode is PhoneMode.System or PhoneMode.SetupWizard || state.Mode == PhoneMode.BootLoop && !plan.ErasesData;
 
     private TwinState Settle(TwinState state)

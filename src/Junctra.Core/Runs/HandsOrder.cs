@@ -44,6 +44,17 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
                     Label = EntryIn(from, choose) ?? choose.Label,
                 }
             ),
+            ChangeLock when from is not (PhoneMode.Unknown or PhoneMode.LockChange) => Lead(step, from, PhoneMode.LockChange, false),
+            ChangeLock change => new HandsOrder(
+                step.Title,
+                [
+                    $"Read the question. It must be “{change.Question}”: the same screen also does the contrary. If it asks anything else, leave it, and say what the phone shows.",
+                    $"{change.Answer}.",
+                    change.Words.Ends,
+                ],
+                [new(PhoneMode.Starting, "It restarts", true)],
+                null
+            ),
             _ => null,
         };
 

@@ -38,7 +38,7 @@ public static class RunStatuses
 }
 
 /// <summary>A run as its journal tells it.</summary>
-public sealed record RunState
+public sealed partial record RunState
 {
     private RunState(Plan plan) => Plan = plan;
 
@@ -79,7 +79,10 @@ public sealed record RunState
     public string? At { get; private init; }
 
     /// <summary>Whether the phone was told to write or erase something, accepted or not. Until then it is as it came.</summary>
-    public bool HasTouchedPhone => !Touched.IsEmpty;
+    public bool HasTouchedPhone => !Touched.IsEmpty || HasAskedLock;
+
+    /// <summary>Whether hands were told to change the lock, and may have.</summary>
+    public bool HasAskedLock { get; private init; }
 
     /// <summary>Pieces of the image at hand that the phone was told to write, that it accepted, and of how many.</summary>
     public (int Asked, int Accepted, int Of) Pieces { get; private init; }
@@ -101,7 +104,7 @@ public sealed record RunState
         Plan
             .Steps.SelectMany(step => step.Act.Touches)
             .Where(touch => Touched.Contains(touch.Partition))
-            .Aggregate(WriteTouch.None, (touched, touch) => touched
+            .Aggregate(HasAskedLock ? WriteTouch.Lock : WriteTouch.None, (touched, touch) => touched
                 | touch.Role switch
                 {
                     PartitionRole.BootChain => WriteTouch.BootChain,
@@ -192,49 +195,6 @@ public sealed record RunState
         };
     }
 
-    /// <summary>What state the phone is in, by what it accepted, in words.</summary>
-    public string PhoneNow
-    {
-        get
-        {
-            if (!HasTouchedPhone)
-                return "Nothing was written: the phone is as it came.";
-            if (Status == RunStatus.Finished)
-                return "Everything was accepted; the phone restarts into stock.";
-            var touches = Plan.Steps.SelectMany(step => step.Act.Touches).ToList();
-            var wanted = touches.Where(touch => !touch.Erases).Select(touch => touch.Partition).ToList();
-            var open =
-                At is { } partition && wanted.Contains(partition) && !Accepted.ContainsKey(partition) && Pieces.Asked > 0
-                    ? partition
-                    : null;
-            var pieces = Pieces.Of > 1 ? $" ({Pieces.Accepted} of {Pieces.Of} pieces accepted)" : "";
-            var missing = wanted.Where(name => !Accepted.ContainsKey(name) && name != open).ToList();
-            var erases = touches.Where(touch => touch.Erases).Select(touch => touch.Partition).ToList();
-            return string.Join(
-                " ",
-                new[]
-                {
-                    wanted.Count == 0 ? null
-                    : Accepted.Count > 0 ? $"Accepted whole: {string.Join(", ", wanted.Where(Accepted.ContainsKey))}."
-                    : "No image was accepted whole.",
-                    open is null ? null : $"{(IsInDoubt ? "Perhaps half written" : "Written in part")}: {open}{pieces}.",
-                    missing.Count > 0 ? $"Not begun: {string.Join(", ", missing)}." : null,
-                    erases.Count == 0 || erases.All(Erased.Contains) ? null
-                    // The order went out, and no answer came back: the phone may have carried it out all the same.
-                    : erases.Any(Touched.Contains) ? "Perhaps erased: the user data. The phone was told to, and never said that it had."
-                    : "The user data was not erased.",
-                }.Where(part => part is not null)
-            );
-        }
-    }
-
-    /// <summary>What the phone's screen should show now.</summary>
-    public string ScreenNow =>
-        Status == RunStatus.Finished
-            ? "The maker's picture, then the set-up"
-            : Step?.Act.Words.Shows
-                ?? PhoneScreens.Of(Plan.Steps.Select(step => step.Act.In).FirstOrDefault(mode => mode is not null) ?? PhoneMode.Fastboot);
-
     /// <summary>The strip of a run: what was sent and accepted so far.</summary>
     public PartitionUse UseOf(string partition)
     {
@@ -263,6 +223,7 @@ public sealed record RunState
             Touched = step is { Act: { TouchesAtOnce: true, Touches: var touches } }
                 ? Touched.Union(touches.Select(touch => touch.Partition))
                 : Touched,
+            HasAskedLock = HasAskedLock || step is { Act.ChangesLock: true },
         };
 
     /// <summary>Of a step with several images: another one is at hand now, and those before it are done.</summary>

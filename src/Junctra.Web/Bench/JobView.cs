@@ -60,6 +60,9 @@ public sealed class JobView
 
     public JobStanding Standing { get; }
 
+    /// <summary>Whether the job went by a station that it had no need of: what takes no package is not matched.</summary>
+    public bool PassesBy(Station station) => station == Station.Match && Row.PackageId is null && Standing.At > station;
+
     /// <summary>What the phone is to be written for: as somebody decided, else as its intake says.</summary>
     public JobGoal Goal(ModelCatalogue catalogue) =>
         Row.Goal ?? Said(catalogue).Select(outcome => outcome.Goal).FirstOrDefault(goal => goal is not null) ?? JobGoal.Stock;

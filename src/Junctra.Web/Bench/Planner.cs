@@ -1,9 +1,9 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Checking;
 using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
-using Junctra.Core.Phones;
 using Junctra.Core.Plans;
 using Junctra.Core.Plans.Paths;
 using Junctra.Core.Runs;
@@ -62,8 +62,8 @@ public sealed partial class Planner(
         var bare = new PathCase(job.Phone, null, true, catalogue);
         if (PathList.Find(job.Row.Path) is { } path)
             return await JudgeAsync(job, null, null, PathList.Compile(bare, path.Letter), cancel);
-        if (job.Row.PackageId is null && job.Goal(catalogue) == JobGoal.Relock)
-            return PlannedJob.None with { Refusals = [WhyNoRelock(job.Phone)] };
+        if (job.Goal(catalogue) == JobGoal.Relock && (job.Row.PackageId is null || IsWrittenAndOpen(job)))
+            return await JudgeAsync(job, null, null, PathList.Compile(bare, RelockLetter), cancel);
         if (await packages.FindAsync(job.Row.PackageId, cancel) is not { } package)
             return PlannedJob.None with { WithoutPackage = bare.Model is null ? [] : PathList.For(bare) };
 
@@ -77,10 +77,32 @@ public sealed partial class Planner(
         );
     }
 
-    private static string WhyNoRelock(Phone phone) =>
-        phone.Of(FactName.LockState).Is(LockState.Locked)
-            ? "The lock is closed already. Check that it starts, and hand it back."
-            : "Closing the lock takes no package, and no plan for it can be made here yet. It must never be closed over modified software: system and recovery are proved to be the maker's and the phone started once before, and closing erases it.";
+    private static readonly string RelockLetter = new Relock().Letter;
+
+    /// <summary>Whether the chosen package was written and checked, and the lock is still open: then the lock's turn has come.</summary>
+    private static bool IsWrittenAndOpen(JobView job) =>
+        job.LastRun is { Status: RunStatus.Finished, Plan.Writes: true } run
+        && run.PackageId == job.Row.PackageId
+        && job.Checks.Count > 0
+        && Checker.IsPassed(job.Checks)
+        && !job.Phone.Of(FactName.LockState).Is(LockState.Locked);
+
+    /// <summary>What the job's last write proves of the phone's software.</summary>
+    private async Task<StockProof> ProofAsync(JobView job, Plan plan, CancellationToken cancel)
+    {
+        if (!plan.ClosesLock || catalogue.Model(plan.Target.ModelCode) is not { } model)
+            return StockProof.None;
+        var run = job.Row.Runs.LastOrDefault(one => one.Plan?.Writes == true);
+        var written = run is null
+            ? null
+            : new WrittenPlan(
+                run.Plan!,
+                run.Status == RunStatus.Finished,
+                run.EndedAt ?? DateTimeOffset.MaxValue,
+                await packages.FindAsync(run.PackageId, cancel)
+            );
+        return StockProof.Of(model, written, job.Phone);
+    }
 
     private async Task<PlannedJob> JudgeAsync(
         JobView job,
@@ -151,6 +173,9 @@ public sealed partial class Planner(
                 ),
                 catalogue.Figures
             )
+            {
+                Stock = await ProofAsync(job, plan, cancel),
+            }
         );
 
     /// <summary>

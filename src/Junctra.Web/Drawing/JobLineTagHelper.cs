@@ -30,7 +30,8 @@ public sealed class JobLineTagHelper : TagHelper
                 Job.Standing.IsDone || station < Job.Standing.At ? "past"
                 : station == Job.Standing.At ? "now"
                 : "ahead";
-            html.Open("li", ("class", state + (station == Here ? " here" : "")));
+            var isPassedBy = state == "past" && Job.PassesBy(station);
+            html.Open("li", ("class", state + (isPassedBy ? " passed-by" : "") + (station == Here ? " here" : "")));
             (string, string)[] link =
             [
                 ("href", $"/jobs/{Uri.EscapeDataString(Job.Row.Ticket)}/{station.Slug()}"),
@@ -47,7 +48,7 @@ public sealed class JobLineTagHelper : TagHelper
                 .Encoded(
                     state switch
                     {
-                        "past" => ", done",
+                        "past" => isPassedBy ? ", not needed" : ", done",
                         "now" => ", waits",
                         _ => "",
                     }

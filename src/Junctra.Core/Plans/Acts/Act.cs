@@ -60,6 +60,8 @@ public sealed record TwinScene(PhoneTwin Twin, ModelCatalogue Catalogue, Phone P
 [JsonDerivedType(typeof(RestartInto), "restart-into")]
 [JsonDerivedType(typeof(BringInto), "bring-into")]
 [JsonDerivedType(typeof(ChooseEntry), "choose-entry")]
+[JsonDerivedType(typeof(ChangeLock), "change-lock")]
+[JsonDerivedType(typeof(SwitchPermissionOff), "switch-permission-off")]
 [JsonDerivedType(typeof(AwaitStage), "await-stage")]
 [JsonDerivedType(typeof(CheckResult), "check-result")]
 public abstract record Act
@@ -72,6 +74,9 @@ public abstract record Act
 
     /// <summary>What it writes or erases, in order.</summary>
     public abstract IReadOnlyList<PartitionTouch> Touches { get; }
+
+    /// <summary>Whether it may change the lock, so that whatever was read of it before is void.</summary>
+    public virtual bool ChangesLock => false;
 
     /// <summary>Whether the phone may have carried it out as soon as it has begun; else it is told piece by piece.</summary>
     public virtual bool TouchesAtOnce => false;
@@ -92,6 +97,9 @@ public abstract record Act
     /// <param name="scene">The twin's model, and what is known.</param>
     /// <param name="now">The twin before it.</param>
     public abstract IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now);
+
+    /// <summary>Whether somebody must be there for it, in the run or after it.</summary>
+    public virtual bool WantsHands => By == ActBy.Hands;
 
     /// <summary>Whether the run ends with it still to come: somebody sees to it at the check.</summary>
     public bool FollowsTheRun => By == ActBy.Phone;

@@ -11,6 +11,9 @@ public sealed record CheckResult : Act
     public override ActBy By => ActBy.Phone;
 
     /// <inheritdoc/>
+    public override bool WantsHands => true;
+
+    /// <inheritdoc/>
     public override PhoneMode? In => null;
 
     /// <inheritdoc/>

@@ -12,6 +12,9 @@ namespace Junctra.Core.Plans.Acts;
 /// <param name="Compare">What hands compare, in words; empty over a link.</param>
 public sealed record ConfirmTarget(PhoneMode? Mode, string Compare = "") : Act
 {
+    /// <summary>What hands compare where no link tells whose phone it is.</summary>
+    public const string ByLabel = "Model and serial on its label, and the ticket stuck to it, are those of this job.";
+
     /// <inheritdoc/>
     public override ActBy By => Mode is null ? ActBy.Hands : ActBy.Link;
 

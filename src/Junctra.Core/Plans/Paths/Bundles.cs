@@ -18,6 +18,9 @@ public sealed class BundleKeepingData : IPath
     public string Title => "Bundle, data kept";
 
     /// <inheritdoc/>
+    public string Purpose => "For a phone that takes a whole bundle in download mode, and whose data are wanted. They are never promised.";
+
+    /// <inheritdoc/>
     public bool Suits(PathCase @case) => !@case.ErasesData && Bundle.Suits(@case);
 
     /// <inheritdoc/>
@@ -32,6 +35,9 @@ public sealed class BundleClean : IPath
 
     /// <inheritdoc/>
     public string Title => "Bundle, data erased";
+
+    /// <inheritdoc/>
+    public string Purpose => "For a phone that takes a whole bundle in download mode, and whose data may go. Everything on it is erased.";
 
     /// <inheritdoc/>
     public bool Suits(PathCase @case) => @case.ErasesData && Bundle.Suits(@case);

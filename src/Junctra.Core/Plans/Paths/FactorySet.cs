@@ -21,6 +21,9 @@ public sealed class FactorySet : IPath
     public string Title => "Factory set";
 
     /// <inheritdoc/>
+    public string Purpose => "For a phone that takes its images one by one in fastboot mode.";
+
+    /// <inheritdoc/>
     public bool Suits(PathCase @case) => @case.Package?.Kind == PackageKind.FactorySet;
 
     /// <inheritdoc/>

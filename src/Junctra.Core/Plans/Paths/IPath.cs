@@ -29,6 +29,9 @@ public interface IPath
     /// <summary>Its name, as people say it.</summary>
     string Title { get; }
 
+    /// <summary>Which phones it is for, and what it costs, in a sentence or two.</summary>
+    string Purpose { get; }
+
     /// <summary>Whether it is a path for such a package, or without one, and for data that are kept or erased.</summary>
     bool Suits(PathCase @case);
 
@@ -40,7 +43,8 @@ public interface IPath
 public static class PathList
 {
     /// <summary>All of them, by their letters.</summary>
-    public static IReadOnlyList<IPath> All { get; } = [new BundleKeepingData(), new BundleClean(), new FactorySet(), new WipeOnly()];
+    public static IReadOnlyList<IPath> All { get; } =
+    [new BundleKeepingData(), new BundleClean(), new FactorySet(), new WipeOnly(), new Relock()];
 
     /// <summary>The path of a letter, or null.</summary>
     public static IPath? Find(string? letter) => All.FirstOrDefault(path => path.Letter == letter);

@@ -11,7 +11,6 @@ namespace Junctra.Core.Plans.Paths;
 /// </summary>
 public sealed class WipeOnly : IPath
 {
-    private const string IsThisPhone = "Model and serial on its label, and the ticket stuck to it, are those of this job.";
     private const string WipeData = "wipe-data",
         WipeCache = "wipe-cache",
         Restart = "restart";
@@ -21,6 +20,9 @@ public sealed class WipeOnly : IPath
 
     /// <inheritdoc/>
     public string Title => "Wipe only, nothing written";
+
+    /// <inheritdoc/>
+    public string Purpose => "For a phone whose software is whole and that cannot start with its data. Everything on it is erased.";
 
     /// <inheritdoc/>
     public bool Suits(PathCase @case) => @case is { Package: null, ErasesData: true };
@@ -35,7 +37,7 @@ public sealed class WipeOnly : IPath
             draft.Refuse("Where the phone is now is not known. Look at it, and note what it shows.");
         if (draft.Refusals.Count > 0)
             return draft.Finish(null!, null, null);
-        draft.Add(new ConfirmTarget(null, IsThisPhone));
+        draft.Add(new ConfirmTarget(null, ConfirmTarget.ByLabel));
         if (AddWipe(@case, model, @case.Mode, draft.Add) is { } why)
             draft.Refuse(why);
         draft.Add(new AwaitStage(OwnWork.FirstBoot));
@@ -49,7 +51,7 @@ public sealed class WipeOnly : IPath
     /// </summary>
     internal static void AddIfItLoops(PlanDraft draft, PathCase @case, PhoneModel model)
     {
-        var acts = new List<Act> { new ConfirmTarget(null, IsThisPhone) };
+        var acts = new List<Act> { new ConfirmTarget(null, ConfirmTarget.ByLabel) };
         if (AddWipe(@case, model, PhoneMode.BootLoop, acts.Add) is not null)
             return;
         foreach (var act in acts.Append(new AwaitStage(OwnWork.FirstBoot)).Append(new CheckResult()))

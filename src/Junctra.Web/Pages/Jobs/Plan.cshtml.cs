@@ -43,7 +43,10 @@ public sealed class PlanModel(JobLoader jobs, ChoiceService choices, Planner pla
                 " ",
                 [
                     Plan.Package is { } use ? $"{use.Title} is written over this phone." : "Nothing is written.",
-                    Plan.ErasesData ? "All that is on it is erased." : "Its data may be lost if it loops.",
+                    Plan.ClosesLock ? "Its lock is closed." : "",
+                    Plan.ErasesData ? "All that is on it is erased."
+                    : Plan.Writes ? "Its data may be lost if it loops."
+                    : "",
                     Plan.RaisesFloor ? $"Its floor rises from {Plan.Target.RollbackFloor} to {Plan.Package?.Revision} for ever." : "",
                 ]
             );
