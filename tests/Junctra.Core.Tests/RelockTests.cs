@@ -94,6 +94,15 @@ public class RelockTests
     }
 
     [Fact]
+    public void What_this_job_has_proved_need_not_be_looked_up_and_still_never_beats_what_somebody_saw()
+    {
+        var unknown = Of("TN63E", PhoneMode.System, [.. Stock.Where(one => one.Name != FactName.DeviceStatus)]);
+        PlanOutcome Proven(Phone phone) => PathList.Compile(new PathCase(phone, null, true, Repo.Catalogue) { IsProvenStock = true }, "J");
+        Assert.NotNull(Proven(unknown).Plan);
+        Assert.Null(Proven(new Phone(unknown.All.Append(Sample.Fact(FactName.DeviceStatus, "custom")))).Plan);
+    }
+
+    [Fact]
     public void Two_sources_that_disagree_on_its_software_are_no_proof()
     {
         var phone = new Phone(

@@ -63,7 +63,11 @@ public sealed partial class Planner(
         if (PathList.Find(job.Row.Path) is { } path)
             return await JudgeAsync(job, null, null, PathList.Compile(bare, path.Letter), cancel);
         if (job.Goal(catalogue) == JobGoal.Relock && (job.Row.PackageId is null || IsWrittenAndOpen(job)))
-            return await JudgeAsync(job, null, null, PathList.Compile(bare, RelockLetter), cancel);
+        {
+            var proven = bare with { IsProvenStock = (await ProofAsync(job, cancel)).Holds };
+            return await JudgeAsync(job, null, null, PathList.Compile(proven, RelockLetter), cancel);
+        }
+
         if (await packages.FindAsync(job.Row.PackageId, cancel) is not { } package)
             return PlannedJob.None with { WithoutPackage = bare.Model is null ? [] : PathList.For(bare) };
 
@@ -79,30 +83,32 @@ public sealed partial class Planner(
 
     private static readonly string RelockLetter = new Relock().Letter;
 
-    /// <summary>Whether the chosen package was written and checked, and the lock is still open: then the lock's turn has come.</summary>
+    /// <summary>
+    /// Whether the chosen package was written, and checked before anything else was begun, and the lock is still open: then the lock's turn
+    /// has come.
+    /// </summary>
     private static bool IsWrittenAndOpen(JobView job) =>
-        job.LastRun is { Status: RunStatus.Finished, Plan.Writes: true } run
+        LastWrite(job) is { Status: RunStatus.Finished } run
         && run.PackageId == job.Row.PackageId
-        && job.Checks.Count > 0
-        && Checker.IsPassed(job.Checks)
+        && (run != job.LastRun || job.Checks.Count > 0 && Checker.IsPassed(job.Checks))
         && !job.Phone.Of(FactName.LockState).Is(LockState.Locked);
 
+    private static RunRow? LastWrite(JobView job) => job.Row.Runs.LastOrDefault(run => run.Plan?.Writes == true);
+
     /// <summary>What the job's last write proves of the phone's software.</summary>
-    private async Task<StockProof> ProofAsync(JobView job, Plan plan, CancellationToken cancel)
-    {
-        if (!plan.ClosesLock || catalogue.Model(plan.Target.ModelCode) is not { } model)
-            return StockProof.None;
-        var run = job.Row.Runs.LastOrDefault(one => one.Plan?.Writes == true);
-        var written = run is null
-            ? null
-            : new WrittenPlan(
-                run.Plan!,
-                run.Status == RunStatus.Finished,
-                run.EndedAt ?? DateTimeOffset.MaxValue,
-                await packages.FindAsync(run.PackageId, cancel)
-            );
-        return StockProof.Of(model, written, job.Phone);
-    }
+    private async Task<StockProof> ProofAsync(JobView job, CancellationToken cancel) =>
+        job.Model is { } model && LastWrite(job) is { } run
+            ? StockProof.Of(
+                model,
+                new WrittenPlan(
+                    run.Plan,
+                    run.Status == RunStatus.Finished,
+                    run.EndedAt ?? DateTimeOffset.MaxValue,
+                    await packages.FindAsync(run.PackageId, cancel)
+                ),
+                job.Phone
+            )
+            : StockProof.None;
 
     private async Task<PlannedJob> JudgeAsync(
         JobView job,
@@ -174,7 +180,7 @@ public sealed partial class Planner(
                 catalogue.Figures
             )
             {
-                Stock = await ProofAsync(job, plan, cancel),
+                Stock = plan.ClosesLock ? await ProofAsync(job, cancel) : StockProof.None,
             }
         );
 

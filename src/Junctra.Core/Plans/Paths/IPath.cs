@@ -13,6 +13,9 @@ namespace Junctra.Core.Plans.Paths;
 /// <param name="NeedsCleanWrite">Whether the match allows the package only with the user data erased.</param>
 public sealed record PathCase(Phone Phone, Package? Package, bool ErasesData, ModelCatalogue Catalogue, bool NeedsCleanWrite = false)
 {
+    /// <summary>Whether a write of this job proves that the phone's software is its maker's (<see cref="StockProof"/>).</summary>
+    public bool IsProvenStock { get; init; }
+
     /// <summary>The phone's model, or null.</summary>
     public PhoneModel? Model => Catalogue.Model(Phone[FactName.ModelCode].Value);
 

@@ -73,7 +73,7 @@ public sealed class Relock : IPath
         var status = @case.Phone.Of(FactName.DeviceStatus);
         if (status.MayBe(DeviceStatus.Custom))
             draft.Refuse($"Its software is not its maker's: a lock closed over that can end the phone. {WriteFirst}");
-        else if (!status.Is(DeviceStatus.Official))
+        else if (!status.Is(DeviceStatus.Official) && !@case.IsProvenStock)
             draft.Refuse(
                 "Whether its software is its maker's is not known: look at the device status, in its settings or on its bootloader's screen. A lock closed over modified software can end the phone."
             );

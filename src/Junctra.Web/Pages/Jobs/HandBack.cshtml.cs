@@ -93,7 +93,9 @@ public sealed class HandBackModel(
         {
             if (Written is { } run)
             {
-                if (run.Plan.Target.LockState == LockState.Unlocked)
+                if (run.Plan.ClosesLock)
+                    yield return "The lock is closed, over its maker's software. Opening it again erases everything. The switch that permits it may show only after the phone was online and asked for an update.";
+                else if (run.Plan.Target.LockState == LockState.Unlocked)
                     yield return "The bootloader is handed back unlocked. A warning at every start is normal for that. Closing the lock is a job of its own, and erases the phone where its maker has it so.";
                 if (run.Plan.ErasesData)
                     yield return "The phone starts with its set-up. It may ask for the account that was signed in last; only its owner can answer. The privacy choices are the owner's.";
@@ -134,6 +136,12 @@ public sealed class HandBackModel(
         Before = [.. FoundNames.Select(name => before[name].Best).OfType<Fact>()];
         Agreed = [.. Job.Row.Answers.Where(a => Carried.Any(done => IsFor(a, done.Run)) && a.GateId is not ("program" or "cable"))];
     }
+
+    /// <summary>What a run did that wrote no image.</summary>
+    public static string WithoutImages(Plan plan) =>
+        !plan.ClosesLock ? "Nothing was written; the user data was erased in recovery."
+        : plan.ErasesData ? "Nothing was written; the lock was closed, and that erased the user data."
+        : "Nothing was written; the lock was closed.";
 
     /// <summary>Whether an answer was given for a run's plan; plans of before they had keys were told apart by package and data.</summary>
     private static bool IsFor(GateAnswerRow answer, RunRow run) =>
