@@ -20,8 +20,9 @@ const freePort = () => new Promise((resolve) => {
   });
 });
 
-async function answers(url) {
+async function answers(url, by) {
   for (const late = Date.now() + 300_000; Date.now() < late; ) {
+    if (by.exitCode !== null) throw new Error(`What was to answer at ${url} has ended with ${by.exitCode}.`);
     try { if ((await fetch(url)).ok) return; } catch { /* not yet */ }
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
@@ -30,7 +31,14 @@ async function answers(url) {
 
 const ended = (child) => new Promise((resolve) => { if (child.exitCode !== null || child.signalCode !== null) resolve(); else child.once('exit', resolve); });
 
+// A port that was free may be taken by the time a program listens: everybody on this machine looks for free ones. Then others are tried.
 async function start() {
+  for (let tries = 1; ; tries++) {
+    try { return await startAt(); } catch (error) { if (tries === 5 || !/has ended/.test(error.message)) throw error; }
+  }
+}
+
+async function startAt() {
   const server = process.env.JUNCTRA_TEST_PG;
   if (!server) throw new Error('Browser tests need PostgreSQL: run them with ./junctra test.');
   const folder = mkdtempSync(join(tmpdir(), 'junctra-e2e-'));
@@ -63,12 +71,18 @@ async function start() {
   process.env.JUNCTRA_FOLDER = folder;
   process.env.JUNCTRA_WEB = `http://127.0.0.1:${web}`;
   process.env.JUNCTRA_HANDS = `http://127.0.0.1:${control}`;
-  await answers(`${process.env.JUNCTRA_HANDS}/phones`);
-  await answers(`${process.env.JUNCTRA_WEB}/healthz`);
-  return async () => {
+  const end = async () => {
     for (const child of [site, phones]) { child.kill(); await ended(child); }
     rmSync(folder, { recursive: true, force: true });
   };
+  try {
+    await answers(`${process.env.JUNCTRA_HANDS}/phones`, phones);
+    await answers(`${process.env.JUNCTRA_WEB}/healthz`, site);
+  } catch (error) {
+    await end();
+    throw error;
+  }
+  return end;
 }
 
 export const test = base.extend({
