@@ -223,6 +223,10 @@ public class RelockTests
     {
         var official = Written(await DemoLibrary.ReadAsync("cairn-stock-26w10.tar"));
         Assert.True(Prove(official, Started()).Holds, Prove(official, Started()).Why);
+        // Whole by a list that lies in it: that says nothing of whose it is.
+        var listed = await DemoLibrary.ReadAnyAsync("cairn-stock-26w10.tar", trusted: false);
+        Assert.Equal(Wholeness.Listed, listed.Whole().State);
+        Assert.False(Prove(official with { Package = listed }, Started()).Holds);
         Assert.Contains("has not been seen to start", Prove(official, Started(since: false)).Why);
         Assert.Contains("did not end whole", Prove(official with { IsWhole = false }, Started()).Why);
         Assert.Contains("no longer in the library", Prove(official with { Package = null }, Started()).Why);
