@@ -1,10 +1,12 @@
 using System.CommandLine;
+using Junctra.Core.Catalogue;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Plans;
 using Junctra.Core.Plans.Paths;
 using Junctra.Formats.Inspection;
 using Junctra.Formats.PhoneFiles;
+using Junctra.Formats.PlanFiles;
 using Command = System.CommandLine.Command;
 
 namespace Junctra.Cli;
@@ -16,6 +18,7 @@ internal static class PlanCommands
     {
         Description = "Package file; left out for a path that takes none",
     };
+    private static readonly Option<FileInfo?> RestOption = new("--rest") { Description = "Bundle from which a patched part was made" };
     private static readonly Option<string?> DataOption = new("--data")
     {
         Description = "keep or erase; as the phone's file has it where it is left out",
@@ -34,6 +37,7 @@ internal static class PlanCommands
         {
             Shell.Phone,
             PackageOption,
+            RestOption,
             DataOption,
             PathOption,
             Shell.Trust,
@@ -63,6 +67,7 @@ internal static class PlanCommands
         {
             Shell.Phone,
             PackageOption,
+            RestOption,
             DataOption,
             PathOption,
             Shell.Trust,
@@ -82,34 +87,95 @@ internal static class PlanCommands
         return rehearse;
     }
 
+    /// <summary>Every way of doing a job.</summary>
+    public static Command Ways()
+    {
+        var ways = new Command(
+            "ways",
+            "Every way of doing a job, what each costs more, and why the others are missing; ends with 1 when none has a plan"
+        )
+        {
+            Shell.Phone,
+            PackageOption,
+            RestOption,
+            DataOption,
+            Shell.Trust,
+            Shell.Catalogue,
+            Shell.Json,
+        };
+        ways.SetAction(
+            (result, cancel) =>
+                Shell.GuardAsync(async () =>
+                {
+                    var (@case, match) = await CaseAsync(result, cancel);
+                    var report = WaysFile.Of(
+                        PathOffers.Of(@case),
+                        match,
+                        // A command line knows no library, no ports and no answers: it names the gates of the plan.
+                        offer =>
+                            Gates.Evaluate(
+                                new GateCase(
+                                    offer.Outcome.Plan!,
+                                    offer.TakesPackage ? @case.Package : null,
+                                    @case.Phone,
+                                    offer.TakesPackage ? match : null,
+                                    false,
+                                    long.MaxValue,
+                                    @case.Package?.Contents.SizeBytes,
+                                    [],
+                                    [],
+                                    @case.Catalogue.Figures
+                                )
+                            )
+                    );
+                    Shell.Show(result, report, Print.Ways);
+                    return report.Ways.Any(way => way.Cost is not null) ? 0 : 1;
+                })
+        );
+        return ways;
+    }
+
     private static async Task<(PlanOutcome Outcome, MatchReport? Match)> PlanAsync(ParseResult result, CancellationToken cancel)
+    {
+        if (result.GetValue(PathOption) is { } letter && PathList.Find(letter) is null)
+            throw new IOException(
+                $"{letter} is no path. Paths are {string.Join(", ", PathList.All.OrderBy(path => path.Letter, StringComparer.Ordinal).Select(path => $"{path.Letter} ({path.Title})"))}."
+            );
+        var (@case, match) = await CaseAsync(result, cancel);
+        return (PathList.Compile(@case, result.GetValue(PathOption)), match);
+    }
+
+    private static async Task<(PathCase Case, MatchReport? Match)> CaseAsync(ParseResult result, CancellationToken cancel)
     {
         var catalogue = Shell.CatalogueOf(result);
         var phone = PhoneFileReader.Read(result.GetValue(Shell.Phone)!.FullName, catalogue);
-        if (result.GetValue(PathOption) is { } letter && PathList.Find(letter) is null)
-            throw new IOException(
-                $"{letter} is no path. Paths are {string.Join(", ", PathList.All.Select(path => $"{path.Letter} ({path.Title})"))}."
-            );
-        Package? package = null;
-        if (result.GetValue(PackageOption) is { } file)
+        var package = await PackageAsync(PackageOption);
+        var rest = await PackageAsync(RestOption);
+        var around = package is null || rest is null ? null : new Surroundings([package, rest], catalogue);
+        var match = package is null ? null : Matcher.Match(phone.Phone, package, catalogue, phone.Policy, around);
+        var erase = result.GetValue(DataOption) is { } data ? data == "erase" : package is null || phone.Policy.DataMayGo;
+        return (
+            new PathCase(phone.Phone, package, erase, catalogue, match?.NeedsCleanWrite ?? false)
+            {
+                Goal = phone.Policy.Goal,
+                NeedsRescue = phone.Policy.NeedsBoardRescue,
+                Policy = phone.Policy.Plans,
+                Original = package?.Kind == PackageKind.BundlePart ? around?.OriginOf(package)?.Original : null,
+            },
+            match
+        );
+
+        async Task<Package?> PackageAsync(Option<FileInfo?> option)
         {
+            if (result.GetValue(option) is not { } file)
+                return null;
             if (!file.Exists)
                 throw new FileNotFoundException($"There is no file {file.FullName}.");
-            package = PackageReader.Read(
+            return PackageReader.Read(
                 file.Name,
                 await FolderInspection.InspectAsync(file, LibraryFolder.Read(file.DirectoryName!), Shell.Trusted(result), cancel),
                 catalogue
             );
         }
-
-        var match = package is null ? null : Matcher.Match(phone.Phone, package, catalogue, phone.Policy);
-        var erase = result.GetValue(DataOption) is { } data ? data == "erase" : package is null || phone.Policy.DataMayGo;
-        return (
-            PathList.Compile(
-                new PathCase(phone.Phone, package, erase, catalogue, match?.NeedsCleanWrite ?? false),
-                result.GetValue(PathOption)
-            ),
-            match
-        );
     }
 }

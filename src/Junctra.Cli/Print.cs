@@ -1,5 +1,6 @@
 using Junctra.Core.Facts;
 using Junctra.Formats.MatchFiles;
+using Junctra.Formats.PlanFiles;
 
 namespace Junctra.Cli;
 
@@ -116,6 +117,22 @@ internal static class Print
                     $"{step.Number, 4} {Plain(step.By), -13} {step.Title}{(step.Bytes > 0 ? $", {ByteSize.Text(step.Bytes)}" : "")}, {step.TypicalSeconds:0} s{(step.MayStopBefore ? ", may be stopped before" : "")}"
                 );
         }
+    }
+
+    public static void Ways(WaysFile report, TextWriter to)
+    {
+        foreach (var way in report.Ways)
+        {
+            if (way.Cost is { } cost)
+                to.WriteLine(
+                    $"{way.Path}  {way.Title}: data {cost.Data}, worst {Plain(cost.WorstRisk)}, {cost.StepsForHands} steps for hands, {cost.TypicalMinutes:0} to {cost.SlowMinutes:0} min; gates: {string.Join(", ", way.Gates.Select(gate => gate.Id))}"
+                );
+            else
+                to.WriteLine($"{way.Path}  {way.Title}: not as things stand. {string.Join(" ", way.Plan.Refusals)}");
+        }
+
+        foreach (var missing in report.Missing)
+            to.WriteLine($"{missing.Path}  {missing.Title}: {missing.Why}");
     }
 
     public static void Rehearsal(RehearsalFile report, TextWriter to)

@@ -12,6 +12,7 @@ return await new RootCommand("Junctra at the command line")
     RouteCommands.Route(),
     PlanCommands.Plan(),
     PlanCommands.Rehearse(),
+    PlanCommands.Ways(),
     CatalogueCommands.Rules(),
     RouteCommands.Replay(),
     MutationCommand.Mutations(),

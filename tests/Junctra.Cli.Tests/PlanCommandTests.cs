@@ -49,7 +49,7 @@ public class PlanCommandTests
         Assert.Contains("serial not read", output);
         (code, output, _) = await RunAsync("plan", "--phone", Loop, "--path", "F", "--json");
         Assert.Equal(1, code);
-        Assert.Contains("it takes a package", (string)JsonNode.Parse(output)!["refusals"]![0]!);
+        Assert.Contains("It takes a factory set, and no package is chosen.", (string)JsonNode.Parse(output)!["refusals"]![0]!);
         // Its serial was not read over the link: no write is planned for it.
         (code, output, _) = await RunAsync(
             "rehearse",
@@ -65,6 +65,27 @@ public class PlanCommandTests
         (code, _, var error) = await RunAsync("plan", "--phone", Loop, "--path", "Z");
         Assert.Equal(2, code);
         Assert.Contains("Z is no path. Paths are A (Bundle, data kept)", error);
+    }
+
+    [Fact]
+    public async Task Every_way_is_listed_with_what_it_costs_or_why_it_is_none()
+    {
+        var package = await DemoLibrary.PathAsync("cairn-stock-26w10.tar");
+        var (code, output, _) = await RunAsync("ways", "--phone", Unlocked, "--package", package, "--data", "keep", "--json");
+        Assert.Equal(0, code);
+        var ways = JsonNode.Parse(output)!;
+        Assert.Equal(("junctra-ways", 1), ((string)ways["format"]!, (int)ways["version"]!));
+        var first = ways["ways"]![0]!;
+        Assert.Equal(("F", false, "unknown"), ((string)first["path"]!, (bool)first["erasesData"]!, (string)first["cost"]!["data"]!));
+        Assert.Equal((string)first["plan"]!["key"]!, (string)first["rehearsal"]!["key"]!);
+        Assert.Contains(first["gates"]!.AsArray(), gate => (string)gate!["id"]! == "backup" && gate["options"]!.AsArray().Count == 2);
+        Assert.Contains(ways["ways"]!.AsArray(), way => (string)way!["path"]! == "F" && (bool)way["erasesData"]!);
+        Assert.Contains(ways["missing"]!.AsArray(), way => (string)way!["path"]! == "B" && (string)way["why"]! == "It takes a bundle.");
+
+        (code, output, _) = await RunAsync("ways", "--phone", Loop);
+        Assert.Equal(0, code);
+        Assert.Contains("K  Wipe only, nothing written: data lost", output);
+        Assert.Contains("F  Factory set: It takes a factory set, and no package is chosen.", output);
     }
 
     [Fact]

@@ -82,7 +82,7 @@ public class RehearsalTests
     {
         var outcome = Planned.Compile(Sample.Cairn(lockState: "locked"));
         Assert.Null(outcome.Plan);
-        Assert.Contains("the bootloader is locked", Assert.Single(outcome.Refusals));
+        Assert.Contains("takes no write", Assert.Single(outcome.Refusals));
         var older = Planned.Compile(package: Sample.Package(revision: "2", build: "HX204/14.25w40-3.r2"));
         Assert.Null(older.Plan);
         Assert.Contains("below the floor", Assert.Single(older.Refusals));

@@ -46,7 +46,7 @@ test('a phone that hangs on stale data is wiped by hands alone, with a wrong scr
   const job = page.url().replace(/\/find-out$/, '');
   const ticket = job.split('/').at(-1);
   await page.goto(`${job}/plan`);
-  await act(page, 'Wipe only, nothing written');
+  await act(page, 'Take: Wipe only, nothing written');
   await expect(page.getByRole('heading', { name: /^Wipe only, nothing written/ })).toBeVisible();
   await expect(page.getByText('Neither boot nor system is written.')).toBeVisible();
   await look(page, 'plan-wipe');

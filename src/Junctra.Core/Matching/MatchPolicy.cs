@@ -103,6 +103,9 @@ public sealed record MatchPolicy(RegionSchool Region = RegionSchool.Own, bool Da
     /// <summary>Which ways between modes are used.</summary>
     public RoutePolicy Routes { get; init; } = RoutePolicy.Usual;
 
+    /// <summary>How it is planned.</summary>
+    public PlanPolicy Plans { get; init; } = PlanPolicy.Usual;
+
     /// <summary>What the phone is to be written for.</summary>
     public JobGoal Goal { get; init; } = JobGoal.Stock;
 

@@ -11,10 +11,10 @@ public sealed record SchoolChoice(string Id, string Label, string Why);
 /// <summary>A question on which practitioners disagree. A shop has a rule for it, and a job may have another.</summary>
 /// <param name="Id">The name used in files and in the database, for example <c>region</c>.</param>
 /// <param name="Title">The question in two words.</param>
-/// <param name="RuleId">The rule that it decides.</param>
+/// <param name="RuleId">The rule that it decides; null where it decides how a job is planned.</param>
 /// <param name="Usual">What the product does where nobody has decided.</param>
 /// <param name="Choices">The schools, the strictest first: a stricter one never gives a better verdict.</param>
-public sealed record SchoolQuestion(string Id, string Title, RuleId RuleId, string Usual, IReadOnlyList<SchoolChoice> Choices)
+public sealed record SchoolQuestion(string Id, string Title, RuleId? RuleId, string Usual, IReadOnlyList<SchoolChoice> Choices)
 {
     /// <summary>How the choice is read out of a policy.</summary>
     internal Func<MatchPolicy, int> Get { get; init; } = _ => 0;
@@ -38,7 +38,7 @@ public sealed record SchoolQuestion(string Id, string Title, RuleId RuleId, stri
 }
 
 /// <summary>The questions on which practitioners disagree.</summary>
-public static class Schools
+public static partial class Schools
 {
     /// <summary>The questions of the match (specification: section 9.7 of the job).</summary>
     public static IReadOnlyList<SchoolQuestion> All { get; } =
@@ -186,8 +186,8 @@ public static class Schools
         },
     ];
 
-    /// <summary>Those of the match and those of the route.</summary>
-    public static IReadOnlyList<SchoolQuestion> Everywhere { get; } = [.. All, .. OfRoutes];
+    /// <summary>Those of the match, of the route, and of the plan.</summary>
+    public static IReadOnlyList<SchoolQuestion> Everywhere => [.. All, .. OfRoutes, .. OfPlans];
 
     /// <summary>The question of that name, or null.</summary>
     public static SchoolQuestion? Find(string? id) => Everywhere.FirstOrDefault(question => question.Id == id);

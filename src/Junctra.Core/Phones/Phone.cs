@@ -119,6 +119,12 @@ public sealed class Phone
     /// <summary>What is claimed of a fact, by what it means.</summary>
     public Resolved<T> Of<T>(FactOf<T> fact) => new(this[fact], fact);
 
+    /// <summary>The phone as it would be known if a fact had one value and no other.</summary>
+    /// <param name="name">The fact.</param>
+    /// <param name="value">Its value.</param>
+    public Phone Supposing(FactName name, string value) =>
+        new(All.Where(fact => fact.Name != name).Append(new Fact(name, value, FactSource.Customer, default, "supposed")), Earlier);
+
     /// <summary>All that is claimed of some facts; the same list is answered for the same names.</summary>
     internal IReadOnlyList<Fact> ClaimsOf(IReadOnlyList<FactName> names) =>
         claims.GetOrAdd(names, wanted => [.. wanted.SelectMany(name => this[name].Claims)]);

@@ -51,6 +51,24 @@ public readonly record struct GateId(string Value)
     /// <summary>What lies on the phone is proved to be its maker's.</summary>
     public static GateId ProvenStock { get; } = new("proven-stock");
 
+    /// <summary>Whether this computer can carry out every step.</summary>
+    public static GateId Carried { get; } = new("carried");
+
+    /// <summary>Storage card and SIM.</summary>
+    public static GateId CardsOut { get; } = new("cards-out");
+
+    /// <summary>Room on the phone, or on its card.</summary>
+    public static GateId RoomThere { get; } = new("room-there");
+
+    /// <summary>Whether the loader supports the phone's revision.</summary>
+    public static GateId Loader { get; } = new("loader");
+
+    /// <summary>Who opens a phone.</summary>
+    public static GateId Trained { get; } = new("trained");
+
+    /// <summary>Whose backup is restored.</summary>
+    public static GateId OwnBackup { get; } = new("own-backup");
+
     /// <summary>Cable and place.</summary>
     public static GateId Cable { get; } = new("cable");
 
@@ -106,6 +124,12 @@ public sealed record GateCase(
     Figures Figures
 )
 {
+    /// <summary>Whether this computer can carry out an act, by itself or over a link that it has.</summary>
+    public Func<Act, bool> Carries { get; init; } = _ => true;
+
+    /// <summary>How shop and customer want it planned.</summary>
+    public PlanPolicy Policy { get; init; } = PlanPolicy.Usual;
+
     /// <summary>What proves that the phone's software is its maker's.</summary>
     public StockProof Stock { get; init; } = StockProof.None;
 

@@ -2,11 +2,12 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
+using Junctra.Core.Plans.Acts;
 
 namespace Junctra.Core.Plans;
 
 /// <summary>The gates before anything irreversible. All must hold; there is no override.</summary>
-public static class Gates
+public static partial class Gates
 {
     // Raising the floor has a gate of its own, whatever the match says of it.
     private static readonly RuleId RevisionRule = RuleId.Revision;
@@ -32,12 +33,14 @@ public static class Gates
                         : "Nobody has stated whose phone this is. Say so at intake; a phone of doubtful ownership is not worked on."
                 )
         ),
+        new(GateId.Carried, c => NotCarried(c).Count > 0, JudgeCarried),
         new(GateId.Package, c => c.Package is not null, JudgePackage),
         new(GateId.Target, c => c.Plan.NeedsLink, JudgeTarget),
         new(GateId.Battery, _ => true, JudgeBattery),
         new(
             GateId.Backup,
-            _ => true,
+            // Whoever saves the data makes the backup; what changes nothing needs none.
+            c => c.Plan.Changes,
             c =>
                 Asked(
                     c,
@@ -64,10 +67,61 @@ public static class Gates
             c => Computed(GateId.ProvenStock, "Its software is proved to be its maker's", c.Stock.Holds, c.Stock.Why)
         ),
         new(
-            GateId.DataLoss,
-            c => c.Plan.ErasesData || c.Plan.Writes,
+            GateId.RoomThere,
+            c => RoomNeeded(c) > 0,
             c =>
-                c.Plan.ErasesData
+                Asked(
+                    c,
+                    GateId.RoomThere,
+                    "Room there",
+                    new GateOption(
+                        "seen",
+                        $"{ByteSize.Text(RoomNeeded(c))} are free on the {(c.Plan.Steps.Any(step => step.Act is CopyToCard) ? "card" : "phone")}."
+                    )
+                )
+        ),
+        new(
+            GateId.CardsOut,
+            c => c.Plan.Steps.Any(step => step.Act is RewriteLayout or ChooseEntry { Role: PartitionRole.System } or OpenToEmergency),
+            c =>
+                Asked(
+                    c,
+                    GateId.CardsOut,
+                    "Storage card and SIM",
+                    new GateOption("out", "Both are out, in the bag of this ticket: what follows may write to a card.")
+                )
+        ),
+        new(GateId.Loader, c => Loader(c) is not null, JudgeLoader),
+        new(
+            GateId.Trained,
+            c => c.Plan.Steps.Any(step => step.Act is OpenToEmergency),
+            c =>
+                Asked(
+                    c,
+                    GateId.Trained,
+                    "Who opens it",
+                    new GateOption(
+                        "trained",
+                        "Somebody trained opens it: cell disconnected first, strap, eyes and hands protected, air; local rules for cells and mains are kept."
+                    )
+                )
+        ),
+        new(
+            GateId.OwnBackup,
+            c => c.Plan.Steps.Any(step => step.Act is RestoreBackup),
+            c =>
+                Asked(
+                    c,
+                    GateId.OwnBackup,
+                    "Whose backup",
+                    new GateOption("agreed", "The customer agreed that the data become those of that day; what came since is gone.")
+                )
+        ),
+        new(
+            GateId.DataLoss,
+            c => MayLoseData(c) && !c.Plan.Steps.Any(step => step.Act is RestoreBackup),
+            c =>
+                c.Plan.ErasesData || c.Plan.ClosesLock
                     ? Asked(
                         c,
                         GateId.DataLoss,
@@ -81,18 +135,14 @@ public static class Gates
                         new GateOption("agreed", "The customer agreed that a wipe may follow if the phone still loops.")
                     )
         ),
-        // A wipe may follow a write that keeps the data, and then too the phone asks for the account.
-        new(
-            GateId.Accounts,
-            c => c.Plan.ErasesData || c.Plan.Writes,
-            c =>
-                Asked(
-                    c,
-                    GateId.Accounts,
-                    "Accounts",
-                    new GateOption("signed-out", "All accounts were signed out on the phone."),
-                    new GateOption("owner-knows", "The phone does not start; the owner confirms knowing account and password.")
-                )
+        new(GateId.Accounts, MayLoseData, c =>
+            Asked(
+                c,
+                GateId.Accounts,
+                "Accounts",
+                new GateOption("signed-out", "All accounts were signed out on the phone."),
+                new GateOption("owner-knows", "The phone does not start; the owner confirms knowing account and password.")
+            )
         ),
         new(
             GateId.OneWay,
@@ -104,13 +154,13 @@ public static class Gates
                     "One-way step",
                     new GateOption(
                         "agreed",
-                        $"The customer agreed: the floor rises from {c.Plan.Target.RollbackFloor} to {c.Plan.Package?.Revision} for ever."
+                        $"The customer agreed: the floor rises from {c.Plan.Target.RollbackFloor} to {c.Plan.WrittenRevision} for ever."
                     )
                 )
         ),
         new(
             GateId.Modification,
-            c => c.Plan.Writes,
+            c => c.Plan.WritesSystem && !c.Plan.KeepsRoot && MayBeModified(c.Phone),
             c =>
                 Asked(
                     c,
@@ -146,6 +196,16 @@ public static class Gates
         ),
     ];
 
+    /// <summary>A wipe may follow a write that keeps the data, and then too the phone asks for the account.</summary>
+    private static bool MayLoseData(GateCase c) =>
+        c.Plan.ErasesData || c.Plan.WritesSystem && !c.Policy.TrustsKeeping || c.Plan.ClosesLock && c.Policy.AssumesRelockErases;
+
+    private static bool MayBeModified(Phone phone) =>
+        !phone.Of(FactName.DeviceStatus).Is(DeviceStatus.Official)
+        || !phone.Of(FactName.Root).Is(Presence.None)
+        || phone.Of(FactName.DeviceStatus).MayBe(DeviceStatus.Custom)
+        || phone.Of(FactName.Root).MayBe(Presence.Present);
+
     /// <summary>How every gate of a plan stands.</summary>
     public static IReadOnlyList<Gate> Evaluate(GateCase @case) =>
         [
@@ -154,54 +214,6 @@ public static class Gates
                 .Where(result => result.Verdict == Verdict.Care && result.RuleId != RevisionRule)
                 .Select(care => Asked(@case, GateId.Care(care.RuleId), care.Title, new GateOption("agreed", $"Accepted: {care.Sentence}"))),
         ];
-
-    private static Gate JudgePackage(GateCase c) =>
-        Computed(
-            GateId.Package,
-            "Package here, whole, verified",
-            c.PackageFileBytes == c.Package!.Contents.SizeBytes,
-            c.PackageFileBytes is null ? "The file is no longer in the library folder."
-                : c.PackageFileBytes == c.Package.Contents.SizeBytes
-                    ? "On this computer; its digest is read once more before the first byte."
-                : "The file has changed size since it was checked. Look through the library again."
-        );
-
-    private static Gate JudgeTarget(GateCase c) =>
-        Computed(
-            GateId.Target,
-            "One and only one target",
-            c.PortsWithTarget.Count == 1,
-            c.PortsWithTarget.Count switch
-            {
-                1 => $"Serial {c.Plan.Target.Serial}, on {c.PortsWithTarget[0]} only.",
-                0 => $"Serial {c.Plan.Target.Serial} was not seen on any port. Read the phone again.",
-                _ => $"Serial {c.Plan.Target.Serial} answers on {string.Join(" and ", c.PortsWithTarget)}. Unplug the other phone.",
-            }
-        );
-
-    private static Gate JudgeBattery(GateCase c)
-    {
-        var floor = c.Figures.BatteryFloorPercent;
-        if (c.Phone[FactName.BatteryPercent].Best is not { } read || c.Phone.Of(FactName.BatteryPercent).Best() is not { } charge)
-            return Asked(
-                c,
-                GateId.Battery,
-                "Battery",
-                new GateOption(
-                    "charged",
-                    $"It cannot be read; the phone was {c.Figures.ChargeInsteadMinutes} minutes on a measured charger."
-                )
-            );
-        var enough = charge.Number >= floor;
-        return Computed(
-            GateId.Battery,
-            "Battery",
-            enough,
-            enough
-                ? $"{read.Value} % ({read.Source.Label()}), floor {floor} %."
-                : $"{read.Value} % ({read.Source.Label()}) is below the floor of {floor} %. Charge it, then read the phone again."
-        );
-    }
 
     private static Gate Computed(GateId id, string title, bool holds, string why) => new(id, title, holds, why, []);
 

@@ -137,11 +137,32 @@ public sealed record Plan(
     /// <summary>Whether the user data is erased.</summary>
     public bool ErasesData => Choice.ErasesData;
 
+    /// <summary>The bootloader revision that is written; null where no boot chain is, or none is stated.</summary>
+    public Revision? WrittenRevision =>
+        Touches.Any(touch => touch is { Erases: false, Role: PartitionRole.BootChain or null })
+            ? Packages.Select(package => package.Revision).OfType<Revision>().Cast<Revision?>().Max()
+            : null;
+
     /// <summary>Whether the write raises the phone's rollback floor for ever.</summary>
-    public bool RaisesFloor => Package?.Revision > Target.RollbackFloor;
+    public bool RaisesFloor => WrittenRevision > Target.RollbackFloor;
+
+    /// <summary>Everything that it writes or erases, in order.</summary>
+    public IEnumerable<PartitionTouch> Touches => Steps.SelectMany(step => step.Act.Touches);
 
     /// <summary>Whether a partition's image is written; else the phone only erases what it has.</summary>
-    public bool Writes => Steps.Any(step => step.Bytes > 0);
+    public bool Writes => Touches.Any(touch => !touch.Erases);
+
+    /// <summary>Whether boot or system are written, on which data and root of the customer depend.</summary>
+    public bool WritesSystem =>
+        Touches.Any(touch =>
+            touch is { Erases: false, Role: PartitionRole.Boot or PartitionRole.System or PartitionRole.RegionPack or null }
+        );
+
+    /// <summary>Whether anything on the phone is changed by it.</summary>
+    public bool Changes => ClosesLock || Touches.Any();
+
+    /// <summary>Whether a system that its own root manager patched is written.</summary>
+    public bool KeepsRoot => Steps.Any(step => step.Act is SendBundle bundle && bundle.Images.Any(image => image.Origin.Root is not null));
 
     /// <summary>Whether the lock is closed by it.</summary>
     public bool ClosesLock => Steps.Any(step => step.Act is ChangeLock { Closes: true });

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
@@ -18,8 +19,6 @@ public sealed record PlannedImage(string Partition, PartitionRole? Role, long By
     /// <summary>An image of a package.</summary>
     public static PlannedImage Of(PackageImage image, PartitionRole role, Package package, PhoneModel model)
     {
-        var said = package.Build?.Os ?? (package.Says(FactName.OsVersion) is [var first, ..] ? first : null);
-        var os = said is not null && OsVersion.TryParse(said, out var version) ? version.Major : null;
         var kind =
             package.Provenance == Provenance.Patched
             && role is PartitionRole.Boot or PartitionRole.System
@@ -32,8 +31,19 @@ public sealed record PlannedImage(string Partition, PartitionRole? Role, long By
             image.Body.Bytes,
             image.Body.ExpandedBytes,
             image.Body.Sha256,
-            new ImageOrigin(kind, model.Code, package.Build?.Build, os, package.Revisions.Count == 1 ? package.Revisions[0] : null)
+            OriginOf(package, model, kind) with
+            {
+                Root = kind == SoftwareKind.Patched && role == PartitionRole.Boot ? package.PatchedWith : null,
+            }
         );
+    }
+
+    /// <summary>Whose a package is and what it brings, as a twin keeps it.</summary>
+    public static ImageOrigin OriginOf(Package package, PhoneModel model, SoftwareKind kind)
+    {
+        var said = package.Build?.Os ?? (package.Says(FactName.OsVersion) is [var first, ..] ? first : null);
+        var os = said is not null && OsVersion.TryParse(said, out var version) ? version.Major : null;
+        return new ImageOrigin(kind, model.Code, package.Build?.Build, os, package.Revisions.Count == 1 ? package.Revisions[0] : null);
     }
 
     /// <summary>The partition that it touches.</summary>
@@ -46,6 +56,7 @@ public sealed record PlannedImage(string Partition, PartitionRole? Role, long By
             Model = Origin.Model,
             Build = Origin.Build,
             Os = Origin.Os,
+            Root = Origin.Root,
             Revision = Role == PartitionRole.BootChain ? Origin.Revision?.Number : null,
         };
 }
@@ -56,4 +67,9 @@ public sealed record PlannedImage(string Partition, PartitionRole? Role, long By
 /// <param name="Build">Its build, or null.</param>
 /// <param name="Os">Its major OS version, or null.</param>
 /// <param name="Revision">The bootloader revision that it brings, or null.</param>
-public sealed record ImageOrigin(SoftwareKind Kind, string? Model, string? Build, int? Os, Revision? Revision);
+public sealed record ImageOrigin(SoftwareKind Kind, string? Model, string? Build, int? Os, Revision? Revision)
+{
+    /// <summary>Version of the root manager that patched it; null where it brings no root.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Root { get; init; }
+}

@@ -66,6 +66,9 @@ internal sealed class RehearsalBranch
                 state = scene.Twin.Next(state, happening);
             }
 
+            // What a phone carries out at once is done wherever in the step it breaks.
+            if (step.Act.TouchesAtOnce)
+                points.Add((step, null, state));
             Seen.Add((step, state));
         }
 
@@ -90,6 +93,24 @@ internal sealed class RehearsalBranch
             }
 
             yield return whole;
+        }
+    }
+
+    /// <summary>What each mistake would do in a step, wherever in it: the worst of each.</summary>
+    public IEnumerable<Interruption> Interruptions(PlanStep step)
+    {
+        var entry = plan.Steps.FirstOrDefault(one => one.Act.By == ActBy.Link)?.Act.In;
+        foreach (var (_, partition, state) in points.Where(point => point.Step == step))
+        {
+            foreach (var (what, happens) in Mistakes.Concat(MistakesOf(step)))
+            {
+                var after = Settle(scene.Twin.Run(state, happens(state)));
+                var (risk, dataGone) = Judge(after);
+                var back = entry is { } mode
+                    ? Router.Best(scene.PhoneAt(after), scene.Twin.Model, after.Mode, mode, scene.Catalogue)?.Minutes
+                    : null;
+                yield return new Interruption(what, partition, after.Mode.Label(), risk, dataGone, back);
+            }
         }
     }
 
@@ -189,24 +210,34 @@ internal sealed class RehearsalBranch
         return known[key] = Recover(after);
     }
 
+    /// <summary>
+    /// The best of what can be done: the plan from its first act over a link, or from a later one that confirms the phone anew.
+    /// </summary>
     private (RiskKind Risk, bool DataGone) Recover(TwinState after)
     {
         if (after.Faults.DeadBoard)
             return (RiskKind.NotRecoverable, true);
+        var link = plan.Steps.FirstOrDefault(step => step.Act.By == ActBy.Link);
+        var anew = plan.Steps.Where(step => step.Act is ConfirmTarget { By: ActBy.Link } && step.Number > link?.Number);
+        return anew.Prepend(link).Select(first => Recover(after, first)).MinBy(found => (found.Risk, found.DataGone));
+    }
+
+    private (RiskKind Risk, bool DataGone) Recover(TwinState after, PlanStep? first)
+    {
         // A phone that stands in its mode still answers; any other way leads through a start of its boot chain.
-        var entry = plan.Steps.FirstOrDefault(step => step.Act.By == ActBy.Link)?.Act.In;
         var state = after;
-        if (after.Mode != entry)
+        if (after.Mode != first?.Act.In)
         {
             var restarted = Settle(scene.Twin.Run(after with { Charge = Math.Max(after.Charge, FullEnough) }, [new ForcedRestart()]));
-            if (restarted.Mode == PhoneMode.Emergency)
+            if (restarted.Mode == PhoneMode.Emergency && first?.Act.In != PhoneMode.Emergency)
                 return (RiskKind.OnlyEmergency, !plan.ErasesData);
             // A lock that is closed already is not closed again.
-            if (plan.ClosesLock && Ends(restarted))
+            if (!plan.Changes || plan.ClosesLock && Ends(restarted))
                 return (RiskKind.KeysBringItBack, false);
-            if (entry is { } mode)
+            state = restarted;
+            if (first?.Act.In is { } mode && restarted.Mode != mode)
             {
-                if (Router.Best(scene.Phone, scene.Twin.Model, after.Mode, mode, scene.Catalogue) is null)
+                if (Router.Best(scene.PhoneAt(after), scene.Twin.Model, after.Mode, mode, scene.Catalogue) is null)
                     return (RiskKind.NotRecoverable, !plan.ErasesData);
                 state = restarted with
                 {
@@ -218,16 +249,12 @@ internal sealed class RehearsalBranch
                     Message = null,
                 };
             }
-            else
-            {
-                state = restarted;
-            }
         }
 
         state = state with { Charge = Math.Max(state.Charge, FullEnough), Keys = Start.Keys };
-        if (entry is not null)
+        if (first is not null)
             state = state with { Cable = CableTo.Computer, Computer = TwinScene.Computer };
-        foreach (var step in plan.Steps)
+        foreach (var step in plan.Steps.Where(step => step.Number >= (first?.Number ?? 1)))
         {
             foreach (var happening in step.Act.OnTwin(scene, state))
                 state = scene.Twin.Next(state, happening);
@@ -248,8 +275,11 @@ internal sealed class RehearsalBranch
             ? $"The rehearsal on a twin of this phone fails at “{step.Title}”: the phone would be in {state.Mode.Label()} instead of {mode.Label()}."
             : null;
 
-    /// <summary>It starts; or it loops on data that were to be kept, for which a wipe was agreed on.</summary>
-    private bool Ends(TwinState state) => (!plan.ClosesLock || !state.Unlocked) && HasStarted(state);
+    /// <summary>
+    /// It starts; or it loops on data that were to be kept, for which a wipe was agreed on. A plan that changes nothing ends wherever it
+    /// is.
+    /// </summary>
+    private bool Ends(TwinState state) => !plan.Changes || (!plan.ClosesLock || !state.Unlocked) && HasStarted(state);
 
     private bool HasStarted(TwinState state) =>
         state.Mode is PhoneMode.System or PhoneMode.SetupWizard || state.Mode == PhoneMode.BootLoop && !plan.ErasesData;

@@ -17,7 +17,7 @@ public static class Rehearser
     // What decides how a plan ends and is often not known, and for which plans it does.
     private static readonly (FactName Fact, string[] Values, Func<Plan, bool> Matters)[] Open =
     [
-        (FactName.DeviceStatus, Words(FactName.DeviceStatus), plan => plan.Writes),
+        (FactName.DeviceStatus, Words(FactName.DeviceStatus), plan => plan.WritesSystem),
         // An account is asked for by the set-up alone, which follows an erase.
         (FactName.Account, Words(FactName.Account), plan => plan.ErasesData || Touches(plan, PartitionRole.UserData)),
         (FactName.Recovery, Words(FactName.Recovery), plan => Touches(plan, PartitionRole.Recovery)),
@@ -52,12 +52,75 @@ public static class Rehearser
 
         return new Rehearsal(
             null,
-            Outcome.Fates(plan, @case, played, twin),
-            Outcome.Expectations(plan, played, twin, package),
+            Fates.Of(plan, @case, played, twin),
+            Expectations.Of(plan, played, twin, package),
             [.. risks.Values.OrderBy(risk => risk.Step).ThenBy(risk => risk.Partition is not null)],
             played.Count
         );
     }
+
+    /// <summary>What each mistake would do in one step of a plan: the worst of it on any twin, the worst mistake first.</summary>
+    /// <param name="plan">The plan.</param>
+    /// <param name="case">What it was compiled for.</param>
+    /// <param name="number">Number of the step.</param>
+    public static IReadOnlyList<Interruption> Interruptions(Plan plan, PathCase @case, int number)
+    {
+        if (@case.Model is not { } model || plan.Steps.FirstOrDefault(step => step.Number == number) is not { } asked)
+            return [];
+        var twin = new PhoneTwin(model, @case.Catalogue);
+        return
+        [
+            .. Branches(@case.Phone, plan)
+                .Select(phone => new RehearsalBranch(new TwinScene(twin, @case.Catalogue, phone), plan, Start(plan, @case, phone, model)))
+                .Where(branch => branch.Play() is null)
+                .SelectMany(branch => branch.Interruptions(asked))
+                .GroupBy(one => one.What)
+                .Select(group => group.MaxBy(one => (one.Risk, one.DataGone, one.WayBackMinutes ?? 0))!)
+                .OrderByDescending(one => (one.Risk, one.DataGone)),
+        ];
+    }
+
+    /// <summary>
+    /// What nobody knows and how a plan goes depends on, the one first whose reading would tell most: between its values lies the greatest
+    /// difference in what may go wrong.
+    /// </summary>
+    /// <param name="plan">The plan.</param>
+    /// <param name="case">What it was compiled for.</param>
+    public static IReadOnlyList<OpenFact> OpenFacts(Plan plan, PathCase @case)
+    {
+        if (@case.Model is not { } model)
+            return [];
+        var twin = new PhoneTwin(model, @case.Catalogue);
+        return
+        [
+            .. Open.Where(one => @case.Phone[one.Fact].State != FactState.Known && one.Matters(plan))
+                .Select(one =>
+                {
+                    var harms = one.Values.Select(value => Harm(@case.Phone.Supposing(one.Fact, value))).ToList();
+                    return new OpenFact(one.Fact, harms.Max() - harms.Min());
+                })
+                .Where(one => one.Difference > 0)
+                .OrderByDescending(one => one.Difference),
+        ];
+
+        double Harm(Phone phone) =>
+            Branches(phone, plan)
+                .Select(known =>
+                    Play(new RehearsalBranch(new TwinScene(twin, @case.Catalogue, known), plan, Start(plan, @case, known, model)))
+                )
+                .Average(branch =>
+                    branch.Played is null
+                        ? Fails
+                        : branch.Risks.Sum(risk => (int)risk.Risk + (risk.DataGone ? 1 : 0))
+                            + (branch.Played.End.Mode == PhoneMode.BootLoop ? Loops : 0)
+                            + (branch.Played.End.AsksForAccount is null ? 0 : AsksForAccount)
+                );
+    }
+
+    // What an end weighs beside the steps that may break: a plan that fails most, an account that is asked for least.
+    private const double Fails = 100,
+        Loops = 5,
+        AsksForAccount = 2;
 
     private static (string? Why, PlayedBranch? Played, IReadOnlyList<StepRisk> Risks) Play(RehearsalBranch branch) =>
         branch.Play() is { } why ? (why, null, []) : (null, new PlayedBranch(branch.Start, branch.End, branch.Seen), [.. branch.Risks()]);
@@ -81,9 +144,15 @@ public static class Rehearser
 
     private static TwinState Start(Plan plan, PathCase @case, Phone phone, PhoneModel model)
     {
-        // A link's first act finds the phone in its mode: the route brings it there before the plan begins.
-        var link = plan.Steps.FirstOrDefault(step => step.Act.By == ActBy.Link)?.Act.In;
-        var state = TwinFactory.Of(phone, model, link ?? @case.Mode, TwinScene.Computer);
-        return link is null ? state : state with { Cable = CableTo.Computer, Computer = TwinScene.Computer };
+        // Hands lead from where it is; else a link's first act finds it in its mode: the route brings it there before the plan begins.
+        var mode = plan
+            .Steps.Select(step =>
+                step.Act is BringInto bring ? bring.From
+                : step.Act.By == ActBy.Link ? step.Act.In
+                : null
+            )
+            .FirstOrDefault(one => one is not null);
+        var state = TwinFactory.Of(phone, model, mode ?? @case.Mode, TwinScene.Computer);
+        return plan.NeedsLink ? state with { Cable = CableTo.Computer, Computer = TwinScene.Computer } : state;
     }
 }

@@ -35,7 +35,7 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
         return step.Act switch
         {
             ConfirmTarget confirm => new HandsOrder(step.Title, [confirm.Compare], [new(from, "It is this phone", true)], null),
-            BringInto bring => Lead(step, from, bring.To, true),
+            BringInto bring => Lead(step, from, bring.To, true, bring.KnownAs(phone)),
             ChooseEntry choose when from != PhoneMode.Unknown && EntryIn(from, choose) is null => Lead(step, from, choose.Menu, false),
             ChooseEntry choose => Enter(
                 choose with
@@ -82,9 +82,9 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
                 null
             );
 
-        HandsOrder Lead(PlanStep step, PhoneMode at, PhoneMode to, bool ends)
+        HandsOrder Lead(PlanStep step, PhoneMode at, PhoneMode to, bool ends, Phone? known = null)
         {
-            var way = Router.Best(phone, model, at, to, catalogue)?.Legs is [var first, ..] ? first : null;
+            var way = Router.Best(known ?? phone, model, at, to, catalogue)?.Legs is [var first, ..] ? first : null;
             List<HandsChoice> choices = [new(to, PhoneScreens.Of(to), ends)];
             if (IsRecovery(to))
                 choices.Add(
@@ -115,6 +115,9 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
                 );
         }
     }
+
+    /// <summary>Whether hands are led through an act.</summary>
+    public static bool Leads(Act act) => act is ConfirmTarget { Mode: null } or BringInto or ChooseEntry or ChangeLock;
 
     /// <summary>Whether somebody may say so now: what ends a step is among the choices, anything else leads on from there.</summary>
     public bool Allows(PhoneMode shows, bool done) => !done || Choices.Any(choice => choice.Done && choice.Shows == shows);

@@ -247,8 +247,8 @@ public sealed partial class PhoneTwin
 
     private TwinPart? SystemOf(TwinState state) => PartOf(state, PartitionRole.System);
 
-    // Models without a recovery partition carry it in their boot image.
-    private TwinPart? RecoveryOf(TwinState state) =>
+    /// <summary>The recovery that it would start; models without a partition for it carry it in their boot image.</summary>
+    public TwinPart? RecoveryOf(TwinState state) =>
         Model.Partitions.Any(spec => spec.Role == PartitionRole.Recovery)
             ? PartOf(state, PartitionRole.Recovery)
             : PartOf(state, PartitionRole.Boot);

@@ -14,7 +14,9 @@ public sealed partial class PhoneTwin
     /// <param name="bytes">Size of the image, expanded.</param>
     public string? WhyRefused(TwinState state, string partition, TwinPart? part, long bytes)
     {
-        if (state.Stage is not (PhoneStage.Fastboot or PhoneStage.RecoveryCommands or PhoneStage.Download or PhoneStage.CustomRecovery))
+        if (state.Stage == PhoneStage.Emergency && !state.HasLoader)
+            return "its chip answers alone, and no loader runs";
+        if (state.Stage is not (PhoneStage.Emergency or PhoneStage.CustomRecovery) && !TakesWrites(state.Stage))
             return "it takes no writes here";
         if (state.Stage is PhoneStage.Fastboot or PhoneStage.RecoveryCommands && !state.Unlocked)
             return "the bootloader is locked";
@@ -30,6 +32,8 @@ public sealed partial class PhoneTwin
             return $"{name} is protected";
         if (state.Stage == PhoneStage.RecoveryCommands && spec.Role is PartitionRole.BootChain or PartitionRole.Radio)
             return $"{name} is not written here";
+        if (state.Stage == PhoneStage.Emergency && spec.Role != PartitionRole.BootChain)
+            return $"{name} is not written through a loader";
         if (part is null)
             return null;
         var holds = state.Layout.IsEmpty ? spec.SizeBytes : state.Layout.GetValueOrDefault(name);
@@ -47,6 +51,17 @@ public sealed partial class PhoneTwin
             ? $"boot chain revision {part.Revision} is below the floor {state.Floor}"
             : null;
     }
+
+    private static bool TakesWrites(PhoneStage stage) => stage is PhoneStage.Fastboot or PhoneStage.RecoveryCommands or PhoneStage.Download;
+
+    /// <summary>A loader for older chains than the phone has burnt into its fuses is not started.</summary>
+    private static TwinState Supply(TwinState state, SupplyLoader loader) =>
+        state is { Stage: PhoneStage.Emergency, Cable: CableTo.Computer, Faults.BadSocket: false } && state.Floor <= loader.HighestRevision
+            ? state with
+            {
+                HasLoader = true,
+            }
+            : state;
 
     private TwinState Write(TwinState state, WritePart write)
     {

@@ -68,6 +68,11 @@ public sealed partial class PhoneTwin
             WritePart write => Settle(Write(state, write)),
             ErasePart erase => Settle(Erase(state, erase.Partition)),
             WriteLayout layout => Relay(state, layout),
+            RestoreData restored when state is { Stage: PhoneStage.CustomRecovery, Task: null } => Wipe(state) with
+            {
+                Data = restored.Data,
+            },
+            SupplyLoader loader => Supply(state, loader),
             CardPutIn card => state with { Card = [.. card.Files] },
             CardTakenOut => state with { Card = null },
             _ => state,
@@ -222,5 +227,6 @@ public sealed partial class PhoneTwin
             Asks = null,
             Message = null,
             Task = null,
+            HasLoader = false,
         };
 }

@@ -19,6 +19,8 @@ namespace Junctra.Core.Twin;
 [JsonDerivedType(typeof(WritePart), "write")]
 [JsonDerivedType(typeof(ErasePart), "erase")]
 [JsonDerivedType(typeof(WriteLayout), "layout")]
+[JsonDerivedType(typeof(RestoreData), "restore-data")]
+[JsonDerivedType(typeof(SupplyLoader), "loader")]
 [JsonDerivedType(typeof(CardPutIn), "card-in")]
 [JsonDerivedType(typeof(CardTakenOut), "card-out")]
 public abstract record TwinEvent
@@ -91,6 +93,14 @@ public sealed record ErasePart(string Partition) : TwinEvent;
 /// <summary>Another layout is written: all but the boot chain is lost.</summary>
 /// <param name="Sizes">Partitions and their sizes in bytes.</param>
 public sealed record WriteLayout(IReadOnlyDictionary<string, long> Sizes) : TwinEvent;
+
+/// <summary>User data that were saved earlier are put back, in place of what is there; custom recovery takes them.</summary>
+/// <param name="Data">The data as of the day they were saved.</param>
+public sealed record RestoreData(TwinData Data) : TwinEvent;
+
+/// <summary>A signed loader is given to the chip, which takes nothing else while it answers alone.</summary>
+/// <param name="HighestRevision">The highest revision of a boot chain that it supports.</param>
+public sealed record SupplyLoader(int HighestRevision) : TwinEvent;
 
 /// <summary>A storage card is put in.</summary>
 /// <param name="Files">What lies on it.</param>

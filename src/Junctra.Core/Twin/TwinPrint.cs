@@ -49,6 +49,8 @@ public static class TwinPrint
             WritePart write => $"write {write.Partition}: {write.Part.Content}",
             ErasePart erase => $"erase {erase.Partition}",
             WriteLayout layout => $"write a layout of {layout.Sizes.Count} partitions",
+            RestoreData restored => $"restore the data of {restored.Data.Build}",
+            SupplyLoader loader => $"loader for revisions up to {loader.HighestRevision}",
             CardPutIn card => $"card in, {card.Files.Count} files",
             CardTakenOut => "card out",
             _ => null,

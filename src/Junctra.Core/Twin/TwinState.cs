@@ -206,6 +206,10 @@ public sealed record TwinState
     /// <summary>Files on the storage card; null where no card is in.</summary>
     public ImmutableList<CardFile>? Card { get; init; }
 
+    /// <summary>Whether a loader runs, so that a chip that answers alone takes a boot chain.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool HasLoader { get; init; }
+
     /// <summary>What an update that runs puts in.</summary>
     public TwinPart? Update { get; init; }
 

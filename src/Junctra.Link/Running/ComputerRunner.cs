@@ -7,7 +7,10 @@ namespace Junctra.Link.Running;
 /// <summary>What this computer does alone.</summary>
 internal sealed class ComputerRunner(WriteOrder order, WriteSource? source) : IRunner
 {
-    public bool Carries(Act act) => act.By == ActBy.Computer;
+    public bool Carries(Act act) => Does(act);
+
+    /// <summary>Whether it is an act that it does alone.</summary>
+    public static bool Does(Act act) => act is VerifyFiles;
 
     public Task CarryOutAsync(PlanStep step, CancellationToken cancel) =>
         step.Act switch

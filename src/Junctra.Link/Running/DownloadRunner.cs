@@ -18,7 +18,10 @@ internal sealed class DownloadRunner(
     TimeProvider time
 ) : IRunner
 {
-    public bool Carries(Act act) => act is { By: ActBy.Link, In: PhoneMode.Download };
+    public bool Carries(Act act) => Does(act);
+
+    /// <summary>Whether it is an act of this link.</summary>
+    public static bool Does(Act act) => act is ConfirmTarget { Mode: PhoneMode.Download } or SendBundle;
 
     public async Task CarryOutAsync(PlanStep step, CancellationToken cancel)
     {

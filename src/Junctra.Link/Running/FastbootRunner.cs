@@ -22,7 +22,10 @@ internal sealed class FastbootRunner(
     private static readonly TimeSpan KnockEvery = TimeSpan.FromMilliseconds(200);
     private FastbootClient? link;
 
-    public bool Carries(Act act) => act is { By: ActBy.Link, In: PhoneMode.Fastboot };
+    public bool Carries(Act act) => Does(act);
+
+    /// <summary>Whether it is an act of this link.</summary>
+    public static bool Does(Act act) => act is ConfirmTarget { Mode: PhoneMode.Fastboot } or WriteImage or ErasePartition or RestartInto;
 
     public async Task CarryOutAsync(PlanStep step, CancellationToken cancel)
     {

@@ -1,7 +1,10 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
+using Junctra.Core.Plans;
+using Junctra.Core.Plans.Paths;
 using Junctra.Formats.MatchFiles;
+using Junctra.Formats.PlanFiles;
 using Junctra.Web.Bench;
 using Junctra.Web.Library;
 using Junctra.Web.Staff;
@@ -46,7 +49,8 @@ internal static class MatchApi
                     {
                         Title = "Junctra",
                         Version = "1",
-                        Description = "May this package go on this phone, and why. Sign in with a personal token.",
+                        Description =
+                            "May this package go on this phone, and why; and every way of doing it. Sign in with a personal token.",
                     };
                     document.Servers = [];
                     document.Components ??= new OpenApiComponents();
@@ -65,33 +69,41 @@ internal static class MatchApi
         endpoints
             .MapOpenApi(Path + "/openapi.json")
             .RequireAuthorization(policy => policy.AddAuthenticationSchemes(EitherScheme).RequireAuthenticatedUser());
-        endpoints
-            .MapPost(Path + "/match", MatchAsync)
+        Describe<MatchRequest>(endpoints.MapPost(Path + "/match", MatchAsync), "match", "Judges the packages of the library for a phone")
+            .Produces<MatchReportFile>();
+        Describe<PlanRequest>(
+                endpoints.MapPost(Path + "/plan", PlanAsync),
+                "plan",
+                "Every way of doing a job, planned and rehearsed: what each costs and risks, and why the others are missing"
+            )
+            .Produces<WaysFile>();
+    }
+
+    private static RouteHandlerBuilder Describe<T>(RouteHandlerBuilder endpoint, string name, string summary) =>
+        endpoint
             .RequireAuthorization(policy => policy.AddAuthenticationSchemes(TokenSignIn.SchemeName).RequireAuthenticatedUser())
-            .WithName("match")
-            .WithSummary("Judges the packages of the library for a phone")
+            .WithName(name)
+            .WithSummary(summary)
             .AddOpenApiOperationTransformer(
                 async (operation, context, cancel) =>
                 {
                     // The body is read by hand, so that its mistakes are told with their places; it is described by hand as well.
-                    var schema = await context.GetOrCreateSchemaAsync(typeof(MatchRequest), null, cancel);
-                    context.Document!.AddComponent(nameof(MatchRequest), schema);
+                    var schema = await context.GetOrCreateSchemaAsync(typeof(T), null, cancel);
+                    context.Document!.AddComponent(typeof(T).Name, schema);
                     operation.RequestBody = new OpenApiRequestBody
                     {
                         Required = true,
                         Content = new Dictionary<string, OpenApiMediaType>
                         {
-                            ["application/json"] = new() { Schema = new OpenApiSchemaReference(nameof(MatchRequest), context.Document) },
+                            ["application/json"] = new() { Schema = new OpenApiSchemaReference(typeof(T).Name, context.Document) },
                         },
                     };
                 }
             )
-            .Produces<MatchReportFile>()
             .ProducesProblem(400)
             .ProducesProblem(401)
             .ProducesProblem(413)
             .ProducesProblem(415);
-    }
 
     private static async Task<IResult> MatchAsync(
         HttpContext context,
@@ -101,35 +113,93 @@ internal static class MatchApi
         [FromServices] TimeProvider time
     )
     {
-        var cancel = context.RequestAborted;
-        if (!context.Request.HasJsonContentType())
-            return Problem(415, "Send JSON", ["The content type must be application/json."]);
-        if (context.Request.ContentLength > MaxRequestBytes)
-            return Problem(413, "Too large", [$"A request has at most {MaxRequestBytes} bytes."]);
-        if (context.Features.Get<Microsoft.AspNetCore.Http.Features.IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit)
-            limit.MaxRequestBodySize = MaxRequestBytes;
-        MatchRequest? request;
-        try
-        {
-            request = await JsonSerializer.DeserializeAsync<MatchRequest>(context.Request.Body, Json, cancel);
-        }
-        catch (JsonException error)
-        {
-            return Problem(400, "That is no match request", [$"{error.Path ?? "$"}: {error.Message.Split(" Path:")[0]}"]);
-        }
-        catch (BadHttpRequestException error)
-        {
-            return Problem(error.StatusCode, "That could not be read", [error.Message]);
-        }
-
-        List<string> mistakes = [];
+        var (request, problem) = await ReadAsync<MatchRequest>(context, "That is no match request");
         if (request is null)
-            return Problem(400, "That is no match request", ["The request is null."]);
+            return problem!;
+        var cancel = context.RequestAborted;
+        List<string> mistakes = [];
         var (phone, policy, most) = request.Read(catalogue, await desk.ShopAsync(cancel), time.GetUtcNow(), mistakes);
         if (mistakes.Count > 0)
             return Problem(400, "That is no match request", mistakes);
         var judged = await desk.JudgeAsync(phone, policy, cancel);
         return Results.Json(MatchReportFile.Of(phone, policy, catalogue, judged.Ranked, library.Arriving, most, judged.IsCut), Json);
+    }
+
+    private static async Task<IResult> PlanAsync(
+        HttpContext context,
+        [FromServices] MatchService desk,
+        [FromServices] PackageIndex packages,
+        [FromServices] ModelCatalogue catalogue,
+        [FromServices] TimeProvider time
+    )
+    {
+        const string title = "That is no request for a plan";
+        var (request, problem) = await ReadAsync<PlanRequest>(context, title);
+        if (request is null)
+            return problem!;
+        var cancel = context.RequestAborted;
+        List<string> mistakes = [];
+        var (phone, policy, _) = request.Match.Read(catalogue, await desk.ShopAsync(cancel), time.GetUtcNow(), mistakes);
+        var package = await packages.FindAsync(request.Package?.ToLowerInvariant(), cancel);
+        if (request.Package is not null && package is null)
+            mistakes.Add("package: no package of the library has that digest.");
+        if (mistakes.Count > 0)
+            return Problem(400, title, mistakes);
+        var (report, original) = package is null ? (null, null) : await desk.ReportWithOriginalAsync(phone, policy, package, cancel);
+        var offers = PathOffers.Of(
+            new PathCase(phone, package, package is null || policy.DataMayGo, catalogue, report?.NeedsCleanWrite ?? false)
+            {
+                Goal = policy.Goal,
+                NeedsRescue = policy.NeedsBoardRescue,
+                Policy = policy.Plans,
+                Original = original,
+            }
+        );
+        var bytes = package is null ? null : await packages.BytesNowAsync(package.Id, cancel);
+        return Results.Json(WaysFile.Of(offers, report, GatesOf), Json);
+
+        // What only a person can say is not answered here: each gate says how it would be.
+        IReadOnlyList<Gate> GatesOf(PathOffer offer) =>
+            Gates.Evaluate(
+                new GateCase(
+                    offer.Outcome.Plan!,
+                    offer.TakesPackage ? package : null,
+                    phone,
+                    offer.TakesPackage ? report : null,
+                    false,
+                    long.MaxValue,
+                    bytes,
+                    [],
+                    [],
+                    catalogue.Figures
+                )
+            );
+    }
+
+    /// <summary>The body of a request, or what is wrong with it.</summary>
+    private static async Task<(T? Request, IResult? Problem)> ReadAsync<T>(HttpContext context, string title)
+        where T : class
+    {
+        if (!context.Request.HasJsonContentType())
+            return (null, Problem(415, "Send JSON", ["The content type must be application/json."]));
+        if (context.Request.ContentLength > MaxRequestBytes)
+            return (null, Problem(413, "Too large", [$"A request has at most {MaxRequestBytes} bytes."]));
+        if (context.Features.Get<Microsoft.AspNetCore.Http.Features.IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit)
+            limit.MaxRequestBodySize = MaxRequestBytes;
+        try
+        {
+            return await JsonSerializer.DeserializeAsync<T>(context.Request.Body, Json, context.RequestAborted) is { } request
+                ? (request, null)
+                : (null, Problem(400, title, ["The request is null."]));
+        }
+        catch (JsonException error)
+        {
+            return (null, Problem(400, title, [$"{error.Path ?? "$"}: {error.Message.Split(" Path:")[0]}"]));
+        }
+        catch (BadHttpRequestException error)
+        {
+            return (null, Problem(error.StatusCode, "That could not be read", [error.Message]));
+        }
     }
 
     private static IResult Problem(int status, string title, IReadOnlyList<string> mistakes) =>

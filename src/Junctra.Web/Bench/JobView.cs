@@ -4,6 +4,7 @@ using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
+using Junctra.Core.Plans.Paths;
 using Junctra.Core.Runs;
 using Junctra.Core.Triage;
 using Junctra.Store;
@@ -39,7 +40,7 @@ public sealed class JobView
                 catalogue.Triage.Class(row.FaultClassId)?.WayOut,
                 row.FaultClassId is not null,
                 Model?.WriteMode ?? PhoneMode.Fastboot,
-                row.Path is null,
+                PathList.Find(row.Path)?.ReadsLink ?? true,
                 Goal(catalogue)
             )
         );

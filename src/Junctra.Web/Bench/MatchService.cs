@@ -66,11 +66,31 @@ public sealed class MatchService(PackageIndex shelf, PolicyHistory schools, JobL
     }
 
     /// <summary>Judges one package for a job.</summary>
-    public async Task<MatchReport> ReportAsync(JobView job, Package package, CancellationToken cancel)
+    public async Task<MatchReport> ReportAsync(JobView job, Package package, CancellationToken cancel) =>
+        (await ReportWithOriginalAsync(job, package, cancel)).Report;
+
+    /// <summary>
+    /// The same, with the bundle of the library from which a patched part was made; null where it is none, or none is known.
+    /// </summary>
+    public async Task<(MatchReport Report, Package? Original)> ReportWithOriginalAsync(
+        JobView job,
+        Package package,
+        CancellationToken cancel
+    ) => await ReportWithOriginalAsync(job.Phone, await PolicyAsync(job, cancel), package, cancel);
+
+    /// <summary>Judges one package for a phone, by what was decided for it.</summary>
+    public async Task<(MatchReport Report, Package? Original)> ReportWithOriginalAsync(
+        Phone phone,
+        MatchPolicy policy,
+        Package package,
+        CancellationToken cancel
+    )
     {
-        var policy = await PolicyAsync(job, cancel);
         // Another file of the same build puts this one under suspicion, whatever the job is for.
-        var around = new Surroundings((await shelf.CandidatesAsync(job.Phone, cancel)).Packages, catalogue);
-        return Matcher.Match(job.Phone, package, catalogue, policy, around);
+        var around = new Surroundings((await shelf.CandidatesAsync(phone, cancel)).Packages, catalogue);
+        return (
+            Matcher.Match(phone, package, catalogue, policy, around),
+            package.Kind == PackageKind.BundlePart ? around.OriginOf(package)?.Original : null
+        );
     }
 }

@@ -7,6 +7,7 @@ using Junctra.Core.Packages;
 using Junctra.Core.Plans;
 using Junctra.Core.Plans.Paths;
 using Junctra.Core.Runs;
+using Junctra.Link.Running;
 using Junctra.Store;
 using Junctra.Store.Files;
 using Junctra.Web.Library;
@@ -31,8 +32,8 @@ public sealed record PlannedJob(
     /// <summary>Nothing chosen.</summary>
     public static PlannedJob None { get; } = new(null, null, null, [], []);
 
-    /// <summary>Paths that can be gone without a package.</summary>
-    public IReadOnlyList<IPath> WithoutPackage { get; init; } = [];
+    /// <summary>For what it was planned; null without a job.</summary>
+    public PathCase? Case { get; init; }
 
     /// <summary>Titles of the gates that do not hold.</summary>
     public IReadOnlyList<string> Closed => [.. Gates.Where(gate => !gate.Holds).Select(gate => gate.Title)];
@@ -59,24 +60,45 @@ public sealed partial class Planner(
     /// <summary>What is planned for a job as it stands.</summary>
     public async Task<PlannedJob> PlanAsync(JobView job, CancellationToken cancel)
     {
-        var bare = new PathCase(job.Phone, null, true, catalogue);
-        if (PathList.Find(job.Row.Path) is { } path)
-            return await JudgeAsync(job, null, null, PathList.Compile(bare, path.Letter), cancel);
-        if (job.Goal(catalogue) == JobGoal.Relock && (job.Row.PackageId is null || IsWrittenAndOpen(job)))
+        var policy = await matches.PolicyAsync(job, cancel);
+        var bare = new PathCase(job.Phone, null, true, catalogue)
         {
-            var proven = bare with { IsProvenStock = (await ProofAsync(job, cancel)).Holds };
-            return await JudgeAsync(job, null, null, PathList.Compile(proven, RelockLetter), cancel);
-        }
-
+            Goal = policy.Goal,
+            NeedsRescue = policy.NeedsBoardRescue,
+            Policy = policy.Plans,
+            UsualPaths = job.Finding(catalogue)?.WayOut.Paths ?? [],
+        };
+        var isRelock = policy.Goal == JobGoal.Relock && (job.Row.PackageId is null || IsWrittenAndOpen(job));
+        if (job.Row.PackageId is null && PathList.Find(job.Row.Path) is { } path)
+            // The data of a path without a package go, or do not, by the path itself.
+            return await JudgeAsync(
+                job,
+                null,
+                bare with
+                {
+                    ErasesData = path is not DataFirst,
+                    IsProvenStock = isRelock && (await ProofAsync(job, cancel)).Holds,
+                },
+                path.Letter,
+                cancel
+            );
+        if (isRelock)
+            return await JudgeAsync(job, null, bare with { IsProvenStock = (await ProofAsync(job, cancel)).Holds }, RelockLetter, cancel);
         if (await packages.FindAsync(job.Row.PackageId, cancel) is not { } package)
-            return PlannedJob.None with { WithoutPackage = bare.Model is null ? [] : PathList.For(bare) };
+            return PlannedJob.None with { Case = bare.Model is null ? null : bare with { ErasesData = job.Row.ErasesData } };
 
-        var report = await matches.ReportAsync(job, package, cancel);
+        var (report, original) = await matches.ReportWithOriginalAsync(job, package, cancel);
         return await JudgeAsync(
             job,
-            package,
             report,
-            PathList.Compile(new PathCase(job.Phone, package, job.Row.ErasesData, catalogue, report.NeedsCleanWrite)),
+            bare with
+            {
+                Package = package,
+                ErasesData = job.Row.ErasesData,
+                NeedsCleanWrite = report.NeedsCleanWrite,
+                Original = original,
+            },
+            job.Row.Path,
             cancel
         );
     }
@@ -110,14 +132,18 @@ public sealed partial class Planner(
             )
             : StockProof.None;
 
+    private Task<PlannedJob> JudgeAsync(JobView job, MatchReport? report, PathCase @case, string? letter, CancellationToken cancel) =>
+        JudgeAsync(job, report, @case, PathList.Compile(@case, letter), cancel);
+
     private async Task<PlannedJob> JudgeAsync(
         JobView job,
-        Package? package,
         MatchReport? report,
+        PathCase @case,
         PlanOutcome outcome,
         CancellationToken cancel
     )
     {
+        var package = @case.Package;
         if (outcome.IsRefusedByRehearsal)
             await TellTheLeadAsync(job, outcome.Refusals[0], cancel);
         return new(
@@ -126,7 +152,10 @@ public sealed partial class Planner(
             outcome.Plan,
             outcome.Refusals,
             outcome.Plan is null ? [] : await GatesAsync(job, package, report, outcome.Plan, cancel)
-        );
+        )
+        {
+            Case = @case,
+        };
     }
 
     /// <summary>Writes down, once for a job, that its rehearsal refused what all rules let through: a finding about the rules.</summary>
@@ -180,6 +209,8 @@ public sealed partial class Planner(
                 catalogue.Figures
             )
             {
+                Policy = (await matches.PolicyAsync(job, cancel)).Plans,
+                Carries = act => CarriedOut.Is(plan, act),
                 Stock = plan.ClosesLock ? await ProofAsync(job, cancel) : StockProof.None,
             }
         );
@@ -191,8 +222,14 @@ public sealed partial class Planner(
     public async Task<PlannedJob?> FallbackAsync(JobView job, CancellationToken cancel) =>
         job.LastRun is { Status: RunStatus.Finished, Plan: { IfItLoops.Count: > 0 } written }
         && PhoneModes.Parse(job.Phone[FactName.Mode].Value) is PhoneMode.BootLoop or PhoneMode.StuckAtLogo
-            ? await JudgeAsync(job, null, null, WipeOnly.After(written, new PathCase(job.Phone, null, true, catalogue)), cancel)
+            ? await FallbackAsync(job, written, cancel)
             : null;
+
+    private Task<PlannedJob> FallbackAsync(JobView job, Plan written, CancellationToken cancel)
+    {
+        var @case = new PathCase(job.Phone, null, true, catalogue);
+        return JudgeAsync(job, null, @case, WipeOnly.After(written, @case), cancel);
+    }
 
     /// <summary>Whether an answer was given for a plan: for itself, or for the plan whose agreed fallback it is.</summary>
     public static bool IsFor(GateAnswerRow answer, Plan plan) => answer.PlanKey is { } key && (key == plan.Key || key == plan.Follows);

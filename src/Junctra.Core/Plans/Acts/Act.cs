@@ -45,6 +45,26 @@ public sealed record TwinScene(PhoneTwin Twin, ModelCatalogue Catalogue, Phone P
 {
     /// <summary>Name of the computer to which the cable leads.</summary>
     public const string Computer = "this computer";
+
+    /// <summary>
+    /// The phone as it is known once a twin has come so far: whose recovery it has, root and debugging decide which ways lead somewhere,
+    /// and a write or a wipe changes them. What nobody knows stays unknown.
+    /// </summary>
+    public Phone PhoneAt(TwinState state)
+    {
+        var phone = Phone;
+        var isCustom = Twin.RecoveryOf(state)?.Kind == SoftwareKind.Custom;
+        Becomes(FactName.Recovery, isCustom ? RecoveryKind.Custom : RecoveryKind.Stock, Twin.RecoveryOf(state) is not null);
+        Becomes(FactName.Root, Presence.None, Twin.RootOf(state) is null);
+        Becomes(FactName.UsbDebugging, Debugging.Off, !state.Debugging);
+        return phone;
+
+        void Becomes<T>(FactOf<T> fact, T now, bool so)
+        {
+            if (so && Phone.Of(fact).TryGet(out var before) && !EqualityComparer<T>.Default.Equals(before, now))
+                phone = phone.Supposing(fact.Name, fact.Write(now));
+        }
+    }
 }
 
 /// <summary>
@@ -62,6 +82,18 @@ public sealed record TwinScene(PhoneTwin Twin, ModelCatalogue Catalogue, Phone P
 [JsonDerivedType(typeof(ChooseEntry), "choose-entry")]
 [JsonDerivedType(typeof(ChangeLock), "change-lock")]
 [JsonDerivedType(typeof(SwitchPermissionOff), "switch-permission-off")]
+[JsonDerivedType(typeof(RewriteLayout), "rewrite-layout")]
+[JsonDerivedType(typeof(CopyToCard), "copy-to-card")]
+[JsonDerivedType(typeof(PutInUpdate), "put-in-update")]
+[JsonDerivedType(typeof(RestoreBackup), "restore-backup")]
+[JsonDerivedType(typeof(SaveData), "save-data")]
+[JsonDerivedType(typeof(UnpackPart), "unpack-part")]
+[JsonDerivedType(typeof(CopyOverDebugging), "copy-over-debugging")]
+[JsonDerivedType(typeof(PatchOnPhone), "patch-on-phone")]
+[JsonDerivedType(typeof(TakeInPatched), "take-in-patched")]
+[JsonDerivedType(typeof(OpenToEmergency), "open-to-emergency")]
+[JsonDerivedType(typeof(SupplyEmergencyLoader), "supply-loader")]
+[JsonDerivedType(typeof(WriteThroughLoader), "write-through-loader")]
 [JsonDerivedType(typeof(AwaitStage), "await-stage")]
 [JsonDerivedType(typeof(CheckResult), "check-result")]
 public abstract record Act
@@ -80,6 +112,9 @@ public abstract record Act
 
     /// <summary>Whether the phone may have carried it out as soon as it has begun; else it is told piece by piece.</summary>
     public virtual bool TouchesAtOnce => false;
+
+    /// <summary>Whether the phone starts by it from the boot chain that it has then.</summary>
+    public virtual bool StartsThePhone => false;
 
     /// <summary>Bytes that it sends to the phone.</summary>
     public long LinkBytes => Touches.Sum(touch => touch.Bytes);

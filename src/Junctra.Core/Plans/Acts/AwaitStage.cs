@@ -13,6 +13,12 @@ public enum OwnWork
     /// <summary>The first start of a new system.</summary>
     FirstBoot,
 
+    /// <summary>It starts as on any day.</summary>
+    Start,
+
+    /// <summary>Its recovery puts in an update from the card, and restarts.</summary>
+    CardUpdate,
+
     /// <summary>It prepares the apps of the customer for the new system.</summary>
     OptimisingApps,
 }
@@ -24,6 +30,9 @@ public sealed record AwaitStage(OwnWork Work, int Apps = 0) : Act
 {
     // One restart with the maker's picture for each of the phone's own.
     private const int InstallRestarts = 2;
+
+    // 200 MB; recovery checks the signature of all of it before it writes.
+    private static readonly Band CardUpdateTakes = new(3 * 60, 10 * 60);
     private static readonly Band SecondsAnApp = new(1, 3);
 
     /// <inheritdoc/>
@@ -51,6 +60,13 @@ public sealed record AwaitStage(OwnWork Work, int Apps = 0) : Act
                 "A count of apps",
                 "The lock screen or the home screen shows."
             ),
+            OwnWork.Start => new("It starts", "It starts", "The maker's picture", "The lock screen or the home screen shows."),
+            OwnWork.CardUpdate => new(
+                "Recovery puts the update in",
+                "Recovery puts the update in",
+                "A bar, then the maker's picture",
+                "It restarts by itself. A line that says it was not accepted: read it, and note it."
+            ),
             _ => new(
                 "First boot",
                 "First boot",
@@ -64,6 +80,8 @@ public sealed record AwaitStage(OwnWork Work, int Apps = 0) : Act
         Work switch
         {
             OwnWork.InstallPhase => new(InstallRestarts * figures.RestartSeconds.Typical, InstallRestarts * figures.RestartSeconds.Slow),
+            OwnWork.Start => figures.RestartSeconds,
+            OwnWork.CardUpdate => CardUpdateTakes,
             OwnWork.OptimisingApps => new(SecondsAnApp.Typical * Apps, SecondsAnApp.Slow * Apps),
             _ => new(figures.FirstBootMinutes.Typical * 60, figures.FirstBootMinutes.Slow * 60),
         };

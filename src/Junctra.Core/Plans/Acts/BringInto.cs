@@ -1,5 +1,7 @@
+using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
+using Junctra.Core.Phones;
 using Junctra.Core.Routes;
 using Junctra.Core.Twin;
 
@@ -12,6 +14,19 @@ namespace Junctra.Core.Plans.Acts;
 public sealed record BringInto(PhoneMode From, PhoneMode To, double Minutes) : Act
 {
     private const double SlowTimes = 3;
+
+    /// <summary>Whether it must not start on the way: ways by the running system's own means are then none.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool PastSystem { get; init; }
+
+    /// <summary>The phone as the ways of this act may take it.</summary>
+    public Phone KnownAs(Phone phone) => PastSystem ? WithoutItsSystem(phone) : phone;
+
+    /// <summary>A phone whose system nobody may use.</summary>
+    public static Phone WithoutItsSystem(Phone phone) =>
+        phone
+            .Supposing(FactName.UsbDebugging, FactName.UsbDebugging.Write(Debugging.Off))
+            .Supposing(FactName.Root, FactName.Root.Write(Presence.None));
 
     /// <inheritdoc/>
     public override ActBy By => ActBy.Hands;
@@ -33,7 +48,7 @@ public sealed record BringInto(PhoneMode From, PhoneMode To, double Minutes) : A
     public override IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now)
     {
         var state = now;
-        var route = Router.Best(scene.Phone, scene.Twin.Model, now.Mode, To, scene.Catalogue);
+        var route = Router.Best(KnownAs(scene.PhoneAt(now)), scene.Twin.Model, now.Mode, To, scene.Catalogue);
         foreach (var way in route?.Legs ?? [])
         {
             var run = Junctra.Core.Twin.Hands.Play(scene.Twin, state, way.Score, TwinScene.Computer);

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Twin;
@@ -20,6 +21,10 @@ public sealed record ChooseEntry(PhoneMode Menu, string Entry, string Label, str
         Next = "volume-down";
     private const int MaxPresses = 64;
 
+    /// <summary>What the partition is for where it is not the user data.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public PartitionRole? Role { get; init; }
+
     /// <inheritdoc/>
     public override ActBy By => ActBy.Hands;
 
@@ -27,7 +32,8 @@ public sealed record ChooseEntry(PhoneMode Menu, string Entry, string Label, str
     public override PhoneMode? In => Menu;
 
     /// <inheritdoc/>
-    public override IReadOnlyList<PartitionTouch> Touches => Partition is null ? [] : [new(Partition, PartitionRole.UserData, true)];
+    public override IReadOnlyList<PartitionTouch> Touches =>
+        Partition is null ? [] : [new(Partition, Role ?? PartitionRole.UserData, true)];
 
     /// <inheritdoc/>
     public override bool TouchesAtOnce => true;
@@ -65,6 +71,12 @@ public sealed record ChooseEntry(PhoneMode Menu, string Entry, string Label, str
 
         if (state.Task is { } task)
             yield return new TimePasses(task.UntilMs - state.NowMs);
+        // Whoever switches it off sees it go dark; with a cable in, it then charges.
+        if (state.Stage == PhoneStage.SwitchingOff)
+        {
+            foreach (var time in Junctra.Core.Twin.Hands.UntilRest(scene.Twin, state))
+                yield return time;
+        }
     }
 
     /// <summary>Touches an entry, or moves to it by keys and selects it; nothing where the menu does not show it.</summary>

@@ -24,6 +24,9 @@ public sealed record RestartInto(bool ToBootloader, string Why = "") : Act
     public override IReadOnlyList<PartitionTouch> Touches => [];
 
     /// <inheritdoc/>
+    public override bool StartsThePhone => true;
+
+    /// <inheritdoc/>
     public override ActWords Words =>
         ToBootloader
             ? new(

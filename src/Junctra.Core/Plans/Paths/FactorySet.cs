@@ -24,7 +24,9 @@ public sealed class FactorySet : IPath
     public string Purpose => "For a phone that takes its images one by one in fastboot mode.";
 
     /// <inheritdoc/>
-    public bool Suits(PathCase @case) => @case.Package?.Kind == PackageKind.FactorySet;
+    public string? WhyUnfit(PathCase @case) =>
+        PathFit.Package(@case, "a factory set", package => package.Kind == PackageKind.FactorySet)
+        ?? (@case.ErasesData ? null : PathFit.Keeps(@case));
 
     /// <inheritdoc/>
     public PlanOutcome Compile(PathCase @case)
@@ -33,6 +35,7 @@ public sealed class FactorySet : IPath
         var (package, erase) = (@case.Package!, @case.ErasesData);
         var model = draft.Model();
         var target = draft.TargetFromLink(PhoneMode.Fastboot);
+        draft.RefuseIfLocked();
         if (@case.NeedsCleanWrite && !erase)
             draft.Refuse($"{package.Title} can only be written with the user data erased. Choose that, or another package.");
         foreach (var missing in model?.Partitions.Where(partition => partition.IsStock && package.Image(partition.Name) is null) ?? [])

@@ -1,5 +1,6 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
+using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 
@@ -15,6 +16,21 @@ public sealed record PathCase(Phone Phone, Package? Package, bool ErasesData, Mo
 {
     /// <summary>Whether a write of this job proves that the phone's software is its maker's (<see cref="StockProof"/>).</summary>
     public bool IsProvenStock { get; init; }
+
+    /// <summary>What the phone is to be written for.</summary>
+    public JobGoal Goal { get; init; }
+
+    /// <summary>The bundle in the library from which a patched part was made; null where none is known.</summary>
+    public Package? Original { get; init; }
+
+    /// <summary>Whether the finding is that the phone does not react at all, so that only its chip may still answer.</summary>
+    public bool NeedsRescue { get; init; }
+
+    /// <summary>Letters of the paths that the finding usually asks for; empty where nothing was found, or no write is needed.</summary>
+    public IReadOnlyList<string> UsualPaths { get; init; } = [];
+
+    /// <summary>How shop and customer want it planned.</summary>
+    public PlanPolicy Policy { get; init; } = PlanPolicy.Usual;
 
     /// <summary>The phone's model, or null.</summary>
     public PhoneModel? Model => Catalogue.Model(Phone[FactName.ModelCode].Value);
@@ -35,8 +51,14 @@ public interface IPath
     /// <summary>Which phones it is for, and what it costs, in a sentence or two.</summary>
     string Purpose { get; }
 
-    /// <summary>Whether it is a path for such a package, or without one, and for data that are kept or erased.</summary>
-    bool Suits(PathCase @case);
+    /// <summary>
+    /// Why it is no path for such a package, or without one, for what the job is for, or for data that are kept or erased; null where it
+    /// is one.
+    /// </summary>
+    string? WhyUnfit(PathCase @case);
+
+    /// <summary>Whether the phone is read over the link of its write mode before it is planned.</summary>
+    bool ReadsLink => true;
 
     /// <summary>Makes the plan, or says why it cannot be made.</summary>
     PlanOutcome Compile(PathCase @case);
@@ -45,38 +67,94 @@ public interface IPath
 /// <summary>The paths.</summary>
 public static class PathList
 {
-    /// <summary>All of them, by their letters.</summary>
+    /// <summary>
+    /// All of them. Where several suit, the one that costs the customer least comes first: what keeps data and root, then what writes
+    /// least, then what takes fewer hands.
+    /// </summary>
     public static IReadOnlyList<IPath> All { get; } =
-    [new BundleKeepingData(), new BundleClean(), new FactorySet(), new WipeOnly(), new Relock()];
+    [
+        new KeepRoot(),
+        new BundleKeepingData(),
+        new CardUpdate(),
+        new StockRecovery(),
+        new OwnBackup(),
+        new FactorySet(),
+        new BundleClean(),
+        new BundleHeld(),
+        new WipeFirst(),
+        new BundleWithLayout(),
+        new BoardRescue(),
+        new WipeOnly(),
+        new Relock(),
+        new DataFirst(),
+    ];
 
     /// <summary>The path of a letter, or null.</summary>
     public static IPath? Find(string? letter) => All.FirstOrDefault(path => path.Letter == letter);
 
-    /// <summary>The paths that suit a case, in the order in which they are preferred.</summary>
-    public static IReadOnlyList<IPath> For(PathCase @case) => [.. All.Where(path => path.Suits(@case))];
+    /// <summary>The path of packages that only one takes, or null: it need not be chosen.</summary>
+    public static IPath? OnlyOneFor(PackageKind kind) =>
+        kind switch
+        {
+            PackageKind.CardUpdate => Find("G"),
+            PackageKind.BackupSet => Find("H"),
+            PackageKind.SingleImage => Find("M"),
+            PackageKind.BundlePart => Find("I"),
+            _ => null,
+        };
 
-    /// <summary>The plan by the path that was chosen, or else by the first that suits; or why there is none.</summary>
+    /// <summary>The paths that suit a case, in the order in which they are preferred.</summary>
+    public static IReadOnlyList<IPath> For(PathCase @case)
+    {
+        var suits = All.Where(path => path.WhyUnfit(@case) is null);
+        if (!@case.ErasesData)
+            return [.. suits];
+        // What a custom system left behind, and nobody wants, is wiped before its own recovery is written over.
+        var isLeftBehind =
+            @case.Phone.Of(FactName.DeviceStatus).Is(DeviceStatus.Custom) && @case.Phone.Of(FactName.Recovery).Is(RecoveryKind.Custom);
+        return
+        [
+            .. suits
+                .OrderBy(path => path is not BundleWithLayout || @case.Policy.Layout != LayoutSchool.Always)
+                .ThenBy(path => path is not BundleHeld || @case.Policy.Wipe != WipeSchool.Held)
+                .ThenBy(path =>
+                    path is not WipeFirst
+                    || @case.Policy.Wipe != WipeSchool.Before && !(isLeftBehind && @case.Policy.Wipe == WipeSchool.OnlyIfItLoops)
+                ),
+        ];
+    }
+
+    /// <summary>
+    /// The plan by the path that was chosen; or else by the first that suits and has one. Without any, what speaks against the first.
+    /// </summary>
     /// <param name="case">What it is compiled for.</param>
     /// <param name="letter">The path that was chosen, or null.</param>
     public static PlanOutcome Compile(PathCase @case, string? letter = null)
     {
-        if (All.FirstOrDefault(path => (letter is null || path.Letter == letter) && path.Suits(@case)) is { } path)
-            return path.Compile(@case);
-        if (Find(letter) is { } unfit)
-            return new PlanOutcome(
-                null,
-                [
-                    $"“{unfit.Title}” is no way to do this: {(@case.Package is null ? "it takes a package." : "it does not suit the package, or what is to become of the data.")}",
-                ]
-            );
-        return new PlanOutcome(
-            null,
-            [
-                @case.Package is { } package
-                    ? $"{package.Title} is {Article(package.KindWords())}: no way to write one is known here yet."
-                    : "Nothing is chosen to be done.",
-            ]
-        );
+        if (Find(letter) is { } chosen)
+            return chosen.WhyUnfit(@case) is { } unfit
+                ? new PlanOutcome(null, [$"“{chosen.Title}” is no way to do this: {unfit}"])
+                : chosen.Compile(@case);
+        PlanOutcome? first = null;
+        foreach (var path in For(@case))
+        {
+            var outcome = path.Compile(@case);
+            if (outcome.Plan is not null)
+                return outcome;
+            first ??= outcome;
+        }
+
+        return first ?? new PlanOutcome(null, [WhyNone(@case)]);
+    }
+
+    private static string WhyNone(PathCase @case)
+    {
+        if (@case.Package is not { } package)
+            return "Nothing is chosen to be done.";
+        // The paths for such a package say what is missing; the others only that they are for something else.
+        var own = All.Select(path => path.WhyUnfit(@case)!)
+            .FirstOrDefault(why => !why.StartsWith(PathFit.ItTakes, StringComparison.Ordinal));
+        return own ?? $"{package.Title} is {Article(package.KindWords())}: no way to write one to this phone is known.";
     }
 
     private static string Article(string words) => (words[0] is 'a' or 'e' or 'i' or 'o' or 'u' ? "an " : "a ") + words;

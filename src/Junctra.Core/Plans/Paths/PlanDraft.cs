@@ -23,6 +23,13 @@ internal sealed class PlanDraft(PathCase @case)
 
     public void AddIfItLoops(Act act) => fallback.Add(act);
 
+    /// <summary>A refusal where the lock is closed: in fastboot mode a phone then takes no write at all.</summary>
+    public void RefuseIfLocked()
+    {
+        if (@case.Phone.Of(FactName.LockState).MayBe(LockState.Locked))
+            Refuse("Its lock is closed, and in fastboot mode it then takes no write.");
+    }
+
     /// <summary>The model, or a refusal.</summary>
     public PhoneModel? Model()
     {
@@ -77,13 +84,20 @@ internal sealed class PlanDraft(PathCase @case)
         };
 
     /// <summary>The plan, rehearsed; or why there is none.</summary>
-    public PlanOutcome Finish(PathChoice choice, PlanTarget? target, Package? package)
+    /// <param name="choice">The path.</param>
+    /// <param name="target">The phone, or null where it was refused.</param>
+    /// <param name="package">The package that was chosen, or null.</param>
+    /// <param name="rest">The bundle that it is written with, or null.</param>
+    public PlanOutcome Finish(PathChoice choice, PlanTarget? target, Package? package, Package? rest = null)
     {
         if (refusals.Count > 0 || target is null)
             return new PlanOutcome(null, refusals);
-        IReadOnlyList<PackageUse> packages = package is null
-            ? []
-            : [new PackageUse(package.Id, package.Title, package.Revisions.Count == 1 ? package.Revisions[0] : null)];
+        IReadOnlyList<PackageUse> packages =
+        [
+            .. new[] { package, rest }
+                .OfType<Package>()
+                .Select(used => new PackageUse(used.Id, used.Title, used.Revisions.Count == 1 ? used.Revisions[0] : null)),
+        ];
         var plan = new Plan(Plan.Current, choice, target, packages, Number(acts), Number(fallback), Rehearsal.None);
         var rehearsal = Rehearser.Rehearse(plan, @case, package);
         return rehearsal.WhyNot is { } why
@@ -100,10 +114,10 @@ internal sealed class PlanDraft(PathCase @case)
             var writes = act.Touches.Count > 0;
             steps.Add(new PlanStep(steps.Count + 1, act, act.Seconds(Figures), writes && !chainIsOpen));
             // A boot chain, all of it, and its restart belong together.
-            if (writes)
-                chainIsOpen = act.Touches[^1].Role == PartitionRole.BootChain;
-            else if (act is RestartInto)
+            if (act.StartsThePhone)
                 chainIsOpen = false;
+            else if (writes)
+                chainIsOpen = act.Touches[^1].Role == PartitionRole.BootChain;
         }
 
         return steps;

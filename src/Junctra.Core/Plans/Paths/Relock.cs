@@ -23,7 +23,10 @@ public sealed class Relock : IPath
     public string Purpose => "For a phone with its maker's software and an open lock. On most models everything on it is erased.";
 
     /// <inheritdoc/>
-    public bool Suits(PathCase @case) => @case.Package is null;
+    public bool ReadsLink => false;
+
+    /// <inheritdoc/>
+    public string? WhyUnfit(PathCase @case) => PathFit.NoPackage(@case);
 
     /// <inheritdoc/>
     public PlanOutcome Compile(PathCase @case)
@@ -33,6 +36,8 @@ public sealed class Relock : IPath
             return draft.Finish(null!, null, null);
         if (@case.Mode == PhoneMode.Unknown)
             draft.Refuse("Where the phone is now is not known. Look at it, and note what it shows.");
+        if (@case.Mode is PhoneMode.BootLoop or PhoneMode.StuckAtLogo)
+            draft.Refuse("It does not start, and a lock is closed only over software that has started once. Mend that first.");
         RefuseUnlessOpen(draft, @case);
         RefuseUnlessStock(draft, @case);
         var family = @case.Catalogue.KeyFamilyOf(model);

@@ -1,7 +1,6 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Plans.Acts;
-using Junctra.Core.Routes;
 
 namespace Junctra.Core.Plans.Paths;
 
@@ -11,10 +10,6 @@ namespace Junctra.Core.Plans.Paths;
 /// </summary>
 public sealed class WipeOnly : IPath
 {
-    private const string WipeData = "wipe-data",
-        WipeCache = "wipe-cache",
-        Restart = "restart";
-
     /// <inheritdoc/>
     public string Letter => "K";
 
@@ -25,7 +20,19 @@ public sealed class WipeOnly : IPath
     public string Purpose => "For a phone whose software is whole and that cannot start with its data. Everything on it is erased.";
 
     /// <inheritdoc/>
-    public bool Suits(PathCase @case) => @case is { Package: null, ErasesData: true };
+    public bool ReadsLink => false;
+
+    /// <inheritdoc/>
+    public string? WhyUnfit(PathCase @case) =>
+        PathFit.NoPackage(@case) ?? PathFit.Erases(@case) ?? (@case.Mode == PhoneMode.System ? WhyNothingIsWon(@case) : null);
+
+    /// <summary>A phone that runs is not mended by a wipe; what a job is for may want more than that.</summary>
+    private static string? WhyNothingIsWon(PathCase @case) =>
+        @case.Goal is JobGoal.Update or JobGoal.KeepRoot ? "It runs, and a wipe brings no newer build."
+        : @case.Goal == JobGoal.Recovery ? "It runs, and a wipe leaves its recovery as it is."
+        : @case.Phone.Of(FactName.DeviceStatus).Is(DeviceStatus.Custom)
+            ? "It runs software that is not its maker's, and a wipe leaves that on it."
+        : null;
 
     /// <inheritdoc/>
     public PlanOutcome Compile(PathCase @case)
@@ -35,10 +42,15 @@ public sealed class WipeOnly : IPath
             return draft.Finish(null!, null, null);
         if (@case.Mode == PhoneMode.Unknown)
             draft.Refuse("Where the phone is now is not known. Look at it, and note what it shows.");
+        if (
+            @case.Phone.Of(FactName.LockState).Is(LockState.Locked)
+            && (@case.Phone.Of(FactName.DeviceStatus).Is(DeviceStatus.Custom) || @case.Phone.Of(FactName.Root).Is(Presence.Present))
+        )
+            draft.Refuse("Its lock is closed over software that is not its maker's: a wipe does not mend that. Write full signed stock.");
         if (draft.Refusals.Count > 0)
             return draft.Finish(null!, null, null);
         draft.Add(new ConfirmTarget(null, ConfirmTarget.ByLabel));
-        if (AddWipe(@case, model, @case.Mode, draft.Add) is { } why)
+        if (RecoveryMenu.AddWipe(@case, @case.Phone, model, @case.Mode, draft.Add) is { } why)
             draft.Refuse(why);
         draft.Add(new AwaitStage(OwnWork.FirstBoot));
         draft.Add(new CheckResult());
@@ -52,7 +64,7 @@ public sealed class WipeOnly : IPath
     internal static void AddIfItLoops(PlanDraft draft, PathCase @case, PhoneModel model)
     {
         var acts = new List<Act> { new ConfirmTarget(null, ConfirmTarget.ByLabel) };
-        if (AddWipe(@case, model, PhoneMode.BootLoop, acts.Add) is not null)
+        if (RecoveryMenu.AddWipe(@case, @case.Phone, model, PhoneMode.BootLoop, acts.Add) is not null)
             return;
         foreach (var act in acts.Append(new AwaitStage(OwnWork.FirstBoot)).Append(new CheckResult()))
             draft.AddIfItLoops(act);
@@ -90,34 +102,5 @@ public sealed class WipeOnly : IPath
             },
             []
         );
-    }
-
-    /// <summary>The hands' acts from a mode through recovery's menu, up to the restart.</summary>
-    /// <returns>Null, or why no way leads there.</returns>
-    private static string? AddWipe(PathCase @case, PhoneModel model, PhoneMode from, Action<Act> add)
-    {
-        var recovery = new[] { PhoneMode.StockRecovery, PhoneMode.CustomRecovery }
-            .Select(mode => (Mode: mode, Route: Router.Best(@case.Phone, model, from, mode, @case.Catalogue)))
-            .Where(way => way.Route is not null)
-            .OrderBy(way => way.Route!.Minutes)
-            .FirstOrDefault();
-        if (recovery.Route is null)
-            return $"From {from.Label()} no way leads into recovery. {Router.Find(@case.Phone, model, from, PhoneMode.StockRecovery, @case.Catalogue).WhyNone}".TrimEnd();
-
-        if (recovery.Route.Legs.Count > 0)
-            add(new BringInto(from, recovery.Mode, recovery.Route.Minutes));
-        var menu = @case.Catalogue.CommonWays.MenuOf(@case.Catalogue.KeyFamilyOf(model), recovery.Mode.Standing()!.Value);
-        foreach (var id in new[] { WipeData, WipeCache, Restart })
-        {
-            if (menu?.Entries.FirstOrDefault(entry => entry.Id == id) is not { } entry)
-                continue;
-            var data =
-                entry.Does == MenuEffect.WipeData
-                    ? model.Partitions.FirstOrDefault(partition => partition.Role == PartitionRole.UserData)?.Name
-                    : null;
-            add(new ChooseEntry(recovery.Mode, id, entry.Label, data, entry.TakesMs / 1000.0, entry.Target == Target.Start));
-        }
-
-        return null;
     }
 }

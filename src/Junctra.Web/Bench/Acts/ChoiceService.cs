@@ -3,6 +3,7 @@ using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Plans.Paths;
 using Junctra.Store;
+using Junctra.Web.Library;
 
 namespace Junctra.Web.Bench.Acts;
 
@@ -10,7 +11,7 @@ namespace Junctra.Web.Bench.Acts;
 /// What somebody decides for a job before it is planned: the package, what it is written for, by which school, on which path, and whether
 /// the data goes. All of it is refused while the job may not be changed.
 /// </summary>
-public sealed class ChoiceService(JobStore store, JunctraDb db, PolicyHistory schools)
+public sealed class ChoiceService(JobStore store, JunctraDb db, PolicyHistory schools, PackageIndex packages, MatchService matches)
 {
     /// <summary>Chooses a package.</summary>
     /// <param name="job">The job.</param>
@@ -26,8 +27,11 @@ public sealed class ChoiceService(JobStore store, JunctraDb db, PolicyHistory sc
             return ActResult.Refuse("That package is no longer in the library.");
         if (!report.MayBeChosen)
             return ActResult.Refuse(report.Headline);
-        (job.Row.PackageId, job.Row.Path) = (packageId, null);
-        job.Row.ErasesData = job.Row.DataWish == DataWish.MayGo;
+        job.Row.PackageId = packageId;
+        job.Row.Path = await packages.FindAsync(packageId, cancel) is { } package ? PathList.OnlyOneFor(package.Kind)?.Letter : null;
+        job.Row.ErasesData =
+            job.Row.DataWish == DataWish.MayGo
+            || job.Row.DataWish == DataWish.NotSaid && (await matches.PolicyAsync(job, cancel)).Plans.CleanAtOnce;
         store.Note(job.Row.Id, who, $"Chose {report.PackageTitle}: {report.Headline}");
         await db.SaveChangesAsync(cancel);
         return ActResult.Did();
@@ -98,14 +102,27 @@ public sealed class ChoiceService(JobStore store, JunctraDb db, PolicyHistory sc
     {
         if (job.WhyFrozen is { } frozen)
             return ActResult.Refuse(frozen);
-        job.Row.ErasesData = erase;
+        (job.Row.ErasesData, job.Row.Path) = (erase, null);
         store.Note(job.Row.Id, who, erase ? "Path: the user data is erased." : "Path: the user data is kept.");
         await db.SaveChangesAsync(cancel);
         return ActResult.Did();
     }
 
-    /// <summary>Chooses a path that takes no package, or goes back to the packages.</summary>
-    public async Task<ActResult> ChoosePathAsync(JobView job, string? letter, string who, CancellationToken cancel)
+    /// <summary>Chooses a path, or goes back to the packages. One that takes no package leaves the one that was chosen.</summary>
+    /// <param name="job">The job.</param>
+    /// <param name="letter">The path, or null.</param>
+    /// <param name="erases">Whether the data go by it.</param>
+    /// <param name="takesPackage">Whether it takes the package that was chosen.</param>
+    /// <param name="who">Who chooses.</param>
+    /// <param name="cancel">Cancels it.</param>
+    public async Task<ActResult> ChoosePathAsync(
+        JobView job,
+        string? letter,
+        bool erases,
+        bool takesPackage,
+        string who,
+        CancellationToken cancel
+    )
     {
         if (job.WhyFrozen is { } frozen)
             return ActResult.Refuse(frozen);
@@ -113,7 +130,9 @@ public sealed class ChoiceService(JobStore store, JunctraDb db, PolicyHistory sc
         if (letter is not null && path is null)
             return ActResult.Refuse("That path is not known.");
         job.Row.Path = letter;
-        if (letter is not null)
+        if (letter is not null && takesPackage)
+            job.Row.ErasesData = erases;
+        else if (letter is not null)
             job.Row.PackageId = null;
         store.Note(job.Row.Id, who, path is null ? "Path: with a package." : $"Path: {path.Title}.");
         await db.SaveChangesAsync(cancel);

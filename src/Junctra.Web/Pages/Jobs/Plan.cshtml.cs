@@ -1,3 +1,4 @@
+using Junctra.Core.Catalogue;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
@@ -5,12 +6,20 @@ using Junctra.Core.Plans;
 using Junctra.Core.Plans.Paths;
 using Junctra.Web.Bench;
 using Junctra.Web.Bench.Acts;
+using Junctra.Web.Drawing;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The plan, its gates, and the one deliberate act that makes bytes flow.</summary>
-public sealed class PlanModel(JobLoader jobs, ChoiceService choices, Planner planner) : JobPage(jobs)
+public sealed class PlanModel(
+    JobLoader jobs,
+    ChoiceService choices,
+    Planner planner,
+    MatchService matches,
+    ModelCatalogue catalogue,
+    TimeProvider time
+) : JobPage(jobs)
 {
     private const double StripWidth = 960;
 
@@ -54,12 +63,99 @@ public sealed class PlanModel(JobLoader jobs, ChoiceService choices, Planner pla
     /// <summary>Tells this plan from another for the same job: answers and the typed ticket are for the plan on the page.</summary>
     public string PlanKey => Plan?.Key ?? "";
 
-    /// <summary>Paths that can be gone without a package, where none is chosen.</summary>
-    public IReadOnlyList<IPath> WithoutPackage => planned.WithoutPackage;
+    /// <summary>Every way of doing this job, this one among them, and why the others are missing.</summary>
+    public PathOffers Ways => ways ??= planned.Case is { Model: not null } @case ? PathOffers.Of(@case) : PathOffers.None;
+
+    private PathOffers? ways;
+
+    /// <summary>What is not known and was played both ways, with what its reading costs; the one that tells most first.</summary>
+    public IEnumerable<(string Label, string How)> NotKnown =>
+        Plan is not null && planned.Case is { } @case
+            ? Rehearser
+                .OpenFacts(Plan, @case)
+                .Select(one => (one.Fact.LabelInText, MatchCase.HowToRead(one.Fact, @case.Phone, @case.Catalogue)))
+            : [];
+
+    /// <summary>What shop and customer decided for this job.</summary>
+    public MatchPolicy Policy { get; private set; } = MatchPolicy.Careful;
+
+    /// <summary>Whether there is a plan for the other wish too: the data erased, or kept.</summary>
+    public bool HasOtherData =>
+        Plan is not null
+        && Ways.Offers.Any(offer => offer is { TakesPackage: true, Cost: not null } && offer.ErasesData != Plan.ErasesData);
+
+    /// <summary>The way out of a finding that asks for no write; null where it asks for one, or nothing was found.</summary>
+    public WayOut? NoWrite => Finding is { WayOut: { Paths.Count: 0 } way } ? way : null;
+
+    private FaultClass? Finding => Job.Finding(catalogue);
+
+    /// <summary>What the plan costs, risks and takes.</summary>
+    public PlanCost Cost { get; private set; } = null!;
+
+    /// <summary>The plan on the clock, if it were begun now.</summary>
+    public PlanClock Clock { get; private set; } = null!;
+
+    /// <summary>What a break at each step would leave.</summary>
+    public RiskStrip? Risks { get; private set; }
+
+    /// <summary>The step that is opened into its interruptions, or null.</summary>
+    [FromQuery(Name = "step")]
+    public int? OpenStep { get; set; }
+
+    /// <summary>What each mistake would do in the step that is opened.</summary>
+    public IReadOnlyList<Interruption> Interruptions =>
+        Plan is not null && planned.Case is { } @case && OpenStep is { } number ? Rehearser.Interruptions(Plan, @case, number) : [];
+
+    /// <summary>Whether a way is the one that was planned.</summary>
+    public bool IsThis(PathOffer offer) => offer.Outcome.Plan?.Key == Plan?.Key && Plan is not null;
+
+    /// <summary>The plan in a line: what it costs.</summary>
+    public string CostLine =>
+        string.Join(
+            " · ",
+            new[]
+            {
+                $"Data {Cost.DataWords}",
+                Cost.LosesRoot ? "root and custom system replaced" : "",
+                Cost.RaisesFloor ? $"floor becomes {Plan!.WrittenRevision} for ever" : "",
+                Cost.ChangesLock ? "lock is closed" : "",
+                Cost.WorstWords,
+                $"rehearsed on {Plan!.Rehearsal.Branches} {(Plan.Rehearsal.Branches == 1 ? "twin" : "twins")}",
+            }.Where(word => word.Length > 0)
+        );
+
+    /// <summary>When it is done, when hands are wanted meanwhile, and whether the promise holds.</summary>
+    public string ClockLine
+    {
+        get
+        {
+            var now = Clock.Start;
+            var hands = Clock
+                .Hands.Select(window =>
+                    $"{(window.From == now ? "at once" : "from " + Say.When(window.From, now))} for {Say.Minutes((window.To - window.From).TotalMinutes)}"
+                )
+                .ToList();
+            return $"Begun now, done about {Say.When(Clock.Usual, now)}, at worst {Say.When(Clock.Slow, now)}. Hands "
+                + (hands.Count == 0 ? "are not wanted." : string.Join(", ", hands) + ".");
+        }
+    }
+
+    /// <summary>How it stands to the promise, in a word; null where nothing was promised.</summary>
+    public (string Chip, string Word)? Promise =>
+        Clock.Promise switch
+        {
+            PromiseState.Holds => ("go", $"promised {Say.When(Job.Row.PromisedAt!.Value, Clock.Start)}: holds"),
+            PromiseState.Tight => ("care", $"promised {Say.When(Job.Row.PromisedAt!.Value, Clock.Start)}: tight"),
+            PromiseState.Breaks => ("stop", $"promised {Say.When(Job.Row.PromisedAt!.Value, Clock.Start)}: too late"),
+            _ => null,
+        };
 
     /// <summary>Signal of a step's risk.</summary>
-    public static string ChipOf(StepRisk risk) =>
-        risk.Risk switch
+    public static string ChipOf(StepRisk risk) => ChipOf(risk.Risk);
+
+    /// <summary>Signal of a risk.</summary>
+    public static string ChipOf(RiskKind risk) =>
+        risk switch
         {
             RiskKind.SafeToStop => "go",
             RiskKind.KeysBringItBack => "care",
@@ -67,12 +163,15 @@ public sealed class PlanModel(JobLoader jobs, ChoiceService choices, Planner pla
         };
 
     /// <summary>A step's risk in a word or two.</summary>
-    public static string WordOf(StepRisk risk) =>
-        risk.Risk switch
+    public static string WordOf(StepRisk risk) => WordOf(risk.Risk);
+
+    /// <summary>A risk in a word or two.</summary>
+    public static string WordOf(RiskKind risk) =>
+        risk switch
         {
             RiskKind.SafeToStop => "safe to stop",
             RiskKind.KeysBringItBack => "keys bring it back",
-            RiskKind.OnlyEmergency => "no way back",
+            RiskKind.OnlyEmergency => "only emergency mode",
             _ => "not recoverable",
         };
 
@@ -89,16 +188,31 @@ public sealed class PlanModel(JobLoader jobs, ChoiceService choices, Planner pla
     {
         GatesOpen = Request.Query.ContainsKey("gates") || HttpMethods.IsPost(Request.Method);
         planned = await planner.PlanAsync(Job, cancel);
-        if (Plan is not null)
-            Strip = PartitionStrip.OfPlan(Plan, Job.Model!, StripWidth);
+        ways = null;
+        Policy = await matches.PolicyAsync(Job, cancel);
+        if (Plan is null)
+            return;
+        Strip = PartitionStrip.OfPlan(Plan, Job.Model!, StripWidth);
+        Risks = RiskStrip.Of(Plan, StripWidth);
+        Cost = PlanCost.Of(Plan);
+        Clock = PlanClock.Of(Plan, time.GetUtcNow(), Job.Row.PromisedAt);
     }
 
     public async Task<IActionResult> OnPostPathAsync(bool erase, CancellationToken cancel) =>
         After(await choices.ChooseDataAsync(Job, erase, Who, cancel), Station.Plan);
 
-    /// <summary>Chooses a path that takes no package, or goes back to the packages.</summary>
-    public async Task<IActionResult> OnPostBareAsync(string? path, CancellationToken cancel) =>
-        After(await choices.ChoosePathAsync(Job, path, Who, cancel), Station.Plan);
+    /// <summary>Chooses one of the ways on the page, or goes back to the packages.</summary>
+    public async Task<IActionResult> OnPostWayAsync(string? way, CancellationToken cancel)
+    {
+        if (way is null)
+            return After(await choices.ChoosePathAsync(Job, null, Job.Row.ErasesData, false, Who, cancel), Station.Plan);
+        return Ways.Offers.FirstOrDefault(offer => offer.Id == way) is { } chosen
+            ? After(
+                await choices.ChoosePathAsync(Job, chosen.Path.Letter, chosen.ErasesData, chosen.TakesPackage, Who, cancel),
+                Station.Plan
+            )
+            : Refused("That way is none for this job as it stands now. Nothing was changed.");
+    }
 
     public async Task<IActionResult> OnPostAnswersAsync(string? planFor, CancellationToken cancel)
     {

@@ -37,6 +37,14 @@
     if (!box.open) box.showModal();
   }
 
+  function others() {
+    const box = document.querySelector('details[data-others]');
+    if (!box) return;
+    box.open = !box.open;
+    box.scrollIntoView({ block: 'nearest' });
+    box.querySelector('summary').focus();
+  }
+
   const letters = {
     '/': () => document.getElementById('find').focus(),
     n: () => { location.href = '/jobs/new'; },
@@ -45,7 +53,7 @@
     ']': () => step(1),
     j: () => move(1),
     k: () => move(-1),
-    w: () => { const others = document.querySelector('details[data-others]'); if (others) { others.open = !others.open; others.querySelector('summary').focus(); } },
+    w: others,
     u: () => document.querySelector('[data-undo]')?.click(),
     '?': open,
   };
@@ -78,6 +86,7 @@
 
   document.addEventListener('click', (event) => {
     if (event.target.closest('[data-keys-open]')) open();
+    if (event.target.closest('[data-open-others]')) others();
     if (event.target.closest('[data-print]')) window.print();
     const row = event.target.closest('tr[data-row]');
     if (row && !event.target.closest('a, button, input, label, form') && !String(getSelection())) row.querySelector('a.row-link')?.click();

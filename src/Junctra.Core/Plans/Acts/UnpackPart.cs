@@ -1,0 +1,38 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
+using Junctra.Core.Twin;
+
+namespace Junctra.Core.Plans.Acts;
+
+/// <summary>Takes a part out of a bundle that lies in the library.</summary>
+/// <param name="Part">The part, in words.</param>
+/// <param name="Bytes">Its size, unpacked.</param>
+public sealed record UnpackPart(string Part, long Bytes) : Act
+{
+    private const double Gigabyte = 1e9;
+
+    /// <inheritdoc/>
+    public override ActBy By => ActBy.Computer;
+
+    /// <inheritdoc/>
+    public override PhoneMode? In => null;
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<PartitionTouch> Touches => [];
+
+    /// <inheritdoc/>
+    public override ActWords Words =>
+        new(
+            $"Take the {Part} out of the bundle: {ByteSize.Text(Bytes)}",
+            "Taking the part out of the bundle",
+            "What it showed before",
+            "The part lies on this computer, with the digest that the bundle gives for it."
+        );
+
+    /// <inheritdoc/>
+    public override Band Seconds(Figures figures) =>
+        new(figures.DigestSecondsPerGigabyte.Typical * Bytes / Gigabyte, figures.DigestSecondsPerGigabyte.Slow * Bytes / Gigabyte);
+
+    /// <inheritdoc/>
+    public override IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now) => [];
+}

@@ -1,0 +1,91 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
+using Junctra.Core.Packages;
+using Junctra.Core.Phones;
+using Junctra.Core.Plans.Acts;
+using Junctra.Core.Routes;
+
+namespace Junctra.Core.Plans.Paths;
+
+/// <summary>
+/// Path L: a phone of which only the chip answers, or not even that by itself. Whether it is worth opening is said before: a loader
+/// supports boot chains up to some revision, and nothing helps a phone above it. Then the boot chain through the loader, and the bundle,
+/// clean.
+/// </summary>
+public sealed class BoardRescue : IPath
+{
+    /// <inheritdoc/>
+    public string Letter => "L";
+
+    /// <inheritdoc/>
+    public string Title => "Board rescue, then the bundle, data erased";
+
+    /// <inheritdoc/>
+    public string Purpose => "Only for a phone with no reaction at all. For trained people; everything on it is erased.";
+
+    /// <inheritdoc/>
+    public bool ReadsLink => false;
+
+    /// <inheritdoc/>
+    public string? WhyUnfit(PathCase @case) =>
+        @case.Package?.Kind.Traits().IsBundle != true ? $"{PathFit.ItTakes}a bundle."
+        : @case.Mode != PhoneMode.Emergency && !(@case.NeedsRescue && @case.Mode is PhoneMode.Off or PhoneMode.Unknown)
+            ? "The phone answers by itself: it need not be opened."
+        : PathFit.Erases(@case);
+
+    /// <inheritdoc/>
+    public PlanOutcome Compile(PathCase @case)
+    {
+        var draft = new PlanDraft(@case);
+        if (draft.Model() is not { } model)
+            return draft.Finish(null!, null, null);
+        var loader = LoaderFor(draft, @case, model);
+        if (Bundle.Of(draft, @case, PartKind.CleanPack, PartKind.KeepDataPack) is not { } bundle || loader is null)
+            return draft.Finish(null!, null, null);
+        var chain = bundle.Images.Where(image => image.Role == PartitionRole.BootChain).ToList();
+        // From wherever its new chain brings it: a system that starts, one that loops, or a write mode at once.
+        if (Router.Best(@case.Phone, model, PhoneMode.BootLoop, PhoneMode.Download, @case.Catalogue) is not { } route)
+        {
+            draft.Refuse("With a boot chain no way would lead it into download mode.");
+            return draft.Finish(null!, null, null);
+        }
+
+        draft.Add(bundle.Verify);
+        draft.Add(new ConfirmTarget(null, ConfirmTarget.ByLabel));
+        if (@case.Mode != PhoneMode.Emergency)
+            draft.Add(new OpenToEmergency());
+        draft.Add(new SupplyEmergencyLoader(loader.Chip, loader.HighestRevision));
+        draft.Add(new WriteThroughLoader(chain));
+        draft.Add(new BringInto(PhoneMode.BootLoop, PhoneMode.Download, route.Minutes));
+        draft.Add(new ConfirmTarget(PhoneMode.Download));
+        bundle.AddClean(draft);
+        return draft.Finish(new PathChoice(Letter, Title, true), draft.TargetAsKnown(model), bundle.Package);
+    }
+
+    private static EmergencyLoader? LoaderFor(PlanDraft draft, PathCase @case, PhoneModel model)
+    {
+        var chips = @case.Phone[FactName.ChipFamily].Values.Append(model.ChipFamily).Distinct(StringComparer.OrdinalIgnoreCase).ToList();
+        var loader = @case
+            .Catalogue.MakerOf(model.Code)
+            ?.Loaders.FirstOrDefault(one => one.Chip.Equals(model.ChipFamily, StringComparison.OrdinalIgnoreCase));
+        var revision = RollbackFloor.Of(@case.Phone, @case.Catalogue).Highest;
+        var brings = @case.Package!.Revisions;
+        if (chips.Count > 1)
+            draft.Refuse(
+                $"Its chip is in doubt, {string.Join(" or ", chips)}: which loader it takes must be known before anything is opened."
+            );
+        else if (loader is null)
+            draft.Refuse($"No emergency loader for {model.ChipFamily} is known: it is not worth opening.");
+        else if (revision is not { } ours)
+            draft.Refuse(
+                $"The loader supports revisions up to {loader.HighestRevision}, and the phone's is not known. Look into the logbook, or for an older build on its box, before anything is opened."
+            );
+        else if (ours > loader.HighestRevision)
+            draft.Refuse($"Not worth opening: the loader supports revisions up to {loader.HighestRevision}, and the phone had {ours}.");
+        else if (brings.Any(one => one < ours))
+            draft.Refuse($"The package brings revision {brings[0]}; the phone had {ours}, and starts from none below.");
+        else if (brings.Any(one => one > loader.HighestRevision))
+            draft.Refuse($"The package brings revision {brings[^1]}; the loader supports revisions up to {loader.HighestRevision}.");
+        return draft.Refusals.Count == 0 ? loader : null;
+    }
+}

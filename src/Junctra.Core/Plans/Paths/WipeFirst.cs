@@ -1,0 +1,68 @@
+using Junctra.Core.Facts;
+using Junctra.Core.Packages;
+using Junctra.Core.Plans.Acts;
+using Junctra.Core.Routes;
+
+namespace Junctra.Core.Plans.Paths;
+
+/// <summary>
+/// Path C: hands wipe the data and format the system from custom recovery, switch off by its menu, and bring the phone back into download
+/// mode; then the bundle, clean. A formatted phone has no system: so the package is verified and the link proven before.
+/// </summary>
+public sealed class WipeFirst : IPath
+{
+    /// <inheritdoc/>
+    public string Letter => "C";
+
+    /// <inheritdoc/>
+    public string Title => "Wiped from custom recovery, then the bundle";
+
+    /// <inheritdoc/>
+    public string Purpose =>
+        "For a phone that comes from a custom system whose data nobody wants. Everything on it is erased, the system too, before the bundle is sent.";
+
+    /// <inheritdoc/>
+    public string? WhyUnfit(PathCase @case) => Bundle.WhyUnfit(@case) ?? PathFit.Erases(@case);
+
+    /// <inheritdoc/>
+    public PlanOutcome Compile(PathCase @case)
+    {
+        var draft = new PlanDraft(@case);
+        var target = draft.TargetFromLink(PhoneMode.Download);
+        var recovery = @case.Phone.Of(FactName.Recovery);
+        if (!recovery.Is(RecoveryKind.Custom))
+            draft.Refuse(
+                recovery.MayBe(RecoveryKind.Stock)
+                    ? "Its recovery is its maker's, which formats no system."
+                    : "Whether it has a custom recovery is not known: open its recovery once, and note whose it is."
+            );
+        if (Bundle.Of(draft, @case, PartKind.CleanPack, PartKind.KeepDataPack) is not { } bundle)
+            return draft.Finish(null!, null, null);
+        draft.Add(bundle.Verify);
+        draft.Add(new ConfirmTarget(PhoneMode.Download));
+        Bring(PhoneMode.Download, PhoneMode.CustomRecovery);
+        foreach (var id in new[] { RecoveryMenu.WipeData, RecoveryMenu.FormatSystem, RecoveryMenu.SwitchOff })
+        {
+            if (RecoveryMenu.Choose(@case, bundle.Model, PhoneMode.CustomRecovery, id) is { } entry)
+                draft.Add(entry);
+            else
+                draft.Refuse($"The menu of its recovery has no entry for that: {id}.");
+        }
+
+        // With the cable in, what is switched off charges.
+        Bring(PhoneMode.Charging, PhoneMode.Download);
+        draft.Add(new ConfirmTarget(PhoneMode.Download));
+        bundle.AddClean(draft);
+        return draft.Finish(new PathChoice(Letter, Title, true), target, bundle.Package);
+
+        void Bring(PhoneMode from, PhoneMode to)
+        {
+            if (Router.Best(@case.Phone, bundle.Model, from, to, @case.Catalogue) is { } route)
+                draft.Add(new BringInto(from, to, route.Minutes));
+            else
+                draft.Refuse(
+                    $"From {from.Label()} no way leads into {to.Label()}. {Router.Find(@case.Phone, bundle.Model, from, to, @case.Catalogue).WhyNone}".TrimEnd()
+                );
+        }
+    }
+}
