@@ -82,4 +82,11 @@ public sealed record MatchReport(string PackageId, string PackageTitle, IReadOnl
 
     /// <summary>Whether a plan may be made with it. No override exists.</summary>
     public bool MayBeChosen => Verdict <= Verdict.Care;
+
+    /// <summary>
+    /// Whether a job may be planned with it. A phone without any reaction shows what is asked for only after its rescue: whether that is
+    /// worth it, and how it goes, must be known before. Its gate stays closed until all is known.
+    /// </summary>
+    /// <param name="policy">What shop and customer decided.</param>
+    public bool MayBePlanned(MatchPolicy policy) => MayBeChosen || policy.NeedsBoardRescue && Verdict == Verdict.Ask;
 }

@@ -183,13 +183,14 @@ internal sealed class Fates
         if (!twin.Model.HasTamperFuse)
             yield break;
         var trips = FirstThat((before, after) => !before.Tripped && after.Tripped);
+        var always = played.All(branch => branch.End.Tripped);
         var isBlown = @case.Phone.Of(FactName.TamperFuse).Is(Facts.TamperFuse.Tripped);
         if (trips is not null && !isBlown)
             yield return new(
                 "Tamper fuse",
-                FateKind.OneWay,
-                "is blown",
-                $"{Named(trips)} starts software that is not its maker's as sent out. It never heals."
+                always ? FateKind.OneWay : FateKind.Unknown,
+                always ? "is blown" : "may be blown",
+                $"{Named(trips)} starts software that is {(always ? "" : "perhaps ")}not its maker's as sent out. It never heals."
             );
         else
             yield return new("Tamper fuse", FateKind.Kept, isBlown ? "stays blown" : "stays as it is", "No write heals it.");

@@ -48,14 +48,12 @@ public static partial class Gates
     private static Gate JudgeLoader(GateCase c)
     {
         var loader = Loader(c)!;
-        var floor = c.Plan.Target.RollbackFloor;
+        var supports = loader.PhoneAtLeast <= loader.HighestRevision;
         return Computed(
             GateId.Loader,
             "Loader, before anything is opened",
-            floor <= loader.HighestRevision,
-            floor is null ? $"The loader supports revisions up to {loader.HighestRevision}; the phone's is not known."
-                : floor <= loader.HighestRevision ? $"It supports revisions up to {loader.HighestRevision}; the phone had {floor}."
-                : $"It supports revisions up to {loader.HighestRevision}; the phone had {floor}: not worth opening."
+            supports,
+            $"It supports revisions up to {loader.HighestRevision}; the phone had {loader.PhoneAtLeast}{(supports ? "." : ": not worth opening.")}"
         );
     }
 

@@ -1,6 +1,8 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
+using Junctra.Core.Matching;
 using Junctra.Core.Packages;
+using Junctra.Core.Phones;
 using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans.Paths;
@@ -56,6 +58,9 @@ public class RescueRootAndDataTests
             "Not worth opening: the loader supports revisions up to 6, and the phone had 7",
             PathWorld.Refusal(Dead("TN63W", 7, 7), "L")
         );
+        // It is said before a package is chosen, too.
+        var offers = PathOffers.Of(Dead("TN63W", 7, 7) with { Package = null });
+        Assert.Contains(offers.Missing, one => one.Path.Letter == "L" && one.Why.StartsWith("Not worth opening", StringComparison.Ordinal));
         Assert.NotNull(PathList.Compile(Dead("TN63W", 6, 6), "L").Plan);
         Assert.Contains("starts from none below", PathWorld.Refusal(Dead("TN63W", 6, 5), "L"));
         Assert.Contains("the loader supports revisions up to", PathWorld.Refusal(Dead("TN63W", 5, 7), "L"));
@@ -68,6 +73,24 @@ public class RescueRootAndDataTests
 
         Core.Phones.Phone Doubted() =>
             new(PathWorld.Phone("TN63W", PhoneMode.Off).All.Append(Sample.Fact(FactName.ChipFamily, "Merak Four")));
+    }
+
+    [Fact]
+    public void A_package_for_a_dead_phone_may_be_planned_with_before_its_floor_is_read_and_no_other_may()
+    {
+        var package = WholePackage.Of(PathWorld.Model("TN63W"), 6);
+        Phone Known(FactSource source) =>
+            Sample.Phone(
+                Sample.Fact(FactName.ModelCode, "TN63W", FactSource.Label),
+                Sample.Fact(FactName.RollbackFloor, "6", source),
+                Sample.Fact(FactName.Mode, "off", FactSource.Customer)
+            );
+        var policy = MatchPolicy.Careful with { DataMayGo = true, NeedsBoardRescue = true };
+        var report = Matcher.Match(Known(FactSource.Logbook), package, Repo.Catalogue, policy);
+        Assert.Equal((Verdict.Ask, false, true), (report.Verdict, report.MayBeChosen, report.MayBePlanned(policy)));
+        Assert.False(report.MayBePlanned(policy with { NeedsBoardRescue = false }));
+        var older = Matcher.Match(Known(FactSource.Logbook), WholePackage.Of(PathWorld.Model("TN63W"), 5), Repo.Catalogue, policy);
+        Assert.False(older.MayBePlanned(policy));
     }
 
     [Fact]

@@ -7,7 +7,8 @@ namespace Junctra.Core.Plans.Acts;
 /// <summary>Gives a phone whose chip answers alone the signed loader of its chip; a first answer must come within seconds.</summary>
 /// <param name="Chip">The chip family.</param>
 /// <param name="HighestRevision">The highest bootloader revision that the loader supports.</param>
-public sealed record SupplyEmergencyLoader(string Chip, Revision HighestRevision) : Act
+/// <param name="PhoneAtLeast">The highest revision that the phone is known to have had.</param>
+public sealed record SupplyEmergencyLoader(string Chip, Revision HighestRevision, Revision PhoneAtLeast) : Act
 {
     private static readonly Band Takes = new(20, 180);
 

@@ -28,9 +28,10 @@ public sealed class BoardRescue : IPath
 
     /// <inheritdoc/>
     public string? WhyUnfit(PathCase @case) =>
-        @case.Package?.Kind.Traits().IsBundle != true ? $"{PathFit.ItTakes}a bundle."
-        : @case.Mode != PhoneMode.Emergency && !(@case.NeedsRescue && @case.Mode is PhoneMode.Off or PhoneMode.Unknown)
+        @case.Mode != PhoneMode.Emergency && !(@case.NeedsRescue && @case.Mode is PhoneMode.Off or PhoneMode.Unknown)
             ? "The phone answers by itself: it need not be opened."
+        : @case is { Package: null, Model: { } model } && WhyNotWorth(@case, model) is { } why ? why
+        : @case.Package?.Kind.Traits().IsBundle != true ? $"{PathFit.ItTakes}a bundle."
         : PathFit.Erases(@case);
 
     /// <inheritdoc/>
@@ -54,7 +55,9 @@ public sealed class BoardRescue : IPath
         draft.Add(new ConfirmTarget(null, ConfirmTarget.ByLabel));
         if (@case.Mode != PhoneMode.Emergency)
             draft.Add(new OpenToEmergency());
-        draft.Add(new SupplyEmergencyLoader(loader.Chip, loader.HighestRevision));
+        draft.Add(
+            new SupplyEmergencyLoader(loader.Chip, loader.HighestRevision, RollbackFloor.Of(@case.Phone, @case.Catalogue).Highest!.Value)
+        );
         draft.Add(new WriteThroughLoader(chain));
         draft.Add(new BringInto(PhoneMode.BootLoop, PhoneMode.Download, route.Minutes));
         draft.Add(new ConfirmTarget(PhoneMode.Download));
@@ -62,27 +65,38 @@ public sealed class BoardRescue : IPath
         return draft.Finish(new PathChoice(Letter, Title, true), draft.TargetAsKnown(model), bundle.Package);
     }
 
-    private static EmergencyLoader? LoaderFor(PlanDraft draft, PathCase @case, PhoneModel model)
+    /// <summary>Why nothing would help the phone, whatever package is there; null where a loader would. Said before it is opened.</summary>
+    private static string? WhyNotWorth(PathCase @case, PhoneModel model)
     {
         var chips = @case.Phone[FactName.ChipFamily].Values.Append(model.ChipFamily).Distinct(StringComparer.OrdinalIgnoreCase).ToList();
-        var loader = @case
+        if (chips.Count > 1)
+            return $"Its chip is in doubt, {string.Join(" or ", chips)}: which loader it takes must be known before anything is opened.";
+        if (LoaderOf(@case, model) is not { } loader)
+            return $"No emergency loader for {model.ChipFamily} is known: it is not worth opening.";
+        if (RollbackFloor.Of(@case.Phone, @case.Catalogue).Highest is not { } ours)
+            return $"The loader supports revisions up to {loader.HighestRevision}, and the phone's is not known. Look into the logbook, or for an older build on its box, before anything is opened.";
+        return ours > loader.HighestRevision
+            ? $"Not worth opening: the loader supports revisions up to {loader.HighestRevision}, and the phone had {ours}."
+            : null;
+    }
+
+    private static EmergencyLoader? LoaderOf(PathCase @case, PhoneModel model) =>
+        @case
             .Catalogue.MakerOf(model.Code)
             ?.Loaders.FirstOrDefault(one => one.Chip.Equals(model.ChipFamily, StringComparison.OrdinalIgnoreCase));
-        var revision = RollbackFloor.Of(@case.Phone, @case.Catalogue).Highest;
+
+    private static EmergencyLoader? LoaderFor(PlanDraft draft, PathCase @case, PhoneModel model)
+    {
+        if (WhyNotWorth(@case, model) is { } why)
+        {
+            draft.Refuse(why);
+            return null;
+        }
+
+        var loader = LoaderOf(@case, model)!;
+        var ours = RollbackFloor.Of(@case.Phone, @case.Catalogue).Highest;
         var brings = @case.Package!.Revisions;
-        if (chips.Count > 1)
-            draft.Refuse(
-                $"Its chip is in doubt, {string.Join(" or ", chips)}: which loader it takes must be known before anything is opened."
-            );
-        else if (loader is null)
-            draft.Refuse($"No emergency loader for {model.ChipFamily} is known: it is not worth opening.");
-        else if (revision is not { } ours)
-            draft.Refuse(
-                $"The loader supports revisions up to {loader.HighestRevision}, and the phone's is not known. Look into the logbook, or for an older build on its box, before anything is opened."
-            );
-        else if (ours > loader.HighestRevision)
-            draft.Refuse($"Not worth opening: the loader supports revisions up to {loader.HighestRevision}, and the phone had {ours}.");
-        else if (brings.Any(one => one < ours))
+        if (brings.Any(one => one < ours))
             draft.Refuse($"The package brings revision {brings[0]}; the phone had {ours}, and starts from none below.");
         else if (brings.Any(one => one > loader.HighestRevision))
             draft.Refuse($"The package brings revision {brings[^1]}; the loader supports revisions up to {loader.HighestRevision}.");

@@ -93,9 +93,12 @@ public static class PathList
     public static IPath? Find(string? letter) => All.FirstOrDefault(path => path.Letter == letter);
 
     /// <summary>The path of packages that only one takes, or null: it need not be chosen.</summary>
-    public static IPath? OnlyOneFor(PackageKind kind) =>
+    /// <param name="kind">The kind of the package.</param>
+    /// <param name="needsRescue">Whether the phone does not react at all.</param>
+    public static IPath? OnlyOneFor(PackageKind kind, bool needsRescue = false) =>
         kind switch
         {
+            _ when needsRescue && kind.Traits().IsBundle => Find("L"),
             PackageKind.CardUpdate => Find("G"),
             PackageKind.BackupSet => Find("H"),
             PackageKind.SingleImage => Find("M"),

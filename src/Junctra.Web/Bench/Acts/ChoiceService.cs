@@ -25,13 +25,14 @@ public sealed class ChoiceService(JobStore store, JunctraDb db, PolicyHistory sc
             return ActResult.Refuse(frozen);
         if (report is null)
             return ActResult.Refuse("That package is no longer in the library.");
-        if (!report.MayBeChosen)
+        var policy = await matches.PolicyAsync(job, cancel);
+        if (!report.MayBePlanned(policy))
             return ActResult.Refuse(report.Headline);
         job.Row.PackageId = packageId;
-        job.Row.Path = await packages.FindAsync(packageId, cancel) is { } package ? PathList.OnlyOneFor(package.Kind)?.Letter : null;
-        job.Row.ErasesData =
-            job.Row.DataWish == DataWish.MayGo
-            || job.Row.DataWish == DataWish.NotSaid && (await matches.PolicyAsync(job, cancel)).Plans.CleanAtOnce;
+        job.Row.Path = await packages.FindAsync(packageId, cancel) is { } package
+            ? PathList.OnlyOneFor(package.Kind, policy.NeedsBoardRescue)?.Letter
+            : null;
+        job.Row.ErasesData = job.Row.DataWish == DataWish.MayGo || job.Row.DataWish == DataWish.NotSaid && policy.Plans.CleanAtOnce;
         store.Note(job.Row.Id, who, $"Chose {report.PackageTitle}: {report.Headline}");
         await db.SaveChangesAsync(cancel);
         return ActResult.Did();
