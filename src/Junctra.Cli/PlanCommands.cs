@@ -126,6 +126,9 @@ internal static class PlanCommands
                                     [],
                                     @case.Catalogue.Figures
                                 )
+                                {
+                                    Policy = @case.Policy,
+                                }
                             )
                     );
                     Shell.Show(result, report, Print.Ways);

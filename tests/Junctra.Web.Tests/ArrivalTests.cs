@@ -70,9 +70,17 @@ public sealed partial class ArrivalTests(WebWorld world)
     [Fact]
     public async Task Mirrors_are_read_measured_and_the_damaged_one_is_found_out()
     {
-        await DoAsync("Read");
-        var page = await ReadAsync(Sources);
-        Assert.Contains("Quay, here in", page);
+        // Which mirror is the quickest is measured: on a machine with other work a first measure may come out otherwise, or not at all.
+        var page = "";
+        await Until.TrueAsync(
+            async () =>
+            {
+                await DoAsync("Read");
+                page = await ReadAsync(Sources);
+                return page.Contains("Quay, here in", StringComparison.Ordinal);
+            },
+            "Quay is measured, and the quickest"
+        );
         Assert.Contains("needs a ticket", page);
         Assert.DoesNotContain("not measured", Regex.Match(page, "Quay.*?</tr>", RegexOptions.Singleline).Value);
 

@@ -5,6 +5,7 @@ using Junctra.Core.Plans;
 using Junctra.Core.Plans.Paths;
 using Junctra.Formats.MatchFiles;
 using Junctra.Formats.PlanFiles;
+using Junctra.Link.Running;
 using Junctra.Web.Bench;
 using Junctra.Web.Library;
 using Junctra.Web.Staff;
@@ -173,6 +174,10 @@ internal static class MatchApi
                     [],
                     catalogue.Figures
                 )
+                {
+                    Policy = policy.Plans,
+                    Carries = act => CarriedOut.Is(offer.Outcome.Plan!, act),
+                }
             );
     }
 

@@ -39,7 +39,10 @@ public sealed record BringInto(PhoneMode From, PhoneMode To, double Minutes) : A
 
     /// <inheritdoc/>
     public override ActWords Words =>
-        new($"Bring it into {To.Label()} by keys", $"On the way into {To.Label()}", PhoneScreens.Of(To), $"{PhoneScreens.Of(To)} shows.");
+        new($"Bring it into {Place} by keys", $"On the way into {Place}", PhoneScreens.Of(To), $"{PhoneScreens.Of(To)} shows.");
+
+    // Modes are named without an article, screens and menus with one.
+    private string Place => To is PhoneMode.LockChange or PhoneMode.BootMenu or PhoneMode.WarningScreen ? $"the {To.Label()}" : To.Label();
 
     /// <inheritdoc/>
     public override Band Seconds(Figures figures) => new(Minutes * 60, Minutes * 60 * SlowTimes);

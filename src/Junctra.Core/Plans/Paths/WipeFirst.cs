@@ -41,12 +41,19 @@ public sealed class WipeFirst : IPath
         draft.Add(bundle.Verify);
         draft.Add(new ConfirmTarget(PhoneMode.Download));
         Bring(PhoneMode.Download, PhoneMode.CustomRecovery);
-        foreach (var id in new[] { RecoveryMenu.WipeData, RecoveryMenu.FormatSystem, RecoveryMenu.SwitchOff })
+        foreach (
+            var (id, what) in new[]
+            {
+                (RecoveryMenu.WipeData, "wipes the data"),
+                (RecoveryMenu.FormatSystem, "formats the system"),
+                (RecoveryMenu.SwitchOff, "switches it off"),
+            }
+        )
         {
             if (RecoveryMenu.Choose(@case, bundle.Model, PhoneMode.CustomRecovery, id) is { } entry)
                 draft.Add(entry);
             else
-                draft.Refuse($"The menu of its recovery has no entry for that: {id}.");
+                draft.Refuse($"The menu of its recovery has no entry that {what}.");
         }
 
         // With the cable in, what is switched off charges.
