@@ -108,29 +108,8 @@ internal static class PlanCommands
                 Shell.GuardAsync(async () =>
                 {
                     var (@case, match) = await CaseAsync(result, cancel);
-                    var report = WaysFile.Of(
-                        PathOffers.Of(@case),
-                        match,
-                        // A command line knows no library, no ports and no answers: it names the gates of the plan.
-                        offer =>
-                            Gates.Evaluate(
-                                new GateCase(
-                                    offer.Outcome.Plan!,
-                                    offer.TakesPackage ? @case.Package : null,
-                                    @case.Phone,
-                                    offer.TakesPackage ? match : null,
-                                    false,
-                                    long.MaxValue,
-                                    @case.Package?.Contents.SizeBytes,
-                                    [],
-                                    [],
-                                    @case.Catalogue.Figures
-                                )
-                                {
-                                    Policy = @case.Policy,
-                                }
-                            )
-                    );
+                    // A command line knows no ports, and does not ask what this computer carries out.
+                    var report = WaysFile.Of(@case, match, @case.Package?.Contents.SizeBytes, (_, _) => true);
                     Shell.Show(result, report, Print.Ways);
                     return report.Ways.Any(way => way.Cost is not null) ? 0 : 1;
                 })
@@ -158,13 +137,15 @@ internal static class PlanCommands
         var match = package is null ? null : Matcher.Match(phone.Phone, package, catalogue, phone.Policy, around);
         var erase = result.GetValue(DataOption) is { } data ? data == "erase" : package is null || phone.Policy.DataMayGo;
         return (
-            new PathCase(phone.Phone, package, erase, catalogue, match?.NeedsCleanWrite ?? false)
-            {
-                Goal = phone.Policy.Goal,
-                NeedsRescue = phone.Policy.NeedsBoardRescue,
-                Policy = phone.Policy.Plans,
-                Original = package?.Kind == PackageKind.BundlePart ? around?.OriginOf(package)?.Original : null,
-            },
+            PathCase.Of(
+                phone.Phone,
+                package,
+                erase,
+                catalogue,
+                phone.Policy,
+                match,
+                package?.Kind == PackageKind.BundlePart ? around?.OriginOf(package)?.Original : null
+            ),
             match
         );
 

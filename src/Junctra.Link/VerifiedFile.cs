@@ -5,10 +5,10 @@ using Microsoft.Win32.SafeHandles;
 namespace Junctra.Link;
 
 /// <summary>The package file is no longer what it was when its digest was read.</summary>
-internal sealed class PackageChangedException()
-    : IOException(
+internal sealed class PackageChangedException(
+    string message =
         "The package file was changed on this computer after its digest had been read. None of the changed bytes reached the phone."
-    );
+) : IOException(message);
 
 /// <summary>
 /// A file whose digest is read once and whose bytes are held against that reading ever after. The file is opened once and stays

@@ -82,7 +82,7 @@ public class RelockTests
     [InlineData("device-status", null, "is not known: look at the device status")]
     [InlineData("recovery", "custom", "recovery is not its maker's")]
     [InlineData("root", "present", "It has root")]
-    [InlineData("unlock-permission", "off", "no way leads to the lock-change screen")]
+    [InlineData("unlock-permission", "off", "no way leads into the lock-change screen")]
     public void What_speaks_against_it_ends_the_plan_and_is_named(string fact, string? value, string why)
     {
         var name = Stock.Select(one => one.Name).Concat([FactName.Recovery, FactName.Root]).Single(one => one.Value == fact);
@@ -216,7 +216,8 @@ public class RelockTests
                 )
         );
 
-    private static StockProof Prove(WrittenPlan? written, Phone phone) => StockProof.Of(Repo.Catalogue.Model("HX204")!, written, phone);
+    private static StockProof Prove(WrittenPlan? written, Phone phone) =>
+        StockProof.Of(Repo.Catalogue.Model("HX204")!, written is null ? [] : [written], phone);
 
     [Fact]
     public async Task A_full_official_write_and_one_boot_prove_it_and_nothing_less_does()

@@ -25,15 +25,6 @@ public class BundleWriteTests(PhoneBench bench) : WriteBench(bench)
         return (Planned.Plan(new Phone(facts), package, erase), package);
     }
 
-    private async Task IntoDownloadAsync()
-    {
-        await Until.TrueAsync(
-            async () => await Phones.DoAsync("H", "into/download") == System.Net.HttpStatusCode.OK,
-            "hands have brought it into download mode"
-        );
-        await Until.TrueAsync(async () => await Phones.ModeAsync("H") == "download", "the phone is in download mode");
-    }
-
     private async Task<RunState> SendAsync(Plan plan, Package package, Func<RunEvent, Task>? atEvent = null, LinkClocks? clocks = null) =>
         await WriteAsync(plan, package, Phones.H, atEvent, path: Path.Combine(await DemoLibrary.AllFolderAsync(), File), clocks: clocks);
 

@@ -77,9 +77,10 @@ internal sealed class ScriptedPeer : IAsyncDisposable
                 }
             }
         }
-        catch (Exception over) when (over is OperationCanceledException || over is SocketException && end.IsCancellationRequested)
+        catch (Exception over)
+            when (over is OperationCanceledException || over is SocketException or ObjectDisposedException && end.IsCancellationRequested)
         {
-            // The test is over.
+            // The test is over; the listener may have stopped between the look at the token and the call.
         }
     }
 }

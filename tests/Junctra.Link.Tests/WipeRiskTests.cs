@@ -43,7 +43,7 @@ public class WipeRiskTests(PhoneBench bench) : WriteBench(bench)
         if (made is [.., TimePasses last])
             made[^1] = new TimePasses((long)(last.Milliseconds * random.NextDouble()));
         TwinEvent[] mistakes = [new CableOut(), new PowerGone(), new ForcedRestart()];
-        await DoAsync([.. made, .. Held(made), mistakes[random.Next(mistakes.Length)]]);
+        await DoAsync([.. made, .. LetGo(made), mistakes[random.Next(mistakes.Length)]]);
         await RestAsync();
 
         var risk = plan.RiskOf(broken);
@@ -67,13 +67,6 @@ public class WipeRiskTests(PhoneBench bench) : WriteBench(bench)
             "it is wiped and has started"
         );
     }
-
-    private static IEnumerable<TwinEvent> Held(List<TwinEvent> made) =>
-        made.OfType<KeyDown>()
-            .Select(down => down.Key)
-            .Distinct()
-            .Where(key => made.OfType<KeyDown>().Count(one => one.Key == key) > made.OfType<KeyUp>().Count(one => one.Key == key))
-            .Select(key => new KeyUp(key));
 
     private Task DoAsync(IEnumerable<TwinEvent> events) => Phones.EventsAsync("A", [.. events]);
 

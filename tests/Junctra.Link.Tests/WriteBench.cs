@@ -2,6 +2,7 @@ using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
+using Junctra.Core.Twin;
 using Junctra.Link.Running;
 using Junctra.Testing;
 
@@ -91,6 +92,24 @@ public abstract class WriteBench(PhoneBench bench) : IAsyncLifetime, IClassFixtu
 
     /// <summary>The run as the journal tells it so far.</summary>
     protected RunState Fold(Plan plan) => RunState.Of(plan, Journal.Select((what, i) => new JournalEntry(i + 1, Sample.Noon, what)));
+
+    /// <summary>Hands bring the phone that is written over the download link into its mode.</summary>
+    protected async Task IntoDownloadAsync()
+    {
+        await Until.TrueAsync(
+            async () => await Phones.DoAsync("H", "into/download") == System.Net.HttpStatusCode.OK,
+            "hands have brought it into download mode"
+        );
+        await Until.TrueAsync(async () => await Phones.ModeAsync("H") == "download", "the phone is in download mode");
+    }
+
+    /// <summary>Lets go of the keys that moves have left held.</summary>
+    protected static IEnumerable<TwinEvent> LetGo(IReadOnlyList<TwinEvent> made) =>
+        made.OfType<KeyDown>()
+            .Select(down => down.Key)
+            .Distinct()
+            .Where(key => made.OfType<KeyDown>().Count(one => one.Key == key) > made.OfType<KeyUp>().Count(one => one.Key == key))
+            .Select(key => new KeyUp(key));
 
     /// <summary>What the journal says the phone accepted, in the words of the phone's own log.</summary>
     protected List<string> Journalled(Plan plan) =>

@@ -22,17 +22,25 @@ public static class WholePackage
     /// <param name="layout">Sizes of a partition table that comes with it; null for none.</param>
     /// <param name="hasCleanPack">Whether the clean pack is in it.</param>
     /// <param name="storage">A line that says for which storage it is, or null.</param>
+    /// <param name="loose">Whether what lies inside the large partition comes image by image.</param>
     public static Package Of(
         PhoneModel model,
         int revision = 3,
         IEnumerable<TableEntry>? layout = null,
         bool hasCleanPack = true,
-        string? storage = null
+        string? storage = null,
+        bool loose = false
     )
     {
         List<PackageMember> members = [];
         foreach (var spec in model.Partitions.Where(spec => spec.IsStock))
         {
+            if (loose && spec == model.Large)
+            {
+                members.AddRange(model.DynamicPartitions.Select(name => Member(name, null)));
+                continue;
+            }
+
             members.Add(Member(spec.Name, spec.Role == PartitionRole.RegionPack ? "pack-keep.tar" : null));
             if (spec.Role == PartitionRole.RegionPack && hasCleanPack)
             {
@@ -51,7 +59,7 @@ public static class WholePackage
         List<RequirementLine> lines = [new("board", [model.Code], true), new("build", [BuildOf(model, revision)], false)];
         if (storage is not null)
             lines.Add(new("storage-gb", [storage], true));
-        return Read(model, lines, members, layout is null ? "" : string.Join(',', layout) + storage);
+        return Read(model, lines, members, (layout is null ? "" : string.Join(',', layout) + storage) + (loose ? "loose" : ""));
     }
 
     /// <summary>A card update for a model, full.</summary>

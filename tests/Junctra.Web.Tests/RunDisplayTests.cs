@@ -1,4 +1,5 @@
 using Junctra.Core.Facts;
+using Junctra.Core.Matching;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Testing;
@@ -46,6 +47,35 @@ public class RunDisplayTests
         Assert.True(show.NoReturn);
         Assert.Contains("emergency mode", show.IfBroken);
         Assert.False(After(new RunStarted("w"), Begin(Plan.Steps.First(step => step.Partition() == "boot"))).NoReturn);
+    }
+
+    [Fact]
+    public void A_hang_is_told_by_silence_or_by_fixed_minutes_as_the_plan_was_made()
+    {
+        var system = Step("Write system");
+        RunDisplay At(WatchRules? watch, double minutes) =>
+            RunDisplay.Of(
+                RunState.Of(
+                    Plan with
+                    {
+                        Watch = watch,
+                    },
+                    [
+                        new JournalEntry(1, Sample.Noon, new RunStarted("w")),
+                        new JournalEntry(2, Sample.Noon, Begin(system)),
+                        new JournalEntry(3, Sample.Noon.AddMinutes(minutes), new BytesSent(system.Number, 1)),
+                    ]
+                ),
+                Repo.Catalogue.Figures,
+                Sample.Noon.AddMinutes(minutes)
+            );
+        var silence = system.Act.QuietSeconds(Repo.Catalogue.Figures, system.Seconds);
+        Assert.Equal(silence, At(null, 30).QuietSeconds);
+        Assert.Contains("Nothing has moved", At(null, 30).QuietWords);
+        var fixedMinutes = new WatchRules(false, HangSchool.SixMinutes);
+        Assert.Equal(Math.Min(silence, 60), At(fixedMinutes, 5).QuietSeconds, 3);
+        Assert.InRange(At(fixedMinutes, 7).QuietSeconds, 0.01, 1);
+        Assert.Contains("6 min, which shop policy takes for a hang", At(fixedMinutes, 7).QuietWords);
     }
 
     [Fact]

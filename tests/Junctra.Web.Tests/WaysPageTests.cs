@@ -43,6 +43,20 @@ public sealed class WaysPageTests(WebWorld world)
     }
 
     [Fact]
+    public async Task Two_plans_are_held_side_by_side_and_nothing_is_chosen_by_it()
+    {
+        var same = await TextAsync("/jobs/0423/plan/compare?left=&right=&left-way=K-erase&right-way=K-erase");
+        Assert.Contains("Two plans side by side", same);
+        Assert.Contains("The two are alike.", same);
+        Assert.Matches("(?s)<th scope=\"row\">Data</th><td>erased</td><td>erased</td>", same);
+        // A package that nobody has is none; a way that is none is the first that has a plan.
+        Assert.Contains("The two are alike.", await TextAsync("/jobs/0423/plan/compare?left=abc&right=%20&left-way=Z&right-way="));
+        Assert.Equal(HttpStatusCode.NotFound, (await lead.GetAsync("/jobs/9999/plan/compare")).StatusCode);
+        await using var db = world.Database.CreateDbContext();
+        Assert.Null((await db.Jobs.SingleAsync(one => one.Ticket == "0423")).Path);
+    }
+
+    [Fact]
     public async Task A_finding_that_asks_for_no_write_says_so_where_a_plan_would_stand()
     {
         await using var db = world.Database.CreateDbContext();

@@ -116,6 +116,15 @@ test('demo job 1: a bundle that keeps the data, the cable out in the system imag
   await expect(page.getByText('Send the bundle with the keep-data pack')).toBeVisible();
   await expect(page.getByText('If it loops afterwards, as agreed')).toBeVisible();
   await look(page, 'plan-bundle');
+  await expect(page.getByText('Set by this way')).toBeVisible();
+  await page.goto(web('/jobs/0418/plan/compare'));
+  await expect(page.getByRole('row', { name: /^Package TN63E.5.2608.WHM2/ })).toBeVisible();
+  await look(page, 'compare-plans');
+  // What a shop decided is one click away from where it decides, and open there.
+  await page.goto(web('/jobs/0418/plan'));
+  await page.keyboard.press('w');
+  await page.getByRole('link', { name: /^a hang is judged by/ }).click();
+  await expect(page.locator('#school-hang').getByText('ten minutes', { exact: true })).toBeVisible();
 
   // The boot chain and what is sent before it are 9 MB; then comes the system.
   expect((await control('H/faults', 'PUT', JSON.stringify({ dropAtByte: 11_000_000 }))).ok).toBe(true);

@@ -101,6 +101,35 @@ public sealed record PhoneModel(
     /// </summary>
     public IReadOnlyList<string> DynamicPartitions { get; init; } = [];
 
+    /// <summary>The partition in which the dynamic ones lie; null where all are plain.</summary>
+    public PartitionSpec? Large =>
+        DynamicPartitions.Count == 0 ? null : Partitions.FirstOrDefault(spec => spec.Role == PartitionRole.System);
+
+    /// <summary>
+    /// Where an image of that name is written: a partition of the layout, or one inside the large one, which has at most its room. Null
+    /// where there is none.
+    /// </summary>
+    public PartitionSpec? Place(string name) =>
+        Partition(name)
+        ?? (
+            Large is { } large && DynamicPartitions.Contains(name)
+                ? new PartitionSpec(name, name == DynamicPartitions[0] ? PartitionRole.System : PartitionRole.Other, large.SizeBytes, true)
+                : null
+        );
+
+    /// <summary>
+    /// Partitions of the stock list that something does not bring. The large one is brought whole, or by all that lies inside it.
+    /// </summary>
+    /// <param name="brings">Whether an image for a partition is brought.</param>
+    public IEnumerable<PartitionSpec> StockMissing(Func<string, bool> brings) =>
+        Partitions
+            .Where(spec => spec.IsStock && !brings(spec.Name))
+            .SelectMany(spec =>
+                spec == Large && DynamicPartitions.Any(brings)
+                    ? DynamicPartitions.Where(inside => !brings(inside)).Select(inside => Place(inside)!)
+                    : [spec]
+            );
+
     /// <summary>The partition of that name, or null. Names are compared exactly, as bootloaders do.</summary>
     public PartitionSpec? Partition(string name) => Partitions.FirstOrDefault(p => p.Name == name);
 }

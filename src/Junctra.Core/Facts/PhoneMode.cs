@@ -93,6 +93,9 @@ public static class PhoneModes
     /// <summary>The mode as a technician says it.</summary>
     public static string Label(this PhoneMode mode) => Labels[mode];
 
+    /// <summary>Whether it is recovery's menu, whosever recovery it is: which one a phone has shows only there.</summary>
+    public static bool IsRecovery(this PhoneMode mode) => mode is PhoneMode.StockRecovery or PhoneMode.CustomRecovery;
+
     /// <summary>Why nobody brings a phone into a mode on purpose; null where people do.</summary>
     public static string? WhyNoGoal(this PhoneMode mode) =>
         mode switch

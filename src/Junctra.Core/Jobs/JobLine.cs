@@ -139,6 +139,9 @@ public static class JobLine
             // What takes no package is never sent to choose one.
             if (job.Way is { Station: "plan" } planned)
                 return new JobStanding(Station.Plan, planned.Title);
+            // What may have to be opened is looked at before that: what it would take to help it.
+            if (job.Way?.Toll >= Toll.EmergencyMode)
+                return new JobStanding(Station.Match, "Is it worth opening?");
             if (job.Goal == JobGoal.Relock && job.Phone[FactName.LockState].State == FactState.Known)
                 return new JobStanding(Station.Plan, "Plan closing its lock");
             return needed.All(name => job.Phone[name].State == FactState.Known)

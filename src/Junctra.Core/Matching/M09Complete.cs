@@ -118,10 +118,7 @@ public sealed class M09Complete : IMatchRule
     {
         if (c.Catalogue.Model(code) is not { } model)
             return NoModel.With(code);
-        var missing = model
-            .Partitions.Where(partition => partition.IsStock && c.Package.Image(partition.Name) is null)
-            .Select(partition => partition.Name)
-            .ToList();
+        var missing = model.StockMissing(name => c.Package.Image(name) is not null).Select(partition => partition.Name).ToList();
         if (missing.Count > 0)
             return Missing.With(string.Join(", ", missing));
         var packs = c.Package.Parts.Where(part => part.Kind is PartKind.KeepDataPack or PartKind.CleanPack).ToList();

@@ -94,6 +94,15 @@ public sealed class M10Fits : IMatchRule
 
     private static Judgement? JudgeSize(MatchCase c, PackageImage image, List<PhoneModel?> models)
     {
+        // Those inside the large partition share its room.
+        foreach (var model in models.OfType<PhoneModel>().Where(model => model.DynamicPartitions.Contains(image.Partition)))
+        {
+            var large = c.Phone.Of(FactName.PartitionSize(model.Large!.Name)).Values.ToList();
+            var room = large.Count > 0 ? large.Min() : model.Large.SizeBytes;
+            if (LayoutFit.Together(c.Package.Images, model, room) is { } bytes)
+                return TooLarge.With(model.Large.Name, ByteSize.Text(bytes), ByteSize.Text(room), ByteSize.Text(bytes - room));
+        }
+
         // Where the model is in doubt, the image must fit each of them.
         var size = PartitionSize(c, image.Partition, models, out var isKnown);
         if (!isKnown)
@@ -160,7 +169,7 @@ public sealed class M10Fits : IMatchRule
             return null;
         }
 
-        var sizes = models.Select(model => model!.Partition(partition)?.SizeBytes).ToList();
+        var sizes = models.Select(model => model!.Place(partition)?.SizeBytes).ToList();
         return sizes.Any(size => size is null) ? null : sizes.Min();
     }
 }

@@ -86,7 +86,5 @@ public sealed class M13KeepRoot : IMatchRule
     /// <summary>Whether the original brings all that the models it is for need.</summary>
     private static bool Fits(Derivation origin, MatchCase c) =>
         origin.Original.Says(FactName.ModelCode).Select(c.Catalogue.Model).OfType<Catalogue.PhoneModel>().ToList() is { Count: > 0 } models
-        && models.All(model =>
-            model.Partitions.Where(partition => partition.IsStock).All(partition => origin.Original.Image(partition.Name) is not null)
-        );
+        && models.All(model => !model.StockMissing(name => origin.Original.Image(name) is not null).Any());
 }

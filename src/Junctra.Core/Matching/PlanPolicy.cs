@@ -29,6 +29,19 @@ public enum LayoutSchool
     Always,
 }
 
+/// <summary>By what a hang is judged.</summary>
+public enum HangSchool
+{
+    /// <summary>By how long nothing moves; no step is too long while something does.</summary>
+    NoProgress,
+
+    /// <summary>By six minutes for a step, whatever moves.</summary>
+    SixMinutes,
+
+    /// <summary>By ten minutes for a step.</summary>
+    TenMinutes,
+}
+
 /// <summary>What a shop decided on plans (specification: section 9.7 of the job).</summary>
 /// <param name="Wipe">When the data are wiped.</param>
 /// <param name="Layout">When a layout is written.</param>
@@ -45,4 +58,19 @@ public sealed record PlanPolicy(
 {
     /// <summary>Careful with data, and with layouts.</summary>
     public static PlanPolicy Usual { get; } = new();
+
+    /// <summary>Whether the phone is held in its write mode after a write, until somebody lets it start.</summary>
+    public bool HoldsRestart { get; init; }
+
+    /// <summary>Whether the cable may come out as soon as the phone restarts after a write.</summary>
+    public bool UnplugsAtRestart { get; init; }
+
+    /// <summary>By what a hang is judged.</summary>
+    public HangSchool Hang { get; init; }
+
+    /// <summary>Whether the maker's whole companion suite is installed; else the driver alone.</summary>
+    public bool HasWholeSuite { get; init; }
+
+    /// <summary>Whether the maker's online writer is tried before a package is written from here.</summary>
+    public bool OnlineFirst { get; init; }
 }

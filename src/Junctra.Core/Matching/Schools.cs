@@ -187,7 +187,7 @@ public static partial class Schools
     ];
 
     /// <summary>Those of the match, of the route, and of the plan.</summary>
-    public static IReadOnlyList<SchoolQuestion> Everywhere => [.. All, .. OfRoutes, .. OfPlans];
+    public static IReadOnlyList<SchoolQuestion> Everywhere => [.. All, .. OfRoutes, .. OfPlans, .. OfWatching];
 
     /// <summary>The question of that name, or null.</summary>
     public static SchoolQuestion? Find(string? id) => Everywhere.FirstOrDefault(question => question.Id == id);

@@ -56,6 +56,25 @@ public sealed class Surroundings(IReadOnlyList<Package> library, ModelCatalogue 
     }
 
     /// <summary>
+    /// What proves that a package's images are its maker's: itself, where a digest from elsewhere says so, or a package of the library of
+    /// which that is said and in which every one of them lies, byte for byte. Null where nothing does, or there is none.
+    /// </summary>
+    public Package? ProofOf(Package package)
+    {
+        return package.Images.Count == 0
+            ? null
+            : library.Prepend(package).FirstOrDefault(other => IsProven(other) && package.Images.All(image => Lies(image, other)));
+
+        static bool IsProven(Package other) => other.Provenance == Provenance.Official && other.Whole().State == Wholeness.AsPublished;
+
+        static bool Lies(PackageImage image, Package other) =>
+            other.Images.Any(one =>
+                one.Partition == image.Partition
+                && (one.Body.Sha256 == image.Body.Sha256 || one.Body.ExpandedSha256 is { } same && same == image.Body.ExpandedSha256)
+            );
+    }
+
+    /// <summary>
     /// A build of the library that is newer than the package, for one of its models and one of its regions, whole, and as much a package as
     /// it; null where there is none.
     /// </summary>

@@ -17,7 +17,17 @@ public static class LayoutFit
 {
     /// <summary>How each image fills its partition.</summary>
     public static IReadOnlyList<ImageFit> Of(IEnumerable<PackageImage> images, PhoneModel model) =>
-        [.. images.Select(image => new ImageFit(image, model.Partition(image.Partition)?.SizeBytes))];
+        [.. images.Select(image => new ImageFit(image, model.Place(image.Partition)?.SizeBytes))];
+
+    /// <summary>
+    /// Bytes of the images that lie inside the large partition, if they are more than it holds; null where they fit, or there are none.
+    /// </summary>
+    public static long? Together(IEnumerable<PackageImage> images, PhoneModel model, long? room = null) =>
+        model.Large is { } large
+        && images.Where(image => model.DynamicPartitions.Contains(image.Partition)).Sum(image => image.Body.ExpandedBytes) is var bytes
+        && bytes > (room ?? large.SizeBytes)
+            ? bytes
+            : null;
 
     /// <summary>What does not fit the models that a package says it is for.</summary>
     internal static IEnumerable<PackageFinding> Findings(
@@ -38,6 +48,10 @@ public static class LayoutFit
                     );
             }
 
+            if (Together(images, model) is { } together)
+                yield return Note(
+                    $"What lies inside {model.Large!.Name} is {ByteSize.Text(together)} expanded; {model.Code} has {ByteSize.Text(model.Large.SizeBytes)} for it."
+                );
             foreach (var finding in images.SelectMany(image => Inner(image, model)))
                 yield return finding;
             foreach (

@@ -250,7 +250,7 @@ public static class PackageReader
         };
 
     private static PartitionRole? RoleOf(string partition, List<PhoneModel> models, ModelCatalogue catalogue) =>
-        models.Select(model => model.Partition(partition)).FirstOrDefault(found => found is not null)?.Role ?? catalogue.RoleOf(partition);
+        models.Select(model => model.Place(partition)).FirstOrDefault(found => found is not null)?.Role ?? catalogue.RoleOf(partition);
 
     /// <summary>
     /// The partition an image's name stands for: its last path part up to the first dot. Boot chain and radio may carry model and

@@ -166,7 +166,9 @@ internal sealed class Fates
             $"Slot {before.Slot}, which it starts from",
             FateKind.Replaced,
             Changed(before.Slot) ? "written" : "untouched",
-            "What lies inside the large partition is written with it, in one image."
+            plan.Steps.Any(step => step.Act is WriteImage { Mode: PhoneMode.RecoveryCommands })
+                ? "What lies inside the large partition is written image by image, in the recovery-hosted command mode."
+                : "What lies inside the large partition is written with it, in one image."
         );
         yield return Changed(other)
             ? new($"Slot {other}", FateKind.Replaced, "written too", "Nothing is left to fall back to.")

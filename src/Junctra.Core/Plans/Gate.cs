@@ -48,6 +48,9 @@ public readonly record struct GateId(string Value)
     /// <summary>The maker's own program on this computer.</summary>
     public static GateId Program { get; } = new("program");
 
+    /// <summary>What came of the maker's online writer, where a shop tries it first.</summary>
+    public static GateId OnlineWriter { get; } = new("online-writer");
+
     /// <summary>What lies on the phone is proved to be its maker's.</summary>
     public static GateId ProvenStock { get; } = new("proven-stock");
 

@@ -180,7 +180,22 @@ public static partial class Gates
                     c,
                     GateId.Program,
                     "Maker's companion program",
-                    new GateOption("closed", "It is closed on this computer, or was never installed.")
+                    c.Policy.HasWholeSuite
+                        ? new GateOption("closed", "It is installed for its drivers, and all of it is ended on this computer.")
+                        : new GateOption("closed", "It was never installed on this computer, or is closed.")
+                )
+        ),
+        new(
+            GateId.OnlineWriter,
+            c => c.Policy.OnlineFirst && c.Plan.WritesSystem,
+            c =>
+                Asked(
+                    c,
+                    GateId.OnlineWriter,
+                    "Maker's online writer, first",
+                    new GateOption("tried", "It was tried, and has not helped."),
+                    new GateOption("none", "The maker has none for this phone, or it does not know the phone."),
+                    new GateOption("line", "The line here is not to be trusted with a write.")
                 )
         ),
         new(

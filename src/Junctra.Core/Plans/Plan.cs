@@ -3,6 +3,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
+using Junctra.Core.Matching;
 using Junctra.Core.Plans.Acts;
 
 namespace Junctra.Core.Plans;
@@ -85,6 +86,25 @@ public sealed record TargetSources(FactSource? Serial, FactSource? ModelCode, Fa
 /// <param name="ErasesData">Whether the user data is erased.</param>
 public sealed record PathChoice(string Path, string Title, bool ErasesData);
 
+/// <summary>How a write is watched, where a shop has another rule than the product (specification: section 9.7 of the job).</summary>
+/// <param name="UnplugsAtRestart">Whether the cable may come out as soon as the phone restarts; else once it has booted.</param>
+/// <param name="Hang">By what a hang is judged.</param>
+public sealed record WatchRules(bool UnplugsAtRestart, HangSchool Hang)
+{
+    /// <summary>The rules of a policy; null where they are the product's own.</summary>
+    public static WatchRules? Of(PlanPolicy policy) =>
+        policy is { UnplugsAtRestart: false, Hang: HangSchool.NoProgress } ? null : new(policy.UnplugsAtRestart, policy.Hang);
+
+    /// <summary>Minutes after which a step is taken to hang, whatever moves; null where only silence counts.</summary>
+    public int? MostMinutes =>
+        Hang switch
+        {
+            HangSchool.SixMinutes => 6,
+            HangSchool.TenMinutes => 10,
+            _ => null,
+        };
+}
+
 /// <summary>A package that a plan takes from.</summary>
 /// <param name="Id">Digest of its file.</param>
 /// <param name="Title">Its name for people.</param>
@@ -113,7 +133,13 @@ public sealed record Plan(
 )
 {
     /// <summary>The version that is written now.</summary>
-    public const int Current = 2;
+    public const int Current = 3;
+
+    /// <summary>The first version with acts and keys.</summary>
+    public const int WithKeys = 2;
+
+    // Until then the seconds of the steps belonged to the key, though nothing else is done where they change.
+    private const int KeyWithoutTimes = 3;
 
     private static readonly JsonSerializerOptions Canonical = new(JsonSerializerDefaults.Web)
     {
@@ -126,6 +152,10 @@ public sealed record Plan(
     /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Follows { get; init; }
+
+    /// <summary>How shop and customer want it watched.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public WatchRules? Watch { get; init; }
 
     /// <summary>Name of path and package for people.</summary>
     public string Title =>
@@ -189,12 +219,25 @@ public sealed record Plan(
 
     /// <summary>
     /// Tells this plan from every other: a digest of what is done, to which phone, with what. Answers to gates belong to it and to nothing
-    /// else. What the rehearsal says follows from the same, and is left out.
+    /// else. What the rehearsal says follows from the same, and is left out; how long it takes is measured anew.
     /// </summary>
     public string Key =>
-        Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(this with { Rehearsal = Rehearsal.None }, Canonical)))[
-            ..32
-        ];
+        Convert.ToHexStringLower(
+            SHA256.HashData(
+                JsonSerializer.SerializeToUtf8Bytes(
+                    this with
+                    {
+                        Rehearsal = Rehearsal.None,
+                        Steps = Version < KeyWithoutTimes ? Steps : Timeless(Steps),
+                        IfItLoops = Version < KeyWithoutTimes ? IfItLoops : Timeless(IfItLoops),
+                    },
+                    Canonical
+                )
+            )
+        )[..32];
+
+    private static IReadOnlyList<PlanStep> Timeless(IReadOnlyList<PlanStep> steps) =>
+        [.. steps.Select(step => step with { Seconds = default })];
 }
 
 /// <summary>A plan, or the reasons why there is none.</summary>

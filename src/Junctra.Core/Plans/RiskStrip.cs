@@ -43,7 +43,7 @@ public sealed record RiskStrip(double Width, IReadOnlyList<RiskSegment> Segments
             x += weight * unit + Gap;
         }
 
-        return new RiskStrip(width, segments, [.. LabelsOf(segments)]);
+        return new RiskStrip(width, segments, Apart([.. LabelsOf(segments)]));
     }
 
     /// <summary>A risk in a few words.</summary>
@@ -78,6 +78,19 @@ public sealed record RiskStrip(double Width, IReadOnlyList<RiskSegment> Segments
     }
 
     private static double Weight(double seconds) => Math.Cbrt(Math.Max(1, seconds));
+
+    /// <summary>Labels that do not run into each other, from the left; of two that would, the worse stays.</summary>
+    private static List<RiskLabel> Apart(IReadOnlyList<RiskLabel> labels)
+    {
+        var kept = new List<RiskLabel>();
+        foreach (var label in labels.OrderByDescending(label => label.Risk))
+        {
+            if (kept.TrueForAll(other => Math.Abs(other.X - label.X) >= (other.Text.Length + label.Text.Length) * LetterWidth / 2))
+                kept.Add(label);
+        }
+
+        return [.. kept.OrderBy(label => label.X)];
+    }
 
     private static IEnumerable<RiskLabel> LabelsOf(List<RiskSegment> segments)
     {

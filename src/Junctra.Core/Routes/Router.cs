@@ -93,9 +93,7 @@ public static class Router
     }
 
     private static bool IsRecoveryMenu(Way way) =>
-        way.Kind == WayKind.Menu
-        && way.From is PhoneMode.StockRecovery or PhoneMode.CustomRecovery
-        && way.To is PhoneMode.Download or PhoneMode.Fastboot;
+        way.Kind == WayKind.Menu && way.From.IsRecovery() && way.To is PhoneMode.Download or PhoneMode.Fastboot;
 
     private static JudgedWay Judge(Phone phone, Way way, PhoneMode from, PhoneMode to, RoutePolicy policy)
     {

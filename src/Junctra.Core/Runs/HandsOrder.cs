@@ -36,6 +36,14 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
         {
             ConfirmTarget confirm => new HandsOrder(step.Title, [confirm.Compare], [new(from, "It is this phone", true)], null),
             BringInto bring => Lead(step, from, bring.To, true, bring.KnownAs(phone)),
+            RestartByHands held => LetStart(step, held, from is PhoneMode.Unknown or PhoneMode.Starting ? held.From : from),
+            // Another recovery than was thought may know no such thing; what erases or restarts is never left out.
+            ChooseEntry { Partition: null, Restarts: false } choose when from.IsRecovery() && EntryIn(from, choose) is null => new(
+                step.Title,
+                [$"This recovery has no “{choose.Label}”: leave it out."],
+                [new(from, "Left out", true)],
+                null
+            ),
             ChooseEntry choose when from != PhoneMode.Unknown && EntryIn(from, choose) is null => Lead(step, from, choose.Menu, false),
             ChooseEntry choose => Enter(
                 choose with
@@ -61,7 +69,7 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
         // Whose recovery it is shows only when it opens; either has the entry, by its own words.
         string? EntryIn(PhoneMode mode, ChooseEntry choose) =>
             mode == choose.Menu ? choose.Label
-            : IsRecovery(mode) && IsRecovery(choose.Menu)
+            : mode.IsRecovery() && choose.Menu.IsRecovery()
                 ? catalogue
                     .CommonWays.MenuOf(catalogue.KeyFamilyOf(model), mode.Standing()!.Value)
                     ?.Entries.FirstOrDefault(entry => entry.Id == choose.Entry)
@@ -82,11 +90,26 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
                 null
             );
 
+        HandsOrder LetStart(PlanStep step, RestartByHands held, PhoneMode at)
+        {
+            var way = Router.Best(phone, model, at, Router.StartsInto(phone, at), catalogue)?.Legs is [var first, ..] ? first : null;
+            return new(
+                step.Title,
+                [
+                    "Read what the phone says: all of it should be accepted. If it says anything else, stop the run.",
+                    .. way?.Score.Words ?? ["Restart it by its keys."],
+                    held.Words.Ends,
+                ],
+                [new(PhoneMode.Starting, "It restarts", true)],
+                way
+            );
+        }
+
         HandsOrder Lead(PlanStep step, PhoneMode at, PhoneMode to, bool ends, Phone? known = null)
         {
             var way = Router.Best(known ?? phone, model, at, to, catalogue)?.Legs is [var first, ..] ? first : null;
             List<HandsChoice> choices = [new(to, PhoneScreens.Of(to), ends)];
-            if (IsRecovery(to))
+            if (to.IsRecovery())
                 choices.Add(
                     new(to == PhoneMode.StockRecovery ? PhoneMode.CustomRecovery : PhoneMode.StockRecovery, "Another recovery's menu", ends)
                 );
@@ -117,12 +140,10 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
     }
 
     /// <summary>Whether hands are led through an act.</summary>
-    public static bool Leads(Act act) => act is ConfirmTarget { Mode: null } or BringInto or ChooseEntry or ChangeLock;
+    public static bool Leads(Act act) => act is ConfirmTarget { Mode: null } or BringInto or ChooseEntry or ChangeLock or RestartByHands;
 
     /// <summary>Whether somebody may say so now: what ends a step is among the choices, anything else leads on from there.</summary>
     public bool Allows(PhoneMode shows, bool done) => !done || Choices.Any(choice => choice.Done && choice.Shows == shows);
-
-    private static bool IsRecovery(PhoneMode mode) => mode is PhoneMode.StockRecovery or PhoneMode.CustomRecovery;
 
     private static string[] WordsOf(ChooseEntry choose) =>
         [

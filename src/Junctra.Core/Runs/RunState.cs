@@ -60,6 +60,9 @@ public sealed partial record RunState
     /// <summary>The step at hand, or null before the first and after the last.</summary>
     public PlanStep? Step { get; private init; }
 
+    /// <summary>When the step at hand began, or null.</summary>
+    public DateTimeOffset? StepBegan { get; private init; }
+
     /// <summary>Numbers of the steps that are done.</summary>
     public ImmutableHashSet<int> Done { get; private init; } = [];
 
@@ -150,7 +153,7 @@ public sealed partial record RunState
         return entry.Event switch
         {
             RunStarted => next with { Status = RunStatus.Writing, HandsFrom = null },
-            StepStarted started => next.Begin(Find(started.Step)),
+            StepStarted started => next.Begin(Find(started.Step)) with { StepBegan = entry.At },
             BytesSent sent => next.Turn(sent.Step, sent.Partition) with { BytesSentInStep = sent.Bytes },
             WriteAsked asked => next.Turn(asked.Step, asked.Partition).Ask(asked),
             PieceAccepted piece => next.Turn(piece.Step, piece.Partition).Take(piece),

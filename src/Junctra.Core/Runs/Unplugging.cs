@@ -21,6 +21,10 @@ public sealed record Unplugging(bool May, string Why)
                 false,
                 $"The write broke off in {run.At ?? run.Step!.Title}, without which the phone does not start. Leave cable and power as they are. {run.Next}".TrimEnd()
             ),
+            (RunStatus.Finished, PhoneMode.Starting) when run?.Plan is { Writes: true, Watch: not { UnplugsAtRestart: true } } => new(
+                false,
+                "It starts for the first time. By shop policy the cable stays in until it has booted."
+            ),
             (_, PhoneMode.UpdateRunning) => new Unplugging(false, "An update is being put in. Touch neither cable nor keys."),
             (_, PhoneMode.Download) => new Unplugging(true, "Nothing is being written. “Do not unplug” shows even then."),
             _ => new Unplugging(true, "Nothing is being written."),

@@ -1,6 +1,7 @@
 using Junctra.Core;
 using Junctra.Core.Matching;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans.Paths;
 
 namespace Junctra.Formats.PlanFiles;
@@ -19,9 +20,15 @@ public sealed record WaysFile(
     IReadOnlyList<MissingReport> Missing
 )
 {
-    /// <summary>Makes it.</summary>
-    public static WaysFile Of(PathOffers offers, MatchReport? match, Func<PathOffer, IReadOnlyList<Gate>> gates) =>
-        new(
+    /// <summary>Makes it. What only a person can say is not answered here: each gate says how it would be.</summary>
+    /// <param name="case">The phone, the package, and what was decided.</param>
+    /// <param name="match">The match of the package, or null without one.</param>
+    /// <param name="packageFileBytes">Size of the package's file as it lies there now, or null.</param>
+    /// <param name="carries">Whether this computer can carry out an act of a plan.</param>
+    public static WaysFile Of(PathCase @case, MatchReport? match, long? packageFileBytes, Func<Plan, Act, bool> carries)
+    {
+        var offers = PathOffers.Of(@case);
+        return new(
             "junctra-ways",
             1,
             match is null ? null : EnumNames.Of(match.Verdict),
@@ -37,7 +44,7 @@ public sealed record WaysFile(
                         ? []
                         :
                         [
-                            .. gates(offer)
+                            .. GatesOf(offer)
                                 .Select(gate => new GateReport(
                                     gate.Id.Value,
                                     gate.Title,
@@ -50,6 +57,27 @@ public sealed record WaysFile(
             ],
             [.. offers.Missing.Select(missing => new MissingReport(missing.Path.Letter, missing.Path.Title, missing.Why))]
         );
+
+        IReadOnlyList<Gate> GatesOf(PathOffer offer) =>
+            Gates.Evaluate(
+                new GateCase(
+                    offer.Outcome.Plan!,
+                    offer.TakesPackage ? @case.Package : null,
+                    @case.Phone,
+                    offer.TakesPackage ? match : null,
+                    false,
+                    long.MaxValue,
+                    packageFileBytes,
+                    [],
+                    [],
+                    @case.Catalogue.Figures
+                )
+                {
+                    Policy = @case.Policy,
+                    Carries = act => carries(offer.Outcome.Plan!, act),
+                }
+            );
+    }
 }
 
 /// <summary>A way that suits.</summary>

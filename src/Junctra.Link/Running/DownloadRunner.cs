@@ -64,7 +64,7 @@ internal sealed class DownloadRunner(
 
     private async Task SendAsync(DownloadClient link, PlanStep step, PlannedImage planned, CancellationToken cancel)
     {
-        var image = ComputerRunner.Find(order.Package!, planned);
+        var image = WriteSource.Find(order.Package!, planned);
         await using var from = source!.Open(image);
         var pieces = await SparsePieces
             .PlanAsync(from, image.Body.Format, image.Body.Bytes, link.MaxPieceBytes, cancel)

@@ -25,7 +25,12 @@ internal sealed class FastbootRunner(
     public bool Carries(Act act) => Does(act);
 
     /// <summary>Whether it is an act of this link.</summary>
-    public static bool Does(Act act) => act is ConfirmTarget { Mode: PhoneMode.Fastboot } or WriteImage or ErasePartition or RestartInto;
+    public static bool Does(Act act) =>
+        act
+            is ConfirmTarget { Mode: PhoneMode.Fastboot }
+                or WriteImage { Mode: null }
+                or ErasePartition
+                or RestartInto { ToCommandMode: false, FromCommandMode: false };
 
     public async Task CarryOutAsync(PlanStep step, CancellationToken cancel)
     {
@@ -38,7 +43,7 @@ internal sealed class FastbootRunner(
                 await log.WriteAsync(new TargetConfirmed(order.Plan.Target)).ConfigureAwait(false);
                 break;
             case WriteImage write:
-                await WriteAsync(step, write.Image, ComputerRunner.Find(order.Package!, write.Image), cancel).ConfigureAwait(false);
+                await WriteAsync(step, write.Image, WriteSource.Find(order.Package!, write.Image), cancel).ConfigureAwait(false);
                 break;
             case ErasePartition erase:
                 var size = catalogue.Model(order.Plan.Target.ModelCode)?.Partition(erase.Partition)?.SizeBytes ?? 0;

@@ -67,12 +67,10 @@ public sealed class PlanWriter(
         List<IRunner> runners = [];
         try
         {
-            await using var source = order.PackagePath is null
-                ? null
-                : new WriteSource(order.PackagePath, order.Unpack, order.WorkFolder ?? Path.GetTempPath());
+            await using var source = order.PackagePath is null ? null : new WriteSource(order);
             runners =
             [
-                new ComputerRunner(order, source),
+                new ComputerRunner(source),
                 new FastbootRunner(order, source, catalogue, clocks, log, time),
                 new DownloadRunner(order, source, catalogue, clocks, log, time),
             ];
@@ -103,6 +101,9 @@ public sealed class PlanWriter(
                 await log.WriteAsync(new StepStarted(step.Number, step.Title)).ConfigureAwait(false);
                 var runner = runners.FirstOrDefault(one => one.Carries(step.Act))
                     ?? throw new InvalidOperationException($"No runner carries out {step.Act.GetType().Name}.");
+                // What was verified before hands were waited for is verified again.
+                if (source is not null && step.Act.LinkBytes > 0)
+                    await source.ReadyAsync(cancel).ConfigureAwait(false);
                 await runner.CarryOutAsync(step, cancel).ConfigureAwait(false);
                 await log.WriteSaidAsync().ConfigureAwait(false);
                 await log.WriteAsync(new StepDone(step.Number)).ConfigureAwait(false);

@@ -1,4 +1,6 @@
 using Junctra.Core.Packages;
+using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
 using Junctra.Formats.Inspection;
 
 namespace Junctra.Link.Running;
@@ -8,28 +10,33 @@ namespace Junctra.Link.Running;
 /// before the phone was touched. Files that others use too are held against their digest, and every block of them against that reading;
 /// files made for this write have no name, so nobody can change them and nothing is left behind.
 /// </summary>
-internal sealed class WriteSource(string packagePath, UnpackImages? unpack, string workFolder) : IAsyncDisposable
+internal sealed class WriteSource(WriteOrder order) : IAsyncDisposable
 {
-    private readonly VerifiedFile file = new(packagePath);
+    private readonly VerifiedFile file = new(order.PackagePath!);
+    private readonly Package package = order.Package!;
+    private bool isReady;
     private readonly Dictionary<PackageMember, Stream> unpacked = [];
     private readonly Dictionary<string, VerifiedFile> shared = new(StringComparer.Ordinal);
 
-    /// <summary>Reads the package's digest, and unpacks what must be unpacked.</summary>
-    /// <exception cref="WriteRefusedException">The file is not the one that was checked.</exception>
-    public async Task PrepareAsync(Package package, IEnumerable<PackageImage> images, CancellationToken cancel)
+    /// <summary>
+    /// Holds the package file against its digest, and unpacks of it what the plan sends and must be unpacked. Once for each time that a run
+    /// is carried on: it may have waited hours for hands.
+    /// </summary>
+    /// <exception cref="PackageChangedException">The file is not the one that was checked.</exception>
+    public async Task ReadyAsync(CancellationToken cancel)
     {
+        if (isReady)
+            return;
         if (await file.ReadThroughAsync(cancel).ConfigureAwait(false) != package.Contents.Sha256)
-            throw new WriteRefusedException(
-                "The package file is not the one that was checked: its digest has changed.",
-                "Nothing was written. Get the package again, let the library look at it, and match again."
-            );
-        var packed = images.Where(image => image.Body.Offset is null).ToList();
-        if (unpack is not null && packed.Count > 0)
-            await ShareAsync(unpack, package, packed, cancel).ConfigureAwait(false);
+            throw new PackageChangedException("The package file is not the one that was checked: its digest has changed.");
+        var packed = ImagesOf(order.Plan).Select(image => Find(package, image)).Where(image => image.Body.Offset is null).ToList();
+        if (order.Unpack is { } unpack && packed.Count > 0)
+            await ShareAsync(unpack, packed, cancel).ConfigureAwait(false);
         foreach (var image in packed.Where(image => !shared.ContainsKey(image.Body.Sha256)))
             unpacked[image.Member] = CreateNameless();
         if (unpacked.Count > 0)
             await PackageUnpacker.UnpackAsync(file.Whole, unpacked, cancel: cancel).ConfigureAwait(false);
+        isReady = true;
     }
 
     /// <summary>An image as the phone is given it, seekable from position 0.</summary>
@@ -54,9 +61,9 @@ internal sealed class WriteSource(string packagePath, UnpackImages? unpack, stri
     }
 
     /// <summary>Takes the shared files that are what they should be; one that is not is unpacked for this write alone.</summary>
-    private async Task ShareAsync(UnpackImages from, Package package, List<PackageImage> images, CancellationToken cancel)
+    private async Task ShareAsync(UnpackImages from, List<PackageImage> images, CancellationToken cancel)
     {
-        foreach (var (digest, path) in await from(package, packagePath, images, cancel).ConfigureAwait(false))
+        foreach (var (digest, path) in await from(package, order.PackagePath!, images, cancel).ConfigureAwait(false))
         {
             var verified = new VerifiedFile(path);
             if (await verified.ReadThroughAsync(cancel).ConfigureAwait(false) == digest)
@@ -66,8 +73,26 @@ internal sealed class WriteSource(string packagePath, UnpackImages? unpack, stri
         }
     }
 
+    /// <summary>All images that a plan sends.</summary>
+    private static IEnumerable<PlannedImage> ImagesOf(Plan plan) =>
+        plan.Steps.SelectMany(step =>
+            step.Act switch
+            {
+                WriteImage write => [write.Image],
+                SendBundle bundle => bundle.Images,
+                _ => (IEnumerable<PlannedImage>)[],
+            }
+        );
+
+    /// <summary>The image of a package that a plan means: two packs of a bundle hold one for the same partition.</summary>
+    /// <exception cref="InvalidDataException">The package as it is read now has no such image.</exception>
+    public static PackageImage Find(Package package, PlannedImage planned) =>
+        package.Images.FirstOrDefault(image => image.Partition == planned.Partition && image.Body.Sha256 == planned.Sha256)
+        ?? throw new InvalidDataException($"The package has no image for {planned.Partition} that is the one of the plan.");
+
     private FileStream CreateNameless()
     {
+        var workFolder = order.WorkFolder ?? Path.GetTempPath();
         Directory.CreateDirectory(workFolder);
         var path = Path.Combine(workFolder, Path.GetRandomFileName());
         var stream = new FileStream(path, FileMode.CreateNew, FileAccess.ReadWrite, FileShare.Delete, 1 << 16, FileOptions.Asynchronous);

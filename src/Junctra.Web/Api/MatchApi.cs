@@ -1,7 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
-using Junctra.Core.Plans;
 using Junctra.Core.Plans.Paths;
 using Junctra.Formats.MatchFiles;
 using Junctra.Formats.PlanFiles;
@@ -147,38 +146,9 @@ internal static class MatchApi
         if (mistakes.Count > 0)
             return Problem(400, title, mistakes);
         var (report, original) = package is null ? (null, null) : await desk.ReportWithOriginalAsync(phone, policy, package, cancel);
-        var offers = PathOffers.Of(
-            new PathCase(phone, package, package is null || policy.DataMayGo, catalogue, report?.NeedsCleanWrite ?? false)
-            {
-                Goal = policy.Goal,
-                NeedsRescue = policy.NeedsBoardRescue,
-                Policy = policy.Plans,
-                Original = original,
-            }
-        );
+        var @case = PathCase.Of(phone, package, package is null || policy.DataMayGo, catalogue, policy, report, original);
         var bytes = package is null ? null : await packages.BytesNowAsync(package.Id, cancel);
-        return Results.Json(WaysFile.Of(offers, report, GatesOf), Json);
-
-        // What only a person can say is not answered here: each gate says how it would be.
-        IReadOnlyList<Gate> GatesOf(PathOffer offer) =>
-            Gates.Evaluate(
-                new GateCase(
-                    offer.Outcome.Plan!,
-                    offer.TakesPackage ? package : null,
-                    phone,
-                    offer.TakesPackage ? report : null,
-                    false,
-                    long.MaxValue,
-                    bytes,
-                    [],
-                    [],
-                    catalogue.Figures
-                )
-                {
-                    Policy = policy.Plans,
-                    Carries = act => CarriedOut.Is(offer.Outcome.Plan!, act),
-                }
-            );
+        return Results.Json(WaysFile.Of(@case, report, bytes, CarriedOut.Is), Json);
     }
 
     /// <summary>The body of a request, or what is wrong with it.</summary>

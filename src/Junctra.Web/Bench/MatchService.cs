@@ -78,6 +78,10 @@ public sealed class MatchService(PackageIndex shelf, PolicyHistory schools, JobL
         CancellationToken cancel
     ) => await ReportWithOriginalAsync(job.Phone, await PolicyAsync(job, cancel), package, cancel);
 
+    /// <summary>What of the library may concern a phone.</summary>
+    public async Task<Surroundings> AroundAsync(Phone phone, CancellationToken cancel) =>
+        new((await shelf.CandidatesAsync(phone, cancel)).Packages, catalogue);
+
     /// <summary>Judges one package for a phone, by what was decided for it.</summary>
     public async Task<(MatchReport Report, Package? Original)> ReportWithOriginalAsync(
         Phone phone,
@@ -87,7 +91,7 @@ public sealed class MatchService(PackageIndex shelf, PolicyHistory schools, JobL
     )
     {
         // Another file of the same build puts this one under suspicion, whatever the job is for.
-        var around = new Surroundings((await shelf.CandidatesAsync(phone, cancel)).Packages, catalogue);
+        var around = await AroundAsync(phone, cancel);
         return (
             Matcher.Match(phone, package, catalogue, policy, around),
             package.Kind == PackageKind.BundlePart ? around.OriginOf(package)?.Original : null

@@ -50,6 +50,7 @@ public sealed partial class Planner(
     PhoneVisits visits,
     ModelCatalogue catalogue,
     ContentStore files,
+    DigestRate digests,
     TimeProvider time
 )
 {
@@ -61,13 +62,7 @@ public sealed partial class Planner(
     public async Task<PlannedJob> PlanAsync(JobView job, CancellationToken cancel)
     {
         var policy = await matches.PolicyAsync(job, cancel);
-        var bare = new PathCase(job.Phone, null, true, catalogue)
-        {
-            Goal = policy.Goal,
-            NeedsRescue = policy.NeedsBoardRescue,
-            Policy = policy.Plans,
-            UsualPaths = job.Finding(catalogue)?.WayOut.Paths ?? [],
-        };
+        var bare = Bare(job, policy);
         var isRelock = policy.Goal == JobGoal.Relock && (job.Row.PackageId is null || IsWrittenAndOpen(job));
         if (job.Row.PackageId is null && PathList.Find(job.Row.Path) is { } path)
             // The data of a path without a package go, or do not, by the path itself.
@@ -76,8 +71,7 @@ public sealed partial class Planner(
                 null,
                 bare with
                 {
-                    ErasesData = path is not DataFirst,
-                    IsProvenStock = isRelock && (await ProofAsync(job, cancel)).Holds,
+                    IsProvenStock = path is Relock && (await ProofAsync(job, cancel)).Holds,
                 },
                 path.Letter,
                 cancel
@@ -87,9 +81,35 @@ public sealed partial class Planner(
         if (await packages.FindAsync(job.Row.PackageId, cancel) is not { } package)
             return PlannedJob.None with { Case = bare.Model is null ? null : bare with { ErasesData = job.Row.ErasesData } };
 
+        var (report, @case) = await WithAsync(job, bare, package, cancel);
+        return await JudgeAsync(job, report, @case, job.Row.Path, cancel);
+    }
+
+    /// <summary>
+    /// Every way of a job with a package that it may or may not have chosen, or without one; none before its model is known.
+    /// </summary>
+    public async Task<PathOffers> OffersAsync(JobView job, Package? package, CancellationToken cancel)
+    {
+        var bare = Bare(job, await matches.PolicyAsync(job, cancel));
+        if (bare.Model is null)
+            return PathOffers.None;
+        return PathOffers.Of(
+            package is null ? bare with { ErasesData = job.Row.ErasesData } : (await WithAsync(job, bare, package, cancel)).Case
+        );
+    }
+
+    private PathCase Bare(JobView job, MatchPolicy policy) =>
+        PathCase.Of(job.Phone, null, true, catalogue, policy) with
+        {
+            UsualPaths = job.Finding(catalogue)?.WayOut.Paths ?? [],
+            Figures = digests.Of(catalogue.Figures),
+        };
+
+    private async Task<(MatchReport Report, PathCase Case)> WithAsync(JobView job, PathCase bare, Package package, CancellationToken cancel)
+    {
+        digests.Look(await packages.PathAsync(package.Id, cancel));
         var (report, original) = await matches.ReportWithOriginalAsync(job, package, cancel);
-        return await JudgeAsync(
-            job,
+        return (
             report,
             bare with
             {
@@ -97,9 +117,7 @@ public sealed partial class Planner(
                 ErasesData = job.Row.ErasesData,
                 NeedsCleanWrite = report.NeedsCleanWrite,
                 Original = original,
-            },
-            job.Row.Path,
-            cancel
+            }
         );
     }
 
@@ -117,20 +135,32 @@ public sealed partial class Planner(
 
     private static RunRow? LastWrite(JobView job) => job.Row.Runs.LastOrDefault(run => run.Plan?.Writes == true);
 
-    /// <summary>What the job's last write proves of the phone's software.</summary>
-    private async Task<StockProof> ProofAsync(JobView job, CancellationToken cancel) =>
-        job.Model is { } model && LastWrite(job) is { } run
-            ? StockProof.Of(
-                model,
+    /// <summary>What the job's writes prove of the phone's software.</summary>
+    private async Task<StockProof> ProofAsync(JobView job, CancellationToken cancel)
+    {
+        if (job.Model is not { } model)
+            return StockProof.None;
+        var runs = job.Row.Runs.Where(run => run.Plan?.Writes == true).ToList();
+        if (runs.Count == 0)
+            return StockProof.None;
+        var around = await matches.AroundAsync(job.Phone, cancel);
+        var writes = new List<WrittenPlan>();
+        foreach (var run in runs)
+        {
+            var package = await packages.FindAsync(run.PackageId, cancel);
+            writes.Add(
                 new WrittenPlan(
                     run.Plan,
                     run.Status == RunStatus.Finished,
                     run.EndedAt ?? DateTimeOffset.MaxValue,
-                    await packages.FindAsync(run.PackageId, cancel)
-                ),
-                job.Phone
-            )
-            : StockProof.None;
+                    package,
+                    package is null ? null : around.ProofOf(package)
+                )
+            );
+        }
+
+        return StockProof.Of(model, writes, job.Phone);
+    }
 
     private Task<PlannedJob> JudgeAsync(JobView job, MatchReport? report, PathCase @case, string? letter, CancellationToken cancel) =>
         JudgeAsync(job, report, @case, PathList.Compile(@case, letter), cancel);

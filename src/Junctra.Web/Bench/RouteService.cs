@@ -154,7 +154,9 @@ public sealed class RouteService(MatchService matches, PackageIndex shelf, RunJo
             ? null
             : Router.Best(job.Phone, model, now, now is PhoneMode.System ? PhoneMode.Off : PhoneMode.System, catalogue, policy)
                 ?? Router.Best(job.Phone, model, now, PhoneMode.Off, catalogue, policy);
-        var run = job.UnsettledRun is { } row ? RunState.Of(row.Plan, await journal.ReadAsync(row.Id, cancel: cancel)) : null;
+        // A phone that starts after a write still is that write's.
+        var unsettled = job.UnsettledRun ?? (now == PhoneMode.Starting && job.LastRun is { Status: RunStatus.Finished } last ? last : null);
+        var run = unsettled is { } row ? RunState.Of(row.Plan, await journal.ReadAsync(row.Id, cancel: cancel)) : null;
         return new RouteView(model, catalogue.KeyFamilyOf(model), now, wanted, report) { WayOut = exit, Unplug = Unplugging.Of(now, run) };
     }
 

@@ -29,6 +29,7 @@ internal static class LibrarySetup
         services.AddSingleton(provider => new ContentStore(provider.GetRequiredService<IOptions<JunctraOptions>>().Value.StoreFolder));
         services.AddSingleton(_ => new MirrorClient(MirrorClient.CreateHttp()));
         services.AddSingleton<LinePace>();
+        services.AddSingleton<DigestRate>();
         services.AddSingleton<UnpackedImageCache>();
         services.AddScoped<ArrivalService>();
         services.AddScoped<ArrivalWorker>();

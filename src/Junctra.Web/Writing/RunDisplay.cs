@@ -26,6 +26,7 @@ public sealed record RunDisplay(
     string IfBroken,
     bool NoReturn,
     double QuietSeconds,
+    string QuietWords,
     IReadOnlyList<PartitionLook> Partitions
 )
 {
@@ -45,9 +46,8 @@ public sealed record RunDisplay(
             state.ScreenNow,
             state.Plan.RiskOf(state.Step, state.At).Words,
             state.Status == RunStatus.Writing && state.Plan.RiskOf(state.Step, state.At).IsNoReturn,
-            state.Status is RunStatus.Queued or RunStatus.Writing && state.Step is { } step
-                ? step.Act.QuietSeconds(figures, step.Seconds)
-                : 0,
+            QuietSecondsOf(state, figures, now),
+            QuietWordsOf(state, figures, now),
             [
                 .. state
                     .Plan.Steps.SelectMany(s => s.Act.Touches)
@@ -56,6 +56,34 @@ public sealed record RunDisplay(
                     .Select(partition => Look(state, partition)),
             ]
         );
+
+    // Short, and not none: what is over its time already is told at once.
+    private const double AtOnce = 0.1;
+
+    /// <summary>Seconds until somebody is told that a step may hang; 0 where nothing goes on.</summary>
+    private static double QuietSecondsOf(RunState state, Figures figures, DateTimeOffset now)
+    {
+        if (state.Status is not (RunStatus.Queued or RunStatus.Writing) || state.Step is not { } step)
+            return 0;
+        var silent = step.Act.QuietSeconds(figures, step.Seconds);
+        return LeftOfFixed(state, now) is { } left ? Math.Min(silent, Math.Max(AtOnce, left)) : silent;
+    }
+
+    private static string QuietWordsOf(RunState state, Figures figures, DateTimeOffset now)
+    {
+        if (QuietSecondsOf(state, figures, now) is var seconds && seconds <= 0)
+            return "";
+        const string wait = "Hands off still: Junctra waits, and says what the phone holds if it gives up.";
+        return seconds < state.Step!.Act.QuietSeconds(figures, state.Step.Seconds)
+            ? $"This step has taken {state.Plan.Watch!.MostMinutes} min, which shop policy takes for a hang. {wait}"
+            : $"Nothing has moved for {seconds:0} s, longer than usual. {wait}";
+    }
+
+    /// <summary>Seconds that a step still has where a hang is judged by fixed minutes; null where it is not.</summary>
+    private static double? LeftOfFixed(RunState state, DateTimeOffset now) =>
+        state.Plan.Watch?.MostMinutes is { } minutes && state.StepBegan is { } began
+            ? (began.AddMinutes(minutes) - now).TotalSeconds
+            : null;
 
     private static string SentOf(RunState state)
     {
@@ -107,7 +135,7 @@ public sealed record RunDisplay(
         state.Status switch
         {
             RunStatus.Finished =>
-                $"First boot takes about {FirstBoot(state)}. Leave the cable in until the set-up or the lock screen shows, then check.",
+                $"First boot takes about {FirstBoot(state)}. {(state.Plan.Watch is { UnplugsAtRestart: true } ? "The cable may come out once it restarts" : "Leave the cable in until the set-up or the lock screen shows")}, then check.",
             RunStatus.Waiting => "The run waits, for as long as it takes. Nothing is being written.",
             RunStatus.Failed or RunStatus.Stopped => state.PhoneNow,
             _ => $"Do not move the phone or the cable. Next step: {NextForHands(state)}.",

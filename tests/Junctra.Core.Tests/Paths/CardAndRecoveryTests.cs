@@ -47,7 +47,7 @@ public class CardAndRecoveryTests
         Assert.Contains("Look at it", PathWorld.Refusal(Card("OB17", PhoneMode.Unknown), "G"));
         var other = PathWorld.Case(PathWorld.Phone("TN63E", PhoneMode.System), WholePackage.CardUpdate(PathWorld.Model("TN63E")), false);
         Assert.Contains("not in the catalogue", PathWorld.Refusal(other, "G"));
-        Assert.Contains("to be erased", PathWorld.Refusal(Card("OB17") with { ErasesData = true }, "G"));
+        Assert.Contains("to be erased", PathList.Find("G")!.WhyUnfit(Card("OB17") with { ErasesData = true }));
         Assert.Contains("Write stock recovery first", PathWorld.Refusal(Card("OB17", more: (FactName.Recovery, "custom")), "G"));
         Assert.Contains("is not known", PathWorld.Refusal(Card("OB17"), "G"));
         Assert.Contains(

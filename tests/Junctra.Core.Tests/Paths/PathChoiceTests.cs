@@ -80,6 +80,18 @@ public class PathChoiceTests
     }
 
     [Fact]
+    public void Whoever_chose_a_way_that_keeps_the_data_has_it_although_they_may_go_and_never_the_other_way()
+    {
+        var model = PathWorld.Model("OB17");
+        var phone = PathWorld.Phone("OB17", PhoneMode.System, (FactName.LockState, "locked"), (FactName.DeviceStatus, "official"));
+        var mayGo = PathWorld.Case(phone, WholePackage.CardUpdate(model), true, JobGoal.Update);
+        Assert.False(PathWorld.Plan(mayGo, "G").ErasesData);
+
+        var wanted = PathWorld.Case(PathWorld.Phone("TN63E", PhoneMode.BootLoop), null, false);
+        Assert.Contains("data, which are to be kept", PathWorld.Refusal(wanted, "K"));
+    }
+
+    [Fact]
     public void Every_path_is_offered_refused_or_missing_and_nothing_twice()
     {
         foreach (var model in Repo.Catalogue.Models)
@@ -182,6 +194,13 @@ public class PathChoiceTests
         Assert.Equal(960, strip.Segments[^1].X + strip.Segments[^1].Width, 3);
         Assert.All(strip.Segments.Zip(strip.Segments.Skip(1)), pair => Assert.True(pair.First.X + pair.First.Width < pair.Second.X));
         Assert.Contains(strip.Labels, label => label is { Risk: RiskKind.OnlyEmergency, Text: "only emergency mode" });
+        // Labels of a boot chain that is a narrow bar do not run into their neighbours; the worst stays.
+        var set = PathWorld.Case(PathWorld.Phone("HX204", PhoneMode.Fastboot), WholePackage.Of(PathWorld.Model("HX204")), true);
+        var labels = RiskStrip.Of(PathWorld.Plan(set, "F"), 960).Labels;
+        Assert.Contains(labels, label => label.Risk == RiskKind.OnlyEmergency);
+        Assert.All(labels.Zip(labels.Skip(1)), pair =>
+            Assert.True(pair.Second.X - pair.First.X >= 3.6 * (pair.First.Text.Length + pair.Second.Text.Length))
+        );
         // A step opened into its interruptions says no better than the strip.
         var send = plan.Steps.Single(step => step.Act is Core.Plans.Acts.SendBundle);
         var breaks = Rehearser.Interruptions(plan, @case, send.Number);
@@ -256,7 +275,7 @@ public class PathChoiceTests
     [Fact]
     public void Every_question_of_the_plan_is_set_and_read_back_and_has_its_usual_choice_in_the_catalogue()
     {
-        foreach (var question in Schools.OfPlans)
+        foreach (var question in Schools.OfPlans.Concat(Schools.OfWatching))
         {
             foreach (var choice in question.Choices)
                 Assert.Equal(choice, question.Of(question.Apply(MatchPolicy.Careful, choice)));

@@ -212,11 +212,14 @@ public class RescueRootAndDataTests
     {
         string Of(PhoneMode mode, params (FactName, string?)[] facts) =>
             PathWorld.Refusal(PathWorld.Case(PathWorld.Phone("TN63E", mode, facts), null, false), "N");
-        Assert.Contains("its recovery is its maker's", Of(PhoneMode.BootLoop, (FactName.Recovery, "stock")));
+        Assert.Contains("which gives no data out", Of(PhoneMode.BootLoop, (FactName.Recovery, "stock")));
         Assert.Contains("is not known", Of(PhoneMode.BootLoop));
         Assert.Contains("Turn USB debugging on", Of(PhoneMode.System, (FactName.Card, "none")));
-        Assert.Contains("no way leads into its custom recovery", Of(PhoneMode.Emergency, (FactName.Recovery, "custom")));
+        Assert.Contains("no way leads into custom recovery", Of(PhoneMode.Emergency, (FactName.Recovery, "custom")));
         Assert.Contains("Look at it", Of(PhoneMode.Unknown));
-        Assert.Contains("nothing to save", PathWorld.Refusal(PathWorld.Case(PathWorld.Phone("TN63E", PhoneMode.System), null, true), "N"));
+        Assert.Contains(
+            "nothing to save",
+            PathList.Find("N")!.WhyUnfit(PathWorld.Case(PathWorld.Phone("TN63E", PhoneMode.System), null, true))
+        );
     }
 }

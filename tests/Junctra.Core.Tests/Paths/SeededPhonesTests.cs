@@ -70,7 +70,7 @@ public class SeededPhonesTests
             1 => WholePackage.Backup(model, "SN" + model.Code, hasData: random.Next(2) == 0),
             2 when model.CardUpdate is not null => WholePackage.CardUpdate(model),
             3 when model.Partitions.Any(spec => spec.Role == PartitionRole.Recovery) => WholePackage.Recovery(model),
-            4 => WholePackage.Of(model, floor + random.Next(2), hasCleanPack: random.Next(2) == 0),
+            4 => WholePackage.Of(model, floor + random.Next(2), hasCleanPack: random.Next(2) == 0, loose: random.Next(2) == 0),
             _ => WholePackage.Of(model, floor, model.Partitions.Select(spec => new TableEntry(spec.Name, spec.SizeBytes))),
         };
         var goal = Any(random, JobGoal.Stock, JobGoal.Stock, JobGoal.Update, JobGoal.Recovery);
@@ -98,6 +98,7 @@ public class SeededPhonesTests
             Interlocked.Increment(ref planned);
             paths.AddOrUpdate(one.Plan.Choice.Path, 1, (_, count) => count + 1);
             KeepsItsPromises(one);
+            EndsAsSaid(one);
             EndsNoWorse(one);
         });
         Assert.True(wrong.IsEmpty, string.Join("\n", wrong.Order()));
@@ -129,21 +130,54 @@ public class SeededPhonesTests
         Needs(!plan.ErasesData && plan.IfItLoops.Count > 0, GateId.DataLoss);
     }
 
-    private static void EndsNoWorse(Case one)
+    // What a person or a computer does next is decided by what is known; what becomes of it, by how the phone is in truth.
+    private static (PhoneTwin Twin, TwinScene Scene, TwinState State) Begin(Case one)
     {
-        var (plan, random) = (one.Plan, new Random(~one.Seed));
         var twin = new PhoneTwin(one.Known.Model!, Repo.Catalogue);
-        var scene = new TwinScene(twin, Repo.Catalogue, one.Truth);
-        var first = plan
+        var scene = new TwinScene(twin, Repo.Catalogue, one.Known.Phone);
+        var state = TwinFactory.Of(one.Truth, one.Known.Model!, FirstMode(one.Plan) ?? one.Known.Mode, TwinScene.Computer);
+        return (twin, scene, one.Plan.NeedsLink ? state with { Cable = CableTo.Computer, Computer = TwinScene.Computer } : state);
+    }
+
+    private static PhoneMode? FirstMode(Plan plan) =>
+        plan
             .Steps.Select(step =>
                 step.Act is BringInto bring ? bring.From
                 : step.Act.By == ActBy.Link ? step.Act.In
                 : null
             )
             .FirstOrDefault(mode => mode is not null);
-        var state = TwinFactory.Of(one.Truth, one.Known.Model!, first ?? one.Known.Mode, TwinScene.Computer);
-        if (plan.NeedsLink)
-            state = state with { Cable = CableTo.Computer, Computer = TwinScene.Computer };
+
+    /// <summary>Undisturbed it runs, or loops where that was foreseen; data are gone only where that was said.</summary>
+    private static void EndsAsSaid(Case one)
+    {
+        // A lock is closed over what is proved to be its maker's, or the gate stays closed.
+        if (one.Plan.ClosesLock && one.Truth.Of(FactName.Recovery).Is(RecoveryKind.Custom))
+            return;
+        var (twin, scene, state) = Begin(one);
+        var before = state.Data;
+        foreach (var step in one.Plan.Steps)
+        {
+            foreach (var happening in step.Act.OnTwin(scene, state))
+                state = twin.Next(state, happening);
+        }
+
+        state = Rested(twin, state);
+        var name = $"seed {one.Seed}, {one.Known.Model!.Code}, {one.Plan.Choice.Path}";
+        var data = one.Plan.Rehearsal.Fates[0].Kind;
+        if (one.Plan.Changes)
+            Assert.True(
+                state.Mode is PhoneMode.System or PhoneMode.SetupWizard || state.Mode == PhoneMode.BootLoop && !one.Plan.ErasesData,
+                $"{name}: ends with {state.Mode.Label()}"
+            );
+        Assert.True(data != FateKind.Kept || state.Data?.Apps == before?.Apps, $"{name}: data were said to be kept");
+        Assert.True(data != FateKind.Lost || state.Data is null or { Apps: 0 }, $"{name}: data were said to be lost");
+    }
+
+    private static void EndsNoWorse(Case one)
+    {
+        var (plan, random) = (one.Plan, new Random(~one.Seed));
+        var (twin, scene, state) = Begin(one);
         var run = plan.Steps.Where(step => !step.Act.FollowsTheRun).ToList();
         var breaksIn = run[random.Next(run.Count)];
         foreach (var step in run)
@@ -181,7 +215,7 @@ public class SeededPhonesTests
                 after = Rested(twin, twin.Next(after with { Charge = Math.Max(after.Charge, 60_000_000) }, new ForcedRestart()));
             var isEmergency = after.Mode == PhoneMode.Emergency;
             Assert.True(
-                !isEmergency || plan.RiskOf(step).Risk >= RiskKind.OnlyEmergency || first == PhoneMode.Emergency,
+                !isEmergency || plan.RiskOf(step).Risk >= RiskKind.OnlyEmergency || FirstMode(plan) == PhoneMode.Emergency,
                 $"seed {one.Seed}, {plan.Choice.Path}: step {step.Number} was said to be {plan.RiskOf(step).Risk}"
             );
         }

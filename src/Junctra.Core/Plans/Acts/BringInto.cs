@@ -14,6 +14,7 @@ namespace Junctra.Core.Plans.Acts;
 public sealed record BringInto(PhoneMode From, PhoneMode To, double Minutes) : Act
 {
     private const double SlowTimes = 3;
+    private const int MaxWays = 8;
 
     /// <summary>Whether it must not start on the way: ways by the running system's own means are then none.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
@@ -39,10 +40,15 @@ public sealed record BringInto(PhoneMode From, PhoneMode To, double Minutes) : A
 
     /// <inheritdoc/>
     public override ActWords Words =>
-        new($"Bring it into {Place} by keys", $"On the way into {Place}", PhoneScreens.Of(To), $"{PhoneScreens.Of(To)} shows.");
+        new(
+            $"Bring it into {PhoneScreens.Place(To)} by keys",
+            $"On the way into {PhoneScreens.Place(To)}",
+            PhoneScreens.Of(To),
+            $"{PhoneScreens.Of(To)} shows."
+        );
 
-    // Modes are named without an article, screens and menus with one.
-    private string Place => To is PhoneMode.LockChange or PhoneMode.BootMenu or PhoneMode.WarningScreen ? $"the {To.Label()}" : To.Label();
+    // Whose recovery it has shows only once it is there.
+    private bool IsThere(PhoneMode mode) => mode == To || mode.IsRecovery() && To.IsRecovery();
 
     /// <inheritdoc/>
     public override Band Seconds(Figures figures) => new(Minutes * 60, Minutes * 60 * SlowTimes);
@@ -52,7 +58,8 @@ public sealed record BringInto(PhoneMode From, PhoneMode To, double Minutes) : A
     {
         var state = now;
         var route = Router.Best(KnownAs(scene.PhoneAt(now)), scene.Twin.Model, now.Mode, To, scene.Catalogue);
-        foreach (var way in route?.Legs ?? [])
+        // Hands look at what shows after each way, and go on from there.
+        for (var ways = 0; ways < MaxWays && !IsThere(state.Mode) && route?.Next.GetValueOrDefault(state.Mode) is { } way; ways++)
         {
             var run = Junctra.Core.Twin.Hands.Play(scene.Twin, state, way.Score, TwinScene.Computer);
             foreach (var happening in run.Events)

@@ -33,11 +33,7 @@ public sealed record RestoreBackup(IReadOnlyList<PlannedImage> Images, bool HasD
         );
 
     /// <inheritdoc/>
-    public override Band Seconds(Figures figures)
-    {
-        var each = Images.Select(image => WriteImage.Transfer(image.Bytes, figures)).ToList();
-        return new(each.Sum(band => band.Typical), each.Sum(band => band.Slow));
-    }
+    public override Band Seconds(Figures figures) => WriteImage.Transfer(Images, figures);
 
     /// <inheritdoc/>
     public override IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now)

@@ -35,11 +35,7 @@ public sealed record SendBundle(IReadOnlyList<PlannedImage> Images, PartKind? Pa
         );
 
     /// <inheritdoc/>
-    public override Band Seconds(Figures figures)
-    {
-        var each = Images.Select(image => WriteImage.Transfer(image.Bytes, figures)).ToList();
-        return new(each.Sum(band => band.Typical), each.Sum(band => band.Slow));
-    }
+    public override Band Seconds(Figures figures) => WriteImage.Transfer(Images, figures);
 
     /// <inheritdoc/>
     public override double QuietSeconds(Figures figures, Band seconds) =>

@@ -9,8 +9,6 @@ namespace Junctra.Core.Plans.Acts;
 /// <param name="Bytes">Its size, unpacked.</param>
 public sealed record UnpackPart(string Part, long Bytes) : Act
 {
-    private const double Gigabyte = 1e9;
-
     /// <inheritdoc/>
     public override ActBy By => ActBy.Computer;
 
@@ -30,8 +28,7 @@ public sealed record UnpackPart(string Part, long Bytes) : Act
         );
 
     /// <inheritdoc/>
-    public override Band Seconds(Figures figures) =>
-        new(figures.DigestSecondsPerGigabyte.Typical * Bytes / Gigabyte, figures.DigestSecondsPerGigabyte.Slow * Bytes / Gigabyte);
+    public override Band Seconds(Figures figures) => VerifyFiles.Reading(Bytes, figures);
 
     /// <inheritdoc/>
     public override IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now) => [];

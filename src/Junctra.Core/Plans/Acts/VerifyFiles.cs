@@ -33,9 +33,12 @@ public sealed record VerifyFiles(long Bytes, long UnpackedBytes) : Act
         );
 
     /// <inheritdoc/>
-    public override Band Seconds(Figures figures) =>
-        new(figures.DigestSecondsPerGigabyte.Typical * Bytes / Gigabyte, figures.DigestSecondsPerGigabyte.Slow * Bytes / Gigabyte);
+    public override Band Seconds(Figures figures) => Reading(Bytes, figures);
 
     /// <inheritdoc/>
     public override IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now) => [];
+
+    /// <summary>Seconds to read so many bytes and take their digest.</summary>
+    internal static Band Reading(long bytes, Figures figures) =>
+        new(figures.DigestSecondsPerGigabyte.Typical * bytes / Gigabyte, figures.DigestSecondsPerGigabyte.Slow * bytes / Gigabyte);
 }

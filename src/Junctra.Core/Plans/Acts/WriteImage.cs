@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Twin;
@@ -10,11 +11,17 @@ public sealed record WriteImage(PlannedImage Image) : Act
 {
     private const double Megabyte = 1e6;
 
+    /// <summary>
+    /// The mode in which it is written where that is not fastboot mode: what lies inside the large partition is not reached there.
+    /// </summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public PhoneMode? Mode { get; init; }
+
     /// <inheritdoc/>
     public override ActBy By => ActBy.Link;
 
     /// <inheritdoc/>
-    public override PhoneMode? In => PhoneMode.Fastboot;
+    public override PhoneMode? In => Mode ?? PhoneMode.Fastboot;
 
     /// <inheritdoc/>
     public override IReadOnlyList<PartitionTouch> Touches => [Image.Touch];
@@ -24,7 +31,7 @@ public sealed record WriteImage(PlannedImage Image) : Act
         new(
             $"Write {Image.Partition}",
             $"Writing {Image.Partition}",
-            $"{PhoneScreens.Of(PhoneMode.Fastboot)}, receiving",
+            $"{PhoneScreens.Of(In!.Value)}, receiving",
             $"The phone has accepted {Image.Partition} whole."
         );
 
@@ -47,6 +54,13 @@ public sealed record WriteImage(PlannedImage Image) : Act
             Math.Max(1, bytes / Megabyte / figures.WriteMegabytesPerSecond.Typical),
             Math.Max(2, bytes / Megabyte / figures.WriteMegabytesPerSecond.Slow)
         );
+
+    /// <summary>Seconds to send and put away several images, one after the other.</summary>
+    internal static Band Transfer(IEnumerable<PlannedImage> images, Figures figures)
+    {
+        var each = images.Select(image => Transfer(image.Bytes, figures)).ToList();
+        return new(each.Sum(band => band.Typical), each.Sum(band => band.Slow));
+    }
 
     /// <summary>A write that takes its time, and its time.</summary>
     internal static IEnumerable<TwinEvent> Write(PlannedImage image, Figures figures)

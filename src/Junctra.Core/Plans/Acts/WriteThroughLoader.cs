@@ -32,11 +32,8 @@ public sealed record WriteThroughLoader(IReadOnlyList<PlannedImage> Images) : Ac
     /// <inheritdoc/>
     public override Band Seconds(Figures figures)
     {
-        var each = Images.Select(image => WriteImage.Transfer(image.Bytes, figures)).ToList();
-        return new(
-            each.Sum(band => band.Typical) + figures.RestartSeconds.Typical,
-            each.Sum(band => band.Slow) + figures.RestartSeconds.Slow
-        );
+        var sent = WriteImage.Transfer(Images, figures);
+        return new(sent.Typical + figures.RestartSeconds.Typical, sent.Slow + figures.RestartSeconds.Slow);
     }
 
     /// <inheritdoc/>

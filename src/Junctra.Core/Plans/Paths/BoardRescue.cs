@@ -3,7 +3,6 @@ using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans.Acts;
-using Junctra.Core.Routes;
 
 namespace Junctra.Core.Plans.Paths;
 
@@ -44,13 +43,6 @@ public sealed class BoardRescue : IPath
         if (Bundle.Of(draft, @case, PartKind.CleanPack, PartKind.KeepDataPack) is not { } bundle || loader is null)
             return draft.Finish(null!, null, null);
         var chain = bundle.Images.Where(image => image.Role == PartitionRole.BootChain).ToList();
-        // From wherever its new chain brings it: a system that starts, one that loops, or a write mode at once.
-        if (Router.Best(@case.Phone, model, PhoneMode.BootLoop, PhoneMode.Download, @case.Catalogue) is not { } route)
-        {
-            draft.Refuse("With a boot chain no way would lead it into download mode.");
-            return draft.Finish(null!, null, null);
-        }
-
         draft.Add(bundle.Verify);
         draft.Add(new ConfirmTarget(null, ConfirmTarget.ByLabel));
         if (@case.Mode != PhoneMode.Emergency)
@@ -59,7 +51,8 @@ public sealed class BoardRescue : IPath
             new SupplyEmergencyLoader(loader.Chip, loader.HighestRevision, RollbackFloor.Of(@case.Phone, @case.Catalogue).Highest!.Value)
         );
         draft.Add(new WriteThroughLoader(chain));
-        draft.Add(new BringInto(PhoneMode.BootLoop, PhoneMode.Download, route.Minutes));
+        // From wherever its new chain brings it: a system that starts, one that loops, or a write mode at once.
+        draft.Bring(model, PhoneMode.BootLoop, PhoneMode.Download);
         draft.Add(new ConfirmTarget(PhoneMode.Download));
         bundle.AddClean(draft);
         return draft.Finish(new PathChoice(Letter, Title, true), draft.TargetAsKnown(model), bundle.Package);

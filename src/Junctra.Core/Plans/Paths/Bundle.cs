@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Plans.Acts;
 
@@ -69,22 +70,28 @@ internal sealed record Bundle(Package Package, PhoneModel Model, IReadOnlyList<P
     /// <summary>Partitions of the stock list for which no image is sent.</summary>
     public static IEnumerable<string> Missing(PhoneModel model, IReadOnlyList<PlannedImage> images) =>
         model
-            .Partitions.Where(partition =>
-                partition is { IsStock: true, Role: not PartitionRole.RegionPack } && images.All(image => image.Partition != partition.Name)
-            )
+            .StockMissing(name => images.Any(image => image.Partition == name))
+            .Where(partition => partition.Role != PartitionRole.RegionPack)
             .Select(partition => partition.Name);
 
     /// <summary>The step that verifies the file, and unpacks of it what is sent.</summary>
     public VerifyFiles Verify => new(Package.Contents.SizeBytes, UnpackedBytes(Package, Images));
 
-    /// <summary>The step that sends it.</summary>
-    /// <param name="holdsRestart">Whether the phone stays in its write mode afterwards.</param>
-    public SendBundle Send(bool holdsRestart = false) => new(Images, Pack, holdsRestart);
+    /// <summary>The step that sends it and leaves the phone in its write mode.</summary>
+    public SendBundle SendHeld => new(Images, Pack, true);
+
+    /// <summary>Sends it, and lets the phone start.</summary>
+    public void AddSend(PlanDraft draft)
+    {
+        draft.Add(new SendBundle(Images, Pack, draft.HoldsRestart));
+        if (draft.HoldsRestart)
+            draft.Add(new RestartByHands(PhoneMode.Download));
+    }
 
     /// <summary>Sends it with its clean pack, up to the check.</summary>
     public void AddClean(PlanDraft draft)
     {
-        draft.Add(Send());
+        AddSend(draft);
         draft.Add(new AwaitStage(OwnWork.InstallPhase));
         draft.Add(new AwaitStage(OwnWork.FirstBoot));
         draft.Add(new CheckResult());

@@ -32,7 +32,7 @@ public sealed class BundleHeld : IPath
             return draft.Finish(null!, null, null);
         draft.Add(bundle.Verify);
         draft.Add(new ConfirmTarget(PhoneMode.Download));
-        draft.Add(bundle.Send(holdsRestart: true));
+        draft.Add(bundle.SendHeld);
         // Whatever recovery it came with, the bundle brings its maker's; and it must not start before it is wiped.
         var written = BringInto.WithoutItsSystem(@case.Phone.Supposing(FactName.Recovery, FactName.Recovery.Write(RecoveryKind.Stock)));
         if (RecoveryMenu.AddWipe(@case, written, bundle.Model, PhoneMode.Download, Past) is { } why)

@@ -33,7 +33,7 @@ public sealed class BundleKeepingData : IPath
             return draft.Finish(null!, null, null);
         draft.Add(bundle.Verify);
         draft.Add(new ConfirmTarget(PhoneMode.Download));
-        draft.Add(bundle.Send());
+        bundle.AddSend(draft);
         draft.Add(new AwaitStage(OwnWork.InstallPhase));
         draft.Add(new AwaitStage(OwnWork.FirstBoot));
         draft.Add(new AwaitStage(OwnWork.OptimisingApps, Bundle.UsualApps));

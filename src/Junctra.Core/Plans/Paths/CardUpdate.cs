@@ -3,7 +3,6 @@ using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans.Acts;
-using Junctra.Core.Routes;
 using Junctra.Core.Twin;
 
 namespace Junctra.Core.Plans.Paths;
@@ -39,8 +38,7 @@ public sealed class CardUpdate : IPath
         var draft = new PlanDraft(@case);
         var package = @case.Package!;
         var model = draft.Model();
-        if (@case.Mode == PhoneMode.Unknown)
-            draft.Refuse("Where the phone is now is not known. Look at it, and note what it shows.");
+        draft.RefuseIfLost();
         if (package.Provenance == Provenance.Patched)
             draft.Refuse("Somebody changed it after its maker: stock recovery takes only what its maker signed.");
         if (@case.Phone.Of(FactName.Recovery).MayBe(RecoveryKind.Custom))
@@ -51,13 +49,6 @@ public sealed class CardUpdate : IPath
             draft.Refuse($"How the recovery of a {model.Code} finds an update on the card is not in the catalogue.");
         if (model is null || draft.Refusals.Count > 0)
             return draft.Finish(null!, null, null);
-        if (Router.Best(@case.Phone, model, @case.Mode, PhoneMode.StockRecovery, @case.Catalogue) is not { } route)
-        {
-            var why = Router.Find(@case.Phone, model, @case.Mode, PhoneMode.StockRecovery, @case.Catalogue).WhyNone;
-            draft.Refuse($"From {@case.Mode.Label()} no way leads into stock recovery. {why}".TrimEnd());
-            return draft.Finish(null!, null, null);
-        }
-
         var entry = RecoveryMenu.Choose(@case, model, PhoneMode.StockRecovery, RecoveryMenu.CardUpdate);
         if (entry is null)
         {
@@ -75,8 +66,7 @@ public sealed class CardUpdate : IPath
         // Compared anew even where it was seen to lie there: a card is out of the phone in no time.
         draft.Add(new CopyToCard(file, card, package.Contents.SizeBytes, package.Id, brings));
         draft.Add(new ConfirmTarget(null, ConfirmTarget.ByLabel));
-        if (route.Legs.Count > 0)
-            draft.Add(new BringInto(@case.Mode, PhoneMode.StockRecovery, route.Minutes));
+        draft.Bring(model, @case.Mode, PhoneMode.StockRecovery);
         draft.Add(new PutInUpdate(entry.Entry, entry.Label, file, images));
         draft.Add(new AwaitStage(OwnWork.CardUpdate));
         draft.Add(new AwaitStage(OwnWork.FirstBoot));

@@ -1,7 +1,6 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Plans.Acts;
-using Junctra.Core.Routes;
 
 namespace Junctra.Core.Plans.Paths;
 
@@ -34,21 +33,15 @@ public sealed class DataFirst : IPath
         var draft = new PlanDraft(@case);
         if (draft.Model() is not { } model)
             return draft.Finish(null!, null, null);
-        if (@case.Mode == PhoneMode.Unknown)
-        {
-            draft.Refuse("Where the phone is now is not known. Look at it, and note what it shows.");
-            return draft.Finish(null!, null, null);
-        }
-
         draft.Add(new ConfirmTarget(null, ConfirmTarget.ByLabel));
-        if (!AddSaving(draft, @case, model))
-            return draft.Finish(null!, null, null);
+        AddSaving(draft, @case, model);
         draft.Add(new CheckResult());
         return draft.Finish(new PathChoice(Letter, Title, false), draft.TargetAsKnown(model), null);
     }
 
-    private static bool AddSaving(PlanDraft draft, PathCase @case, PhoneModel model)
+    private static void AddSaving(PlanDraft draft, PathCase @case, PhoneModel model)
     {
+        draft.RefuseIfLost();
         if (@case.Mode == PhoneMode.System)
         {
             if (@case.Phone.Of(FactName.UsbDebugging).Is(Debugging.Authorised))
@@ -56,37 +49,16 @@ public sealed class DataFirst : IPath
             else if (@case.Phone.Of(FactName.Card).Is(Presence.Present))
                 draft.Add(new SaveData(SavingMeans.Card));
             else
-            {
                 draft.Refuse(
                     "It runs, and neither does its debugging link allow this computer nor is a storage card in it. Turn USB debugging on and allow this computer, or put a card in."
                 );
-                return false;
-            }
-
-            return true;
         }
-
-        var recovery = @case.Phone.Of(FactName.Recovery);
-        if (!recovery.Is(RecoveryKind.Custom))
+        else if (draft.Refusals.Count == 0)
         {
-            draft.Refuse(
-                recovery.MayBe(RecoveryKind.Stock)
-                    ? "It does not run, and its recovery is its maker's: nothing gives the data out as it is."
-                    : "It does not run, and whether it has a custom recovery, which would give the data out, is not known. Open its recovery once, and note whose it is."
-            );
-            return false;
+            draft.RefuseUnlessCustomRecovery("which gives no data out");
+            if (draft.Refusals.Count == 0)
+                draft.Bring(model, @case.Mode, PhoneMode.CustomRecovery);
+            draft.Add(new SaveData(SavingMeans.RecoveryLink));
         }
-
-        if (Router.Best(@case.Phone, model, @case.Mode, PhoneMode.CustomRecovery, @case.Catalogue) is not { } route)
-        {
-            var why = Router.Find(@case.Phone, model, @case.Mode, PhoneMode.CustomRecovery, @case.Catalogue).WhyNone;
-            draft.Refuse($"From {@case.Mode.Label()} no way leads into its custom recovery. {why}".TrimEnd());
-            return false;
-        }
-
-        if (route.Legs.Count > 0)
-            draft.Add(new BringInto(@case.Mode, PhoneMode.CustomRecovery, route.Minutes));
-        draft.Add(new SaveData(SavingMeans.RecoveryLink));
-        return true;
     }
 }

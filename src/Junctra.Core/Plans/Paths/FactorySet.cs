@@ -38,8 +38,12 @@ public sealed class FactorySet : IPath
         draft.RefuseIfLocked();
         if (@case.NeedsCleanWrite && !erase)
             draft.Refuse($"{package.Title} can only be written with the user data erased. Choose that, or another package.");
-        foreach (var missing in model?.Partitions.Where(partition => partition.IsStock && package.Image(partition.Name) is null) ?? [])
+        foreach (var missing in model?.StockMissing(name => package.Image(name) is not null) ?? [])
             draft.Refuse($"The package brings no image for {missing.Name}, which belongs to a full stock write.");
+        if (model?.Large is { } large && package.Image(large.Name) is not null && Inner(package, model).FirstOrDefault() is { } loose)
+            draft.Refuse(
+                $"The package brings {large.Name} whole, and {loose.Name}, which lies inside it: which of them counts is not known."
+            );
         if (model is null || draft.Refusals.Count > 0)
             return draft.Finish(null!, null, null);
 
@@ -62,13 +66,28 @@ public sealed class FactorySet : IPath
             )
         )
             draft.Add(new WriteImage(image));
+        var inner = Inner(package, model).ToList();
+        if (inner.Count > 0)
+        {
+            draft.Add(new RestartInto(false, $" for what lies inside {model.Large!.Name}") { ToCommandMode = true });
+            foreach (var partition in inner)
+                draft.Add(
+                    new WriteImage(PlannedImage.Of(package.Image(partition.Name)!, partition.Role, package, model))
+                    {
+                        Mode = PhoneMode.RecoveryCommands,
+                    }
+                );
+            // Data are erased, and a start is asked for, where every phone takes it.
+            draft.Add(new RestartInto(true, ", out of that mode") { FromCommandMode = true });
+        }
+
         if (erase)
         {
             foreach (var data in model.Partitions.Where(partition => partition.Role == PartitionRole.UserData))
                 draft.Add(new ErasePartition(data.Name, data.Role));
         }
 
-        draft.Add(new RestartInto(false));
+        draft.Add(draft.HoldsRestart ? new RestartByHands(PhoneMode.Fastboot) : new RestartInto(false));
         draft.Add(new AwaitStage(OwnWork.FirstBoot));
         draft.Add(new CheckResult());
         if (!erase)
@@ -86,9 +105,14 @@ public sealed class FactorySet : IPath
 
     private static long UnpackedBytes(Package package, PhoneModel model) =>
         Written(package, model)
+            .Concat(Inner(package, model))
             .Select(partition => package.Image(partition.Name)!.Body)
             .Where(image => image.Offset is null)
             .Sum(image => image.Bytes);
+
+    /// <summary>Partitions inside the large one for which there are images of their own.</summary>
+    private static IEnumerable<PartitionSpec> Inner(Package package, PhoneModel model) =>
+        model.DynamicPartitions.Where(name => package.Image(name) is not null).Select(name => model.Place(name)!);
 
     private static IEnumerable<PartitionSpec> Written(Package package, PhoneModel model) =>
         model.Partitions.Where(partition => !NeverWritten.Contains(partition.Role) && package.Image(partition.Name) is not null);

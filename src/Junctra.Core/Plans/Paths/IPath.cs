@@ -29,8 +29,45 @@ public sealed record PathCase(Phone Phone, Package? Package, bool ErasesData, Mo
     /// <summary>Letters of the paths that the finding usually asks for; empty where nothing was found, or no write is needed.</summary>
     public IReadOnlyList<string> UsualPaths { get; init; } = [];
 
+    /// <summary>How long things take: the catalogue's figures, or what was measured in their place.</summary>
+    public Figures Figures { get; init; } = Catalogue.Figures;
+
     /// <summary>How shop and customer want it planned.</summary>
     public PlanPolicy Policy { get; init; } = PlanPolicy.Usual;
+
+    /// <summary>The case of a phone under what shop and customer decided.</summary>
+    /// <param name="phone">The phone.</param>
+    /// <param name="package">The package that was chosen, or null.</param>
+    /// <param name="erases">Whether the user data is to be erased.</param>
+    /// <param name="catalogue">Models, ways and figures.</param>
+    /// <param name="policy">What was decided.</param>
+    /// <param name="match">The match of the package, or null without one.</param>
+    /// <param name="original">The bundle from which a patched part was made, or null.</param>
+    public static PathCase Of(
+        Phone phone,
+        Package? package,
+        bool erases,
+        ModelCatalogue catalogue,
+        MatchPolicy policy,
+        MatchReport? match = null,
+        Package? original = null
+    ) =>
+        new(phone, package, erases, catalogue, match?.NeedsCleanWrite ?? false)
+        {
+            Goal = policy.Goal,
+            NeedsRescue = policy.NeedsBoardRescue,
+            Policy = policy.Plans,
+            Original = original,
+        };
+
+    /// <summary>
+    /// The case as a path takes it that somebody chose: one that keeps the data keeps them, although they may go. Never the other way.
+    /// </summary>
+    public PathCase ChosenFor(IPath path)
+    {
+        var keeps = this with { ErasesData = false };
+        return ErasesData && path.WhyUnfit(this) is not null && path.WhyUnfit(keeps) is null ? keeps : this;
+    }
 
     /// <summary>The phone's model, or null.</summary>
     public PhoneModel? Model => Catalogue.Model(Phone[FactName.ModelCode].Value);
@@ -135,9 +172,13 @@ public static class PathList
     public static PlanOutcome Compile(PathCase @case, string? letter = null)
     {
         if (Find(letter) is { } chosen)
+        {
+            @case = @case.ChosenFor(chosen);
             return chosen.WhyUnfit(@case) is { } unfit
                 ? new PlanOutcome(null, [$"“{chosen.Title}” is no way to do this: {unfit}"])
                 : chosen.Compile(@case);
+        }
+
         PlanOutcome? first = null;
         foreach (var path in For(@case))
         {

@@ -56,12 +56,7 @@ public sealed class OwnBackup : IPath
         if (draft.Model() is not { } model)
             return draft.Finish(null!, null, null);
         RefuseUnlessOwn(draft, @case, package);
-        if (!@case.Phone.Of(FactName.Recovery).Is(RecoveryKind.Custom))
-            draft.Refuse(
-                @case.Phone.Of(FactName.Recovery).MayBe(RecoveryKind.Stock)
-                    ? "Its recovery is its maker's, which restores no backup."
-                    : "Whether it has a custom recovery is not known: open its recovery once, and note whose it is."
-            );
+        draft.RefuseUnlessCustomRecovery("which restores no backup");
         foreach (var role in new[] { PartitionRole.Boot, PartitionRole.System })
         {
             if (package.Images.All(image => image.Role != role))
@@ -70,6 +65,10 @@ public sealed class OwnBackup : IPath
                 );
         }
 
+        if (package.Images.FirstOrDefault(image => model.DynamicPartitions.Contains(image.Partition)) is { } inside)
+            draft.Refuse(
+                $"The backup brings {inside.Partition} by itself, which lies inside {model.Large!.Name}: recovery puts only the whole of that back."
+            );
         if (draft.Refusals.Count > 0)
             return draft.Finish(null!, null, null);
         var images = package

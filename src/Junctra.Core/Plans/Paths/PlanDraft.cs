@@ -3,6 +3,7 @@ using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans.Acts;
+using Junctra.Core.Routes;
 
 namespace Junctra.Core.Plans.Paths;
 
@@ -15,11 +16,14 @@ internal sealed class PlanDraft(PathCase @case)
 
     public IReadOnlyList<string> Refusals => refusals;
 
-    public Figures Figures => @case.Catalogue.Figures;
+    public Figures Figures => @case.Figures;
 
     public void Refuse(string why) => refusals.Add(why);
 
     public void Add(Act act) => acts.Add(act);
+
+    /// <summary>Whether a phone is held back in its write mode after a write.</summary>
+    public bool HoldsRestart => @case.Policy.HoldsRestart;
 
     public void AddIfItLoops(Act act) => fallback.Add(act);
 
@@ -28,6 +32,38 @@ internal sealed class PlanDraft(PathCase @case)
     {
         if (@case.Phone.Of(FactName.LockState).MayBe(LockState.Locked))
             Refuse("Its lock is closed, and in fastboot mode it then takes no write.");
+    }
+
+    /// <summary>A refusal where nobody knows where the phone is: hands then cannot be led.</summary>
+    public void RefuseIfLost()
+    {
+        if (@case.Mode == PhoneMode.Unknown)
+            Refuse("Where the phone is now is not known. Look at it, and note what it shows.");
+    }
+
+    /// <summary>A refusal where its recovery is not, or not known to be, a custom one.</summary>
+    /// <param name="stockCannot">What the maker's cannot do, as it follows “its maker's,”.</param>
+    public void RefuseUnlessCustomRecovery(string stockCannot)
+    {
+        var recovery = @case.Phone.Of(FactName.Recovery);
+        if (recovery.Is(RecoveryKind.Custom))
+            return;
+        Refuse(
+            recovery.MayBe(RecoveryKind.Stock)
+                ? $"Its recovery is its maker's, {stockCannot}."
+                : "Whether it has a custom recovery is not known: open its recovery once, and note whose it is."
+        );
+    }
+
+    /// <summary>Hands bring the phone from one mode into another; a refusal where no way leads there, nothing where it is there.</summary>
+    public void Bring(PhoneModel model, PhoneMode from, PhoneMode to)
+    {
+        if (Router.Best(@case.Phone, model, from, to, @case.Catalogue) is not { } route)
+            Refuse(
+                $"From {PhoneScreens.Place(from)} no way leads into {PhoneScreens.Place(to)}. {Router.Find(@case.Phone, model, from, to, @case.Catalogue).WhyNone}".TrimEnd()
+            );
+        else if (route.Legs.Count > 0)
+            Add(new BringInto(from, to, route.Minutes));
     }
 
     /// <summary>The model, or a refusal.</summary>
@@ -98,7 +134,10 @@ internal sealed class PlanDraft(PathCase @case)
                 .OfType<Package>()
                 .Select(used => new PackageUse(used.Id, used.Title, used.Revisions.Count == 1 ? used.Revisions[0] : null)),
         ];
-        var plan = new Plan(Plan.Current, choice, target, packages, Number(acts), Number(fallback), Rehearsal.None);
+        var plan = new Plan(Plan.Current, choice, target, packages, Number(acts), Number(fallback), Rehearsal.None)
+        {
+            Watch = WatchRules.Of(@case.Policy),
+        };
         var rehearsal = Rehearser.Rehearse(plan, @case, package);
         return rehearsal.WhyNot is { } why
             ? new PlanOutcome(null, [why]) { IsRefusedByRehearsal = true }

@@ -1,7 +1,6 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Plans.Acts;
-using Junctra.Core.Routes;
 
 namespace Junctra.Core.Plans.Paths;
 
@@ -34,8 +33,7 @@ public sealed class Relock : IPath
         var draft = new PlanDraft(@case);
         if (draft.Model() is not { } model)
             return draft.Finish(null!, null, null);
-        if (@case.Mode == PhoneMode.Unknown)
-            draft.Refuse("Where the phone is now is not known. Look at it, and note what it shows.");
+        draft.RefuseIfLost();
         if (@case.Mode is PhoneMode.BootLoop or PhoneMode.StuckAtLogo)
             draft.Refuse("It does not start, and a lock is closed only over software that has started once. Mend that first.");
         RefuseUnlessOpen(draft, @case);
@@ -46,16 +44,8 @@ public sealed class Relock : IPath
             draft.Refuse($"How a {model.Code} asks before it changes its lock is not known: nothing is done by guessing.");
         if (draft.Refusals.Count > 0)
             return draft.Finish(null!, null, null);
-        if (Router.Best(@case.Phone, model, @case.Mode, PhoneMode.LockChange, @case.Catalogue) is not { } route)
-        {
-            var why = Router.Find(@case.Phone, model, @case.Mode, PhoneMode.LockChange, @case.Catalogue).WhyNone;
-            draft.Refuse($"From {@case.Mode.Label()} no way leads to the lock-change screen. {why}".TrimEnd());
-            return draft.Finish(null!, null, null);
-        }
-
         draft.Add(new ConfirmTarget(null, ConfirmTarget.ByLabel));
-        if (route.Legs.Count > 0)
-            draft.Add(new BringInto(@case.Mode, PhoneMode.LockChange, route.Minutes));
+        draft.Bring(model, @case.Mode, PhoneMode.LockChange);
         var data = model.RelockErases ? model.Partitions.FirstOrDefault(spec => spec.Role == PartitionRole.UserData)?.Name : null;
         draft.Add(new ChangeLock(true, data, answer!));
         draft.Add(new AwaitStage(OwnWork.FirstBoot));

@@ -1,7 +1,6 @@
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Plans.Acts;
-using Junctra.Core.Routes;
 
 namespace Junctra.Core.Plans.Paths;
 
@@ -29,18 +28,12 @@ public sealed class WipeFirst : IPath
     {
         var draft = new PlanDraft(@case);
         var target = draft.TargetFromLink(PhoneMode.Download);
-        var recovery = @case.Phone.Of(FactName.Recovery);
-        if (!recovery.Is(RecoveryKind.Custom))
-            draft.Refuse(
-                recovery.MayBe(RecoveryKind.Stock)
-                    ? "Its recovery is its maker's, which formats no system."
-                    : "Whether it has a custom recovery is not known: open its recovery once, and note whose it is."
-            );
+        draft.RefuseUnlessCustomRecovery("which formats no system");
         if (Bundle.Of(draft, @case, PartKind.CleanPack, PartKind.KeepDataPack) is not { } bundle)
             return draft.Finish(null!, null, null);
         draft.Add(bundle.Verify);
         draft.Add(new ConfirmTarget(PhoneMode.Download));
-        Bring(PhoneMode.Download, PhoneMode.CustomRecovery);
+        draft.Bring(bundle.Model, PhoneMode.Download, PhoneMode.CustomRecovery);
         foreach (
             var (id, what) in new[]
             {
@@ -57,19 +50,9 @@ public sealed class WipeFirst : IPath
         }
 
         // With the cable in, what is switched off charges.
-        Bring(PhoneMode.Charging, PhoneMode.Download);
+        draft.Bring(bundle.Model, PhoneMode.Charging, PhoneMode.Download);
         draft.Add(new ConfirmTarget(PhoneMode.Download));
         bundle.AddClean(draft);
         return draft.Finish(new PathChoice(Letter, Title, true), target, bundle.Package);
-
-        void Bring(PhoneMode from, PhoneMode to)
-        {
-            if (Router.Best(@case.Phone, bundle.Model, from, to, @case.Catalogue) is { } route)
-                draft.Add(new BringInto(from, to, route.Minutes));
-            else
-                draft.Refuse(
-                    $"From {from.Label()} no way leads into {to.Label()}. {Router.Find(@case.Phone, bundle.Model, from, to, @case.Catalogue).WhyNone}".TrimEnd()
-                );
-        }
     }
 }

@@ -40,8 +40,7 @@ public sealed class WipeOnly : IPath
         var draft = new PlanDraft(@case);
         if (draft.Model() is not { } model)
             return draft.Finish(null!, null, null);
-        if (@case.Mode == PhoneMode.Unknown)
-            draft.Refuse("Where the phone is now is not known. Look at it, and note what it shows.");
+        draft.RefuseIfLost();
         if (
             @case.Phone.Of(FactName.LockState).Is(LockState.Locked)
             && (@case.Phone.Of(FactName.DeviceStatus).Is(DeviceStatus.Custom) || @case.Phone.Of(FactName.Root).Is(Presence.Present))
@@ -90,6 +89,7 @@ public sealed class WipeOnly : IPath
         )
         {
             Follows = written.Key,
+            Watch = written.Watch,
         };
         var rehearsal = Rehearser.Rehearse(plan, @case, null);
         if (rehearsal.WhyNot is { } why)

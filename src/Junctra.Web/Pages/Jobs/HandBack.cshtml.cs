@@ -147,7 +147,7 @@ public sealed class HandBackModel(
     private static bool IsFor(GateAnswerRow answer, RunRow run) =>
         answer.PlanKey is { } key
             ? key == run.Plan.Key
-            : run.Plan.Version < Plan.Current && answer.PackageId == run.PackageId && answer.ErasesData == run.Plan.ErasesData;
+            : run.Plan.Version < Plan.WithKeys && answer.PackageId == run.PackageId && answer.ErasesData == run.Plan.ErasesData;
 
     public async Task<IActionResult> OnPostAsync(CancellationToken cancel) =>
         After(await records.HandBackAsync(Job, MayGo ? null : Standing, Who, cancel), Station.HandBack);

@@ -1,6 +1,7 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
+using Junctra.Core.Matching;
 using Junctra.Core.Routes;
 using Junctra.Store;
 using Junctra.Web.Bench;
@@ -17,6 +18,7 @@ public sealed class LinkModel(
     LinkService links,
     RouteService routes,
     LinkHistory history,
+    MatchService matches,
     JunctraDb db,
     ModelCatalogue catalogue
 ) : JobPage(jobs)
@@ -51,10 +53,14 @@ public sealed class LinkModel(
 
     public ThingRecord? WorstCable { get; private set; }
 
+    /// <summary>What is installed here for phones to be seen.</summary>
+    public ShopPolicyLine Kit { get; private set; } = null!;
+
     public string? Serial => Job.Phone[FactName.Serial].Value;
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
+        Kit = new ShopPolicyLine(Job.Row.Ticket, [Schools.Find("kit")!], await matches.PolicyAsync(Job, cancel));
         Ports = await db.Ports.AsNoTracking().OrderBy(port => port.Name).ToListAsync(cancel);
         Port ??= Job.Row.PortName ?? (Ports.Count > 0 ? Ports[0].Name : null);
         Wanted = await routes.WantedAsync(Job, cancel);

@@ -136,6 +136,9 @@ public sealed class MatchModel(JobLoader jobs, ChoiceService choices, MatchServi
             ? Why(selected, other)
             : null;
 
+    /// <summary>Questions that do not decide what may be written: of routes, of plans, of the write.</summary>
+    public IReadOnlyList<SchoolQuestion> FoldedSchools { get; } = [.. Schools.Everywhere.Except(Schools.All)];
+
     /// <summary>The school of a question, and whether this job or the shop has it.</summary>
     public (SchoolChoice Choice, bool IsJobs) SchoolOf(SchoolQuestion question) =>
         (question.Of(Policy), question.Of(Policy) != question.Of(Shop));
@@ -219,3 +222,8 @@ public sealed class MatchModel(JobLoader jobs, ChoiceService choices, MatchServi
             Rows = [selected, .. Rows];
     }
 }
+
+/// <summary>One question on which practitioners disagree, as a job's page asks it.</summary>
+/// <param name="Question">The question.</param>
+/// <param name="Page">The page.</param>
+public sealed record SchoolView(SchoolQuestion Question, MatchModel Page);

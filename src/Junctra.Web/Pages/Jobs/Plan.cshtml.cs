@@ -7,6 +7,7 @@ using Junctra.Core.Plans.Paths;
 using Junctra.Web.Bench;
 using Junctra.Web.Bench.Acts;
 using Junctra.Web.Drawing;
+using Junctra.Web.Library;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Junctra.Web.Pages.Jobs;
@@ -17,6 +18,7 @@ public sealed class PlanModel(
     ChoiceService choices,
     Planner planner,
     MatchService matches,
+    DigestRate digests,
     ModelCatalogue catalogue,
     TimeProvider time
 ) : JobPage(jobs)
@@ -88,6 +90,15 @@ public sealed class PlanModel(
     public WayOut? NoWrite => Finding is { WayOut: { Paths.Count: 0 } way } ? way : null;
 
     private FaultClass? Finding => Job.Finding(catalogue);
+
+    /// <summary>From where the times come.</summary>
+    public string TimesFrom =>
+        digests.SecondsPerGigabyte is { } seconds
+            ? $"Reading and digests as measured on this computer ({seconds:0.0} s a GB); the rest by the shop's figures."
+            : "By the shop's figures.";
+
+    /// <summary>What its path sets, and why.</summary>
+    public IReadOnlyList<PlanOption> Options => Plan is null ? [] : PlanOptions.Of(Plan, Package, Job.Model!);
 
     /// <summary>What the plan costs, risks and takes.</summary>
     public PlanCost Cost { get; private set; } = null!;

@@ -1,5 +1,6 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Jobs;
+using Junctra.Core.Matching;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Store;
@@ -39,6 +40,21 @@ public sealed class WriteModel(JobLoader jobs, RunActs runs, RunJournal journal,
     /// <summary>Asks the writer to end the run after the image at hand.</summary>
     public async Task<IActionResult> OnPostStopAsync(CancellationToken cancel) =>
         After(await runs.StopAsync(Job, State, Display?.NoReturn == true, Who, cancel), Station.Write);
+
+    /// <summary>By what this run is watched: as its plan was made.</summary>
+    public ShopPolicyLine Watched =>
+        new(
+            Job.Row.Ticket,
+            [Schools.Find("hang")!, Schools.Find("unplug")!],
+            MatchPolicy.Careful with
+            {
+                Plans = PlanPolicy.Usual with
+                {
+                    UnplugsAtRestart = State?.Plan.Watch?.UnplugsAtRestart ?? false,
+                    Hang = State?.Plan.Watch?.Hang ?? HangSchool.NoProgress,
+                },
+            }
+        );
 
     public KeyFamily? Family => Job.Model is { } model ? catalogue.KeyFamilyOf(model) : null;
 

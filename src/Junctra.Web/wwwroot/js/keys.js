@@ -96,6 +96,9 @@
     if (event.target.matches('[data-keys-switch]')) localStorage.setItem(store, event.target.checked ? 'on' : 'off');
   });
 
+  // What an address leads to is open, and whatever it lies in.
+  for (let at = document.getElementById(location.hash.slice(1))?.closest('details'); at; at = at.parentElement.closest('details')) at.open = true;
+
   // An act that changes something is sent once, however often its button is hit.
   document.addEventListener('submit', (event) => {
     if (event.target.method !== 'post') return;

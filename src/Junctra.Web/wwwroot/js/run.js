@@ -13,7 +13,7 @@ document.addEventListener('alpine:init', () => {
       for (const hidden of this.$root.querySelectorAll('[x-show][hidden]')) hidden.removeAttribute('hidden');
       this.toEnd();
       if (this.$root.dataset.live !== 'yes') return;
-      this.listen(Number(this.$root.dataset.quiet));
+      this.listen(Number(this.$root.dataset.quiet), this.$root.dataset.quietWords);
       this.source = new EventSource(`/runs/${this.$root.dataset.run}/events?after=${this.$root.dataset.seq}`);
       this.source.addEventListener('run', (event) => this.show(JSON.parse(event.data)));
       this.source.addEventListener('error', () => {
@@ -38,10 +38,10 @@ document.addEventListener('alpine:init', () => {
     },
 
     // A bar that moves is fine however slow; one that has stood still for longer than this step ever should is not.
-    listen(seconds) {
+    listen(seconds, words) {
       clearTimeout(this.clock);
       this.quiet = '';
-      if (seconds > 0) this.clock = setTimeout(() => { this.quiet = `Nothing has moved for ${Math.round(seconds)} s, longer than usual. Hands off still: Junctra waits, and says what the phone holds if it gives up.`; }, seconds * 1000);
+      if (seconds > 0) this.clock = setTimeout(() => { this.quiet = words; }, seconds * 1000);
     },
 
     show({ run, lines }) {
@@ -49,7 +49,7 @@ document.addEventListener('alpine:init', () => {
         headline: run.headline, instruction: run.instruction, sent: run.sent, band: run.band, ifBroken: run.ifBroken, noReturn: run.noReturn,
         percent: `${Math.floor(run.progress * 100)} %`,
       });
-      this.listen(run.quietSeconds);
+      this.listen(run.quietSeconds, run.quietWords);
       this.$root.querySelector('[data-progress]').setAttribute('aria-valuenow', Math.floor(run.progress * 100));
       this.$root.querySelector('[data-progress-bar]').setAttribute('width', run.progress * 1000);
       this.$root.querySelector('[data-screen]').textContent = run.screen;
