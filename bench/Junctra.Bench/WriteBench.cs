@@ -157,7 +157,7 @@ internal static class WriteBench
                     accepted = watch.Elapsed.TotalSeconds;
             },
             TimeProvider.System
-        ).RunAsync(new WriteOrder(plan, package, path, address));
+        ).RunAsync(new WriteOrder(plan, [new PackageFile(package, path)], address));
         var state = RunState.Of(plan, await journal.ReadAsync(run.Id));
         return state.Status == RunStatus.Finished
             ? accepted!.Value

@@ -109,7 +109,7 @@ internal static class PlanCommands
                 {
                     var (@case, match) = await CaseAsync(result, cancel);
                     // A command line knows no ports, and does not ask what this computer carries out.
-                    var report = WaysFile.Of(@case, match, @case.Package?.Contents.SizeBytes, (_, _) => true);
+                    var report = WaysFile.Of(@case, match, @case.Package?.Contents.SizeBytes, _ => true);
                     Shell.Show(result, report, Print.Ways);
                     return report.Ways.Any(way => way.Cost is not null) ? 0 : 1;
                 })

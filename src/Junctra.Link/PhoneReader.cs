@@ -75,10 +75,14 @@ public static class PhoneReader
         CancellationToken cancel = default
     )
     {
+        // Bootloader and recovery-hosted command mode speak the same protocol; one variable of it tells them apart.
+        var mode = await client.GetVariableAsync("is-userspace", cancel).ConfigureAwait(false) is "yes"
+            ? PhoneMode.RecoveryCommands
+            : PhoneMode.Fastboot;
         var facts = new List<Fact>
         {
-            new(FactName.Mode, PhoneMode.Fastboot.Id(), FactSource.Link, at, recordedBy),
-            FactName.Reached(PhoneMode.Fastboot).Claim(true, FactSource.Link, at, recordedBy),
+            FactName.Mode.Claim(mode, FactSource.Link, at, recordedBy),
+            FactName.Reached(mode).Claim(true, FactSource.Link, at, recordedBy),
         };
         var remarks = new List<string>();
         var model = await FindModelAsync(client, catalogue, cancel).ConfigureAwait(false);

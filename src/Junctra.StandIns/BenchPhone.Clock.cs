@@ -55,6 +55,9 @@ internal sealed partial class BenchPhone
                 break;
             var before = State;
             State = Twin.Next(State, new TimePasses(Math.Max(step, 0)));
+            if (before is { Stage: PhoneStage.UpdateRunning, Update: { } update } && State.Parts != before.Parts && State.Update is null)
+                putIn = update;
+            ForgetFilesOf(before);
             left -= Math.Max(step, 0) / rate;
             // A phone that loops changes for ever; what is worth keeping does not.
             if (before.Mode != State.Mode || before.Floor != State.Floor || before.Data != State.Data || before.Task != State.Task)
@@ -84,6 +87,7 @@ internal sealed partial class BenchPhone
     /// <summary>Opens or closes the port, as the phone's link wants it. A restart closes it, and the connection with it.</summary>
     private async Task FollowAsync()
     {
+        await PutInAsync();
         var link = Port == 0 ? null : PhoneTwin.LinkOf(State);
         if (link == openFor)
             return;
@@ -122,10 +126,8 @@ internal sealed partial class BenchPhone
                 {
                     if (link == "fastboot")
                         await new FastbootSession(this, tcp.GetStream(), pace).RunAsync(closed);
-                    else if (link == "download")
-                        await new DownloadSession(this, tcp.GetStream(), pace, Answer).RunAsync(closed);
                     else
-                        await BenchServer.AnswerAsync(tcp.GetStream(), Answer, closed);
+                        await new PhoneSession(this, tcp.GetStream(), pace, Answer).RunAsync(closed);
                 }
                 catch (Exception error) when (error is IOException or InvalidDataException or SocketException)
                 {

@@ -27,6 +27,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     public const string Computer = "bench computer";
 
     private const int MaxLegs = 8;
+    private const int RestoredApps = 40;
     private static readonly TimeSpan Longest = TimeSpan.FromSeconds(30);
     private readonly SemaphoreSlim hands = new(1, 1);
     private readonly SemaphoreSlim stirred = new(0);
@@ -54,6 +55,8 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     {
         this.catalogue = catalogue;
         (Name, Port, Twin, Partitions, State, this.birth, this.pace) = (name, port, twin, partitions, state, birth, pace);
+        Storage = new PhoneFolder(Path.Combine(partitions.Folder, "storage"), Built);
+        CardFolder = new PhoneFolder(Path.Combine(partitions.Folder, "card"), OnCard);
         if (port != 0)
             reserved = LoopbackPort.Reserve(port);
         clock = RunClockAsync();
@@ -102,6 +105,8 @@ internal sealed partial class BenchPhone : IAsyncDisposable
             new PhonePartitions(folder, catalogue.Model(state.Model)!).Create(birth.Contents);
         }
 
+        var isNew = !File.Exists(file);
+
         var model = catalogue.Model(state.Model)
             ?? throw new InvalidDataException($"Phone {name}: {file} is of model {state.Model}, which the catalogue does not know.");
         var phone = new BenchPhone(
@@ -114,6 +119,8 @@ internal sealed partial class BenchPhone : IAsyncDisposable
             pace,
             catalogue
         );
+        if (isNew)
+            phone.LayFiles();
         phone.Remember();
         return phone;
     }
@@ -130,22 +137,33 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     {
         for (var legs = 0; legs < MaxLegs && State.Mode != mode; legs++)
         {
-            var route = Router.Best(
-                new Phone([
-                    new Fact(FactName.ModelCode, State.Model, FactSource.Label, default, Name),
-                    new Fact(FactName.LockState, State.Unlocked ? "unlocked" : "locked", FactSource.BootloaderScreen, default, Name),
-                ]),
-                Twin.Model,
-                State.Mode,
-                mode,
-                catalogue
-            );
+            var route = Router.Best(Known(), Twin.Model, State.Mode, mode, catalogue);
             if (route is not { Legs: [var way, ..] })
                 return false;
             await PlayAsync(way.Score);
         }
 
         return State.Mode == mode;
+    }
+
+    /// <summary>What hands that miss nothing know of it.</summary>
+    private Phone Known()
+    {
+        var facts = new List<Fact>
+        {
+            new(FactName.ModelCode, State.Model, FactSource.Label, default, Name),
+            FactName.LockState.Claim(State.Unlocked ? LockState.Unlocked : LockState.Locked, FactSource.BootloaderScreen, default, Name),
+        };
+        if (Twin.RecoveryOf(State) is { } recovery)
+            facts.Add(
+                FactName.Recovery.Claim(
+                    recovery.Kind == SoftwareKind.Custom ? RecoveryKind.Custom : RecoveryKind.Stock,
+                    FactSource.BootloaderScreen,
+                    default,
+                    Name
+                )
+            );
+        return new Phone(facts);
     }
 
     /// <summary>Changes it while nothing else does.</summary>
@@ -159,6 +177,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
             CatchUp();
             var before = State;
             State = change(State);
+            ForgetFilesOf(before);
             if (before != State)
                 Remember();
             await FollowAsync();
@@ -182,6 +201,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
             Log.Clear();
             Partitions.Create(birth.Contents);
             (State, lastTick) = (birth.State, Stopwatch.GetTimestamp());
+            LayFiles();
             Remember();
             await FollowAsync();
         }
@@ -197,8 +217,10 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     /// <exception cref="PhoneRefusesException">The phone refuses it.</exception>
     public async Task FlashAsync(string name, ReadOnlyMemory<byte> image, CancellationToken closed)
     {
-        var (part, bytes) = (PhonePartitions.PartOf(image.Span), await PhonePartitions.ExpandedAsync(image));
+        var (part, bytes) = (await PhonePartitions.PartOfAsync(image), await PhonePartitions.ExpandedAsync(image));
         var stored = Twin.StoredName(State, name);
+        // A later piece of an image says nothing of its own: it belongs to what its first piece has begun.
+        part ??= State.Parts.GetValueOrDefault(stored) ?? PhonePartitions.Unstamped;
         await ChangeAsync(
             state =>
                 Twin.WhyRefused(state, name, part, bytes) is { } why
@@ -209,15 +231,9 @@ internal sealed partial class BenchPhone : IAsyncDisposable
         TwinPart? written = null;
         try
         {
-            if (Twin.SpecOf(name) is { } spec)
-            {
-                await Partitions.WriteAsync(spec, image);
-                written = Partitions.PartIn(spec.Name, spec.Role);
-            }
-            else
-            {
-                written = part;
-            }
+            var spec = Twin.SpecOf(name) ?? Twin.Model.Place(name) ?? throw new PhoneRefusesException($"no partition {name}");
+            await Partitions.WriteAsync(stored, image);
+            written = Partitions.PartIn(stored, spec.Role);
         }
         finally
         {
@@ -225,12 +241,34 @@ internal sealed partial class BenchPhone : IAsyncDisposable
             await ChangeAsync(
                 state =>
                     state.Task?.Partition != stored ? state
-                    : written is null || !state.Parts.ContainsKey(stored) ? state with { Task = null }
+                    : written is null || !state.Parts.ContainsKey(stored) ? Restored(state with { Task = null })
                     : state with { Task = null, Parts = state.Parts.SetItem(stored, written) },
                 closed
             );
         }
+
+        // Custom recovery puts back the data of a backup with their image; nothing else knows what is in one.
+        TwinState Restored(TwinState state) =>
+            state.Stage == PhoneStage.CustomRecovery
+            && Twin.SpecOf(name)?.Role == PartitionRole.UserData
+            && written is { Build: { } build, Os: { } os }
+                ? Twin.Next(state, new RestoreData(new TwinData(build, os, SoftwareKind.Stock, RestoredApps, null)))
+                : state;
     }
+
+    /// <summary>Lays its storage out anew.</summary>
+    /// <exception cref="PhoneRefusesException">The phone refuses.</exception>
+    public Task LayOutAsync(IReadOnlyDictionary<string, long> sizes, CancellationToken closed) =>
+        ChangeAsync(
+            state =>
+            {
+                if (!state.Unlocked)
+                    throw new PhoneRefusesException("the bootloader is locked");
+                Partitions.LayOut(sizes);
+                return Twin.Next(state, new WriteLayout(sizes));
+            },
+            closed
+        );
 
     /// <summary>Erases a partition.</summary>
     /// <exception cref="PhoneRefusesException">The phone refuses.</exception>
@@ -241,7 +279,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
                 if (Twin.WhyRefused(state, name, null, 0) is { } why)
                     throw new PhoneRefusesException(why);
                 if (Twin.SpecOf(name) is { } spec)
-                    Partitions.Erase(spec);
+                    Partitions.Erase(Twin.StoredName(state, name), spec.SizeBytes);
                 return Twin.Next(state, new ErasePart(name));
             },
             closed
@@ -274,4 +312,11 @@ internal sealed partial class BenchPhone : IAsyncDisposable
 /// <summary>A phone as it first comes to the bench.</summary>
 /// <param name="State">The twin.</param>
 /// <param name="Contents">Stamps at the start of partitions.</param>
-internal sealed record TwinOrigin(TwinState State, IReadOnlyDictionary<string, string> Contents);
+internal sealed record TwinOrigin(TwinState State, IReadOnlyDictionary<string, string> Contents)
+{
+    /// <summary>Whether a storage card is in it.</summary>
+    public bool HasCard { get; init; }
+
+    /// <summary>Demo packages that somebody has put on it: where, under which name, and which one.</summary>
+    public IReadOnlyList<(bool OnCard, string Name, string Package)> Files { get; init; } = [];
+}

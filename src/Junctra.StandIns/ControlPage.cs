@@ -74,6 +74,19 @@ internal static class ControlPage
                 ? Results.Json(Look(phone))
                 : Results.BadRequest($"No way leads from {phone.State.Mode.Label()} into {wanted.Label()}.");
         });
+        app.MapGet("/phones/{name}/files", (string name) =>
+            phones.TryGetValue(name, out var phone)
+                ? Results.Json(new { storage = phone.Storage.All().Select(Listed), card = phone.CardFolder.All().Select(Listed) })
+                : Results.NotFound()
+        );
+        app.MapPost("/phones/{name}/copy-to-card", async (string name, string from, string to) => !phones.TryGetValue(name, out var phone)
+                ? Results.NotFound()
+            : await phone.CopyToCardAsync(from, to) ? Results.Json(Look(phone))
+            : Results.BadRequest($"{from} is nowhere, or the card takes no {to}."));
+        app.MapPost("/phones/{name}/patch", async (string name, string file) => !phones.TryGetValue(name, out var phone)
+                ? Results.NotFound()
+            : await phone.PatchAsync(file) is { } why ? Results.BadRequest($"It does not patch {file}: {why}")
+            : Results.Json(Look(phone)));
         app.MapPost("/phones/{name}/{act}", async (string name, string act) =>
         {
             if (!phones.TryGetValue(name, out var phone))
@@ -113,10 +126,23 @@ internal static class ControlPage
             case "battery":
                 await phone.DoAsync(state.BatteryIn ? new BatteryOut() : new BatteryIn());
                 return true;
+            case "card":
+                await phone.MoveCardAsync();
+                return true;
+            case "needle":
+                return await phone.HoldNeedleAsync();
             default:
                 return false;
         }
     }
+
+    private static object Listed((string Name, long Bytes, string Sha256) file) =>
+        new
+        {
+            name = file.Name,
+            bytes = file.Bytes,
+            sha256 = file.Sha256,
+        };
 
     private static object Look(BenchPhone phone)
     {

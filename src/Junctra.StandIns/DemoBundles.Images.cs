@@ -32,6 +32,8 @@ internal static partial class DemoBundles
             {
                 "TN63E" or "TN63W" => 15,
                 "TRB62" => 14,
+                "HX310" => 16,
+                "OB17" => 2,
                 _ => 11,
             };
 
@@ -77,6 +79,14 @@ internal static partial class DemoBundles
             DemoImages.PutEndMark(image, bytes - EndMarkRoom);
         return image;
     }
+
+    /// <summary>User data that a phone had: it knows by their stamp which system used them.</summary>
+    private static byte[] Data(Bundle bundle, string seed) =>
+        DemoImages.Bytes(
+            6 << 20,
+            seed,
+            DemoImages.StampText(("model", bundle.Model), ("part", "userdata"), ("build", bundle.Build), ("os", bundle.Os.ToString()))
+        );
 
     private static byte[] Boot(Bundle bundle, string part, int os) =>
         DemoImages.Boot(
@@ -140,6 +150,17 @@ internal static partial class DemoBundles
             )
         );
         var data = Stamped(bundle, dataMegabytes << 20, "system");
+        // Room that the format leaves free: a phone tells by it what it was given.
+        Encoding.UTF8.GetBytes(
+            DemoImages.StampText(
+                ("model", bundle.Model),
+                ("part", "super"),
+                ("build", bundle.Build),
+                ("os", bundle.Os.ToString()),
+                ("end", (head.Length + data.Length - EndMarkRoom).ToString())
+            ),
+            head
+        );
         uint total = (1 + systemMegabytes + productMegabytes) * BlocksPerMegabyte,
             headBlocks = (uint)(head.Length / Block),
             raw = dataMegabytes * BlocksPerMegabyte;

@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using System.Text;
+using Junctra.Core.Catalogue;
 using Junctra.Core.Packages;
 using Junctra.Formats.Text;
 
@@ -12,6 +13,7 @@ namespace Junctra.StandIns;
 internal static partial class DemoBundles
 {
     private const int EndMarkRoom = 64;
+    private const int LoaderBytes = 96 << 10;
     private const int Block = 4096;
     private const int BlocksPerMegabyte = (1 << 20) / Block;
 
@@ -76,30 +78,30 @@ internal static partial class DemoBundles
         await File.WriteAllTextAsync(own + ".sha256", ChecksumText.Write([new ChecksumLine(digest, Path.GetFileName(own))]));
     }
 
+    /// <summary>
+    /// Writes the loaders for chips that answer alone, signed each for its chip and for boot chains up to a revision; in a folder whose name
+    /// keeps it out of the library.
+    /// </summary>
+    public static async Task WriteLoadersAsync(string folder, ModelCatalogue catalogue)
+    {
+        var loaders = Path.Combine(folder, ".loaders");
+        Directory.CreateDirectory(loaders);
+        foreach (var loader in catalogue.Makers.SelectMany(maker => maker.Loaders).Where(loader => loader.File is not null))
+        {
+            var stamp = DemoImages.StampText(("part", "loader"), ("chip", loader.Chip), ("revision", loader.HighestRevision.ToString()));
+            var bytes = DemoImages.Bytes(LoaderBytes, loader.File!, stamp);
+            await DemoPackages.WriteWholeAsync(Path.Combine(loaders, loader.File!), to => to.WriteAsync(bytes).AsTask());
+        }
+    }
+
     private static Bundle Tern6(string build) => new("TN63E", "Merak Four", build);
 
     private static async Task FourPartAsync(Stream to, Bundle bundle)
     {
         var parts = new List<(string Name, byte[] Bytes)>
         {
-            (
-                "bootchain.tar",
-                await PartAsync(
-                    bundle,
-                    [],
-                    ("bootchain.img", Stamped(bundle, 3 << 20, "bootchain")),
-                    ("boot.img", Boot(bundle, "boot", 15))
-                )
-            ),
-            (
-                "system.tar",
-                await PartAsync(
-                    bundle,
-                    [],
-                    ("system.img.lz4", DemoArchives.Lz4(await SparseAsync(bundle, "system", 64, 5))),
-                    ("recovery.img.lz4", DemoArchives.Lz4(Boot(bundle, "recovery", 15)))
-                )
-            ),
+            ("bootchain.tar", await PartAsync(bundle, [], ("bootchain.img", Stamped(bundle, 3 << 20, "bootchain")))),
+            ("system.tar", await SystemPartAsync(bundle)),
             (
                 "radio.tar",
                 await PartAsync(
@@ -139,22 +141,18 @@ internal static partial class DemoBundles
         return part.ToArray();
     }
 
-    /// <summary>A system part whose boot image was changed on a phone, packed again without a list of digests.</summary>
-    private static async Task PatchedAsync(Stream to, Bundle bundle, string rootManager)
-    {
-        var boot = Boot(bundle, "boot", 15);
-        for (var i = 8192; i < boot.Length; i += 997)
-            boot[i] ^= (byte)rootManager[^1];
-        await DemoArchives.TarAsync(
-            to,
-            "part",
-            [
-                Says(bundle, [$"patched-by=root manager {rootManager}"]),
-                ("system.img.lz4", DemoArchives.Lz4(await SparseAsync(bundle, "system", 64, 5))),
-                ("boot.img", boot),
-            ]
+    private static async Task<byte[]> SystemPartAsync(Bundle bundle) =>
+        await PartAsync(
+            bundle,
+            [],
+            ("system.img.lz4", DemoArchives.Lz4(await SparseAsync(bundle, "system", 64, 5))),
+            ("boot.img", Boot(bundle, "boot", 15)),
+            ("recovery.img.lz4", DemoArchives.Lz4(Boot(bundle, "recovery", 15)))
         );
-    }
+
+    /// <summary>A system part that the root manager on a phone has patched.</summary>
+    private static async Task PatchedAsync(Stream to, Bundle bundle, string rootManager) =>
+        await to.WriteAsync(await RootManager.PatchAsync(await SystemPartAsync(bundle), rootManager));
 
     private static async Task SingleAsync(Stream to, Bundle bundle)
     {
@@ -212,7 +210,7 @@ internal static partial class DemoBundles
         [
             ("boot.img", Boot(bundle, "boot", 2)),
             ("system.img.gz", DemoArchives.Gzip(await SparseAsync(bundle, "system", 48, 5))),
-            ("userdata.img.lz4", DemoArchives.Lz4(DemoImages.Bytes(6 << 20, serial + day, null))),
+            ("userdata.img.lz4", DemoArchives.Lz4(Data(bundle, serial + day))),
         ];
         await DemoArchives.TarAsync(to, $"backup-{day}", [("backup.txt", says), .. images, Sums(images)]);
     }

@@ -94,5 +94,12 @@ internal static class DemoImages
         return [.. page, .. Bytes(bytes - page.Length, name, stamp)];
     }
 
+    /// <summary>Adds lines to the stamp of a boot image.</summary>
+    public static void Restamp(byte[] boot, params (string Key, string Value)[] more)
+    {
+        var lines = (Stamp(boot) ?? new Dictionary<string, string>()).Select(line => (line.Key, line.Value)).Concat(more);
+        Encoding.UTF8.GetBytes(StampText([.. lines]), boot.AsSpan(BootPage));
+    }
+
     public static void PutEndMark(byte[] content, int at) => EndMark.CopyTo(content, at);
 }

@@ -5,25 +5,23 @@ using Junctra.Core.Twin;
 namespace Junctra.StandIns;
 
 /// <summary>The phones of the demo world, as they come to the bench.</summary>
-internal static class DemoPhones
+internal static partial class DemoPhones
 {
-    private const int EndMarkAt = 8192;
-
-    /// <summary>The phones by name; those with a port lie on a cable, the others are only in somebody's hands.</summary>
-    public static IReadOnlyList<(string Name, Func<ModelCatalogue, TwinOrigin> Birth)> All { get; } =
+    /// <summary>The phones by name, and the job to which each belongs; none to a spare one.</summary>
+    public static IReadOnlyList<(string Name, string? Ticket, Func<ModelCatalogue, TwinOrigin> Birth)> All { get; } =
     [
         // A Cairn with a custom system, unlocked, to be sold. Somebody has brought it into its bootloader already.
-        ("A", catalogue => Cairn(catalogue, "HX204", "HXA70431", PhoneMode.Fastboot, 71, "custom-2.1", true, "custom-2.1")),
+        ("A", "0421", catalogue => Cairn(catalogue, "HX204", "HXA70431", PhoneMode.Fastboot, 71, "custom-2.1", true, "custom-2.1")),
         // A Cairn that restarts for ever since a write of its own build failed half way; the data is still there.
-        ("B", catalogue =>
+        ("B", "0424", catalogue =>
             Cairn(catalogue, "HX204", "HXB70988", PhoneMode.BootLoop, 64, "HX204/15.26w10-7.r3", false, "HX204/15.26w02-1.r3")
         ),
         // A Cairn Small with its own system, in its bootloader, for a job of one's own.
-        ("C", catalogue =>
+        ("C", null, catalogue =>
             Cairn(catalogue, "HX204C", "HXC70112", PhoneMode.Fastboot, 83, "HX204C/15.26w02-2.r3", true, "HX204C/15.26w02-2.r3")
         ),
         // A Halyard in its write mode, which the computer lists with a warning mark beside another phone.
-        ("D", catalogue => Of(
+        ("D", "0423", catalogue => Of(
                 catalogue,
                 "TRB62",
                 PhoneMode.Download,
@@ -37,7 +35,7 @@ internal static class DemoPhones
                 }
             )),
         // A Cairn Small on recovery's idle picture.
-        ("E", catalogue => Of(
+        ("E", "0425", catalogue => Of(
                 catalogue,
                 "HX204C",
                 PhoneMode.NoCommand,
@@ -50,7 +48,7 @@ internal static class DemoPhones
                 }
             )),
         // A Cairn that seems dead: its cell is flat to the bottom.
-        ("F", catalogue => Of(
+        ("F", "0429", catalogue => Of(
                 catalogue,
                 "HX204",
                 PhoneMode.Off,
@@ -69,7 +67,7 @@ internal static class DemoPhones
                 }
                 : dead),
         // A Tern 6, stock and unlocked, that is to be locked again.
-        ("G", catalogue => Of(
+        ("G", "0428", catalogue => Of(
                 catalogue,
                 "TN63E",
                 PhoneMode.System,
@@ -86,7 +84,7 @@ internal static class DemoPhones
                 }
             )),
         // A Tern 6 that restarts for ever since a custom system was put on it; the customer's data are those of the stock system before.
-        ("H", catalogue => Of(
+        ("H", "0418", catalogue => Of(
                 catalogue,
                 "TN63E",
                 PhoneMode.BootLoop,
@@ -112,8 +110,108 @@ internal static class DemoPhones
                     },
                 }
                 : looping),
+        // A Tern 4, healthy, whose owner wants the update of another region.
+        ("I", "0415", catalogue => Of(
+                catalogue,
+                "TN41E",
+                PhoneMode.System,
+                new TwinNature
+                {
+                    Serial = "TNI10415",
+                    Build = "TN41E.2.2540.WHM1",
+                    Os = 11,
+                    Revision = 2,
+                    ChargePercent = 83,
+                }
+            )),
+        // A carrier's Tern 4 with somebody else's system.
+        ("J", "0416", catalogue => Of(
+                catalogue,
+                "TN41K",
+                PhoneMode.System,
+                new TwinNature
+                {
+                    Serial = "TNJ10416",
+                    Build = "custom-1.3",
+                    Os = 11,
+                    Revision = 2,
+                    Unlocked = true,
+                    System = SoftwareKind.Custom,
+                    ChargePercent = 62,
+                }
+            )),
+        // A Tern 6 with root, which allows this computer.
+        ("K", "0419", catalogue => Of(
+                catalogue,
+                "TN63E",
+                PhoneMode.System,
+                new TwinNature
+                {
+                    Serial = "TNK60419",
+                    Build = "TN63E.5.2606.WHM1",
+                    Os = 15,
+                    Revision = 5,
+                    Unlocked = true,
+                    Root = "8.2",
+                    Debugging = true,
+                    Allowed = [BenchPhone.Computer],
+                    ChargePercent = 91,
+                    Account = "owner",
+                    Computer = BenchPhone.Computer,
+                }
+            )),
+        // A Fell with somebody else's system and recovery; its own backup lies on a card.
+        ("L", "0420", catalogue => Of(
+                catalogue,
+                "OB17",
+                PhoneMode.System,
+                new TwinNature
+                {
+                    Serial = "OBF20117",
+                    Build = "custom-0.9",
+                    Os = 2,
+                    Revision = 4,
+                    Unlocked = true,
+                    CustomRecovery = true,
+                    System = SoftwareKind.Custom,
+                    ChargePercent = 74,
+                }
+            )),
+        // A Fell whose update lies in the wrong place under the wrong name.
+        ("M", "0422", catalogue => Of(
+                catalogue,
+                "OB17",
+                PhoneMode.System,
+                new TwinNature
+                {
+                    Serial = "OBM20422",
+                    Build = "OB17_2.6.112_r04_DNM",
+                    Os = 2,
+                    Revision = 4,
+                    ChargePercent = 79,
+                }
+            ) with { HasCard = true, Files = [(false, "update.zip.zip", "update.zip.zip")] }),
+        // Two Terns of which not even the chip answers by itself: their boot chains are gone.
+        ("N", "0426", catalogue => Dead(catalogue, "TNN60426", 7)),
+        ("O", "0427", catalogue => Dead(catalogue, "TNO60427", 6)),
+        // A Cairn Two in its bootloader, for a job of one's own.
+        ("P", null, catalogue => Of(
+                catalogue,
+                "HX310",
+                PhoneMode.Fastboot,
+                new TwinNature
+                {
+                    Serial = "HXP70310",
+                    Build = "HX310/16.26w02-1.r2",
+                    Os = 16,
+                    Revision = 2,
+                    Unlocked = true,
+                    ChargePercent = 80,
+                    Computer = BenchPhone.Computer,
+                }
+            )),
         // The other phone at port D: a Tern 4 whose driver nobody installed.
-        ("X", catalogue => Of(
+        ("X", null, catalogue => Of(
                 catalogue,
                 "TN41E",
                 PhoneMode.Download,
@@ -127,67 +225,4 @@ internal static class DemoPhones
                 }
             )),
     ];
-
-    private static TwinOrigin Of(ModelCatalogue catalogue, string code, PhoneMode mode, TwinNature nature)
-    {
-        var model = catalogue.Model(code)!;
-        var chain = model.Partitions.First(spec => spec.Role == PartitionRole.BootChain).Name;
-        return new TwinOrigin(
-            TwinFactory.In(model, mode, nature),
-            new Dictionary<string, string>
-            {
-                [chain] = DemoImages.StampText(("model", code), ("part", chain), ("revision", nature.Revision.ToString())),
-            }
-        );
-    }
-
-    private static TwinOrigin Cairn(
-        ModelCatalogue catalogue,
-        string code,
-        string serial,
-        PhoneMode mode,
-        int battery,
-        string build,
-        bool systemIsWhole,
-        string dataOf
-    )
-    {
-        var system = DemoImages.StampText(
-            ("model", code),
-            ("part", "system"),
-            ("build", build),
-            ("os", "15"),
-            ("end", EndMarkAt.ToString())
-        );
-        static SoftwareKind KindOf(string build) =>
-            build.StartsWith("custom", StringComparison.Ordinal) ? SoftwareKind.Custom : SoftwareKind.Stock;
-        var state = TwinFactory.In(
-            catalogue.Model(code)!,
-            mode,
-            new TwinNature
-            {
-                Serial = serial,
-                Build = build,
-                Os = 15,
-                Revision = 3,
-                Unlocked = true,
-                ChargePercent = battery,
-                System = KindOf(build),
-                Computer = BenchPhone.Computer,
-            }
-        );
-        return new TwinOrigin(
-            state with
-            {
-                Data = state.Data! with { Build = dataOf, Kind = KindOf(dataOf) },
-                Parts = systemIsWhole ? state.Parts : state.Parts.SetItem("system", state.Parts["system"] with { Whole = false }),
-            },
-            new Dictionary<string, string>
-            {
-                ["bootloader"] = DemoImages.StampText(("model", code), ("part", "bootloader"), ("revision", "3")),
-                ["radio"] = DemoImages.StampText(("model", code), ("part", "radio"), ("radio", code + "-R-26w02")),
-                ["system"] = systemIsWhole ? system.PadRight(EndMarkAt, '\0') + "junctra demo image ends\n" : system,
-            }
-        );
-    }
 }

@@ -16,6 +16,8 @@ internal sealed class PhoneRefusesException(string text) : Exception(text);
 /// </summary>
 internal sealed class PhonePartitions(string folder, PhoneModel model)
 {
+    private const int Beginning = 8192;
+
     public string Folder => folder;
 
     /// <summary>Makes the files, empty but for the stamps.</summary>
@@ -35,8 +37,40 @@ internal sealed class PhonePartitions(string folder, PhoneModel model)
         }
     }
 
-    /// <summary>What an image would be once it is written, from its first bytes.</summary>
-    public static TwinPart PartOf(ReadOnlySpan<byte> image) => PartOf(DemoImages.Stamp(image), whole: true);
+    /// <summary>What nobody signed.</summary>
+    public static TwinPart Unstamped { get; } = PartOf(null, whole: true);
+
+    /// <summary>
+    /// What an image would be once it is written, from its first bytes; null where it is a sparse one that does not begin at the beginning.
+    /// </summary>
+    public static async Task<TwinPart?> PartOfAsync(ReadOnlyMemory<byte> image)
+    {
+        if (!SparseHeader.IsSparse(image.Span))
+            return PartOf(DemoImages.Stamp(image.Span), whole: true);
+        var begins = new byte[Beginning];
+        var has = 0;
+        try
+        {
+            var reader = await OpenAsync(image);
+            await reader.ReadAllAsync(null, (chunk, part, offset) =>
+            {
+                if (chunk.Kind != SparseChunkKind.DontCare && offset == has && has < Beginning)
+                {
+                    var length = Math.Min(part.Length, Beginning - has);
+                    part[..length].CopyTo(begins.AsMemory(has));
+                    has += length;
+                }
+
+                return ValueTask.CompletedTask;
+            });
+        }
+        catch (SparseFormatException error)
+        {
+            throw new PhoneRefusesException(error.Message);
+        }
+
+        return has == 0 ? null : PartOf(DemoImages.Stamp(begins.AsSpan(0, has)), whole: true);
+    }
 
     /// <summary>What lies in a partition.</summary>
     public TwinPart PartIn(string partition, PartitionRole role)
@@ -51,11 +85,11 @@ internal sealed class PhonePartitions(string folder, PhoneModel model)
             ? DemoImages.Stamp(PathOf(radio.Name))?.GetValueOrDefault("radio") ?? ""
             : "";
 
-    /// <summary>Writes an image, raw or sparse.</summary>
+    /// <summary>Writes an image, raw or sparse. A partition of a slot, or inside the large one, has a file of its own once it is written.</summary>
     /// <exception cref="PhoneRefusesException">It is no image, or does not fit.</exception>
-    public async Task WriteAsync(PartitionSpec partition, ReadOnlyMemory<byte> image)
+    public async Task WriteAsync(string partition, ReadOnlyMemory<byte> image)
     {
-        await using var file = new FileStream(PathOf(partition.Name), FileMode.Open, FileAccess.Write);
+        await using var file = new FileStream(PathOf(partition), FileMode.OpenOrCreate, FileAccess.Write);
         if (!SparseHeader.IsSparse(image.Span))
         {
             await file.WriteAsync(image);
@@ -95,11 +129,21 @@ internal sealed class PhonePartitions(string folder, PhoneModel model)
         }
     }
 
-    public void Erase(PartitionSpec partition)
+    public void Erase(string partition, long bytes)
     {
-        using var file = new FileStream(PathOf(partition.Name), FileMode.Open, FileAccess.Write);
+        using var file = new FileStream(PathOf(partition), FileMode.OpenOrCreate, FileAccess.Write);
         file.SetLength(0);
-        file.SetLength(partition.SizeBytes);
+        file.SetLength(bytes);
+    }
+
+    /// <summary>Makes the files of another layout; the boot chain stays as it is.</summary>
+    public void LayOut(IReadOnlyDictionary<string, long> sizes)
+    {
+        foreach (var partition in model.Partitions.Where(spec => spec.Role != PartitionRole.BootChain))
+        {
+            using var file = new FileStream(PathOf(partition.Name), FileMode.Create, FileAccess.Write);
+            file.SetLength(sizes.GetValueOrDefault(partition.Name));
+        }
     }
 
     private static ValueTask<SparseReader> OpenAsync(ReadOnlyMemory<byte> image) =>
@@ -116,13 +160,16 @@ internal sealed class PhonePartitions(string folder, PhoneModel model)
         var text = string.Concat(stamp.OrderBy(line => line.Key, StringComparer.Ordinal).Select(line => $"{line.Key}={line.Value}\n"));
         return new TwinPart(
             Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text)))[..16],
-            build?.StartsWith("custom", StringComparison.Ordinal) == true ? SoftwareKind.Custom : SoftwareKind.Stock
+            build?.StartsWith("custom", StringComparison.Ordinal) == true ? SoftwareKind.Custom
+                : stamp.ContainsKey("root") ? SoftwareKind.Patched
+                : SoftwareKind.Stock
         )
         {
             Model = stamp.GetValueOrDefault("model"),
             Build = build,
             Os = int.TryParse(stamp.GetValueOrDefault("os"), out var os) ? os : null,
             Revision = int.TryParse(stamp.GetValueOrDefault("revision"), out var revision) ? revision : null,
+            Root = stamp.GetValueOrDefault("root"),
             Whole = whole,
         };
     }

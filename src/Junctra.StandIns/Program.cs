@@ -1,15 +1,20 @@
 using Junctra.Formats.CatalogueFiles;
 using Junctra.StandIns;
 
-// Four commands: `mirror-files FOLDER` writes what the mirrors have and ends; `packages FOLDER` writes the demo library and ends (with
-// `factory-sets` only those); `large-package FILE MEBIBYTES` writes one set with a raw system image of that size, for measuring; `serve`
-// (with --catalogue, --data, --control and --phone-a to --phone-d ports, --list for the computer's list of phones, --rate, --pace,
+// Four commands: `mirror-files FOLDER` writes what the mirrors have and ends; `packages FOLDER CATALOGUE` writes the demo library, the loaders
+// beside it, and ends (with `factory-sets` in place of the catalogue only those); `large-package FILE MEBIBYTES` writes one set with a raw system image of that size, for measuring; `serve`
+// (with --catalogue, --data, --control and --phone-a to --phone-p ports, --list for the computer's list of phones, --rate, --pace,
 // --long-pace, --most-download, and for the mirrors --mirror-files, --mirror-pace) plays the phones until it is stopped.
 if (args is ["packages", var folder, .. var which])
 {
     await DemoPackages.WriteAsync(folder);
     if (which is not ["factory-sets"])
+    {
         await DemoBundles.WriteAsync(folder);
+        if (which is [var catalogueFolder])
+            await DemoBundles.WriteLoadersAsync(folder, CatalogueReader.Read(catalogueFolder));
+    }
+
     await DemoPackages.PublishAsync(folder);
     return 0;
 }
@@ -33,7 +38,7 @@ if (args is ["large-package", var large, var mebibytes] && int.TryParse(mebibyte
 if (args is not ["serve", ..])
 {
     Console.Error.WriteLine(
-        "Say `packages FOLDER`, `large-package FILE MEBIBYTES` or `serve --catalogue DIR --data DIR --control PORT --phone-a PORT --phone-b PORT --phone-c PORT`."
+        "Say `packages FOLDER CATALOGUE`, `large-package FILE MEBIBYTES` or `serve --catalogue DIR --data DIR --control PORT --phone-a PORT …`."
     );
     return 2;
 }

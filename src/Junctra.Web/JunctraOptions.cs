@@ -30,6 +30,15 @@ public sealed class JunctraOptions
     /// <summary>The folder that <see cref="Keys"/> means.</summary>
     public string KeysFolder => Keys.Length > 0 ? Keys : StoreFolder.TrimEnd('/') + ".keys";
 
+    /// <summary>Folder of the shop's loaders for chips that answer alone; beside the store when empty.</summary>
+    public string Loaders { get; set; } = "";
+
+    /// <summary>The folder that <see cref="Loaders"/> means.</summary>
+    public string LoaderFolder => Loaders.Length > 0 ? Loaders : StoreFolder.TrimEnd('/') + ".loaders";
+
+    /// <summary>Folder of what was fetched from phones, a folder for each run; deleted when the phone is handed back.</summary>
+    public string KeepFolder => StoreFolder.TrimEnd('/') + ".kept";
+
     /// <summary>Folders of this computer from which packages may be brought by their path; with none, no path is taken.</summary>
     public List<string> AllowedRoots { get; } = [];
 

@@ -63,6 +63,8 @@ builder.Services.AddHostedService(services => services.GetRequiredService<Librar
 builder.Services.AddSingleton<JournalWatch>();
 builder.Services.AddHostedService(services => services.GetRequiredService<JournalWatch>());
 builder.Services.AddHostedService<WriterService>();
+builder.Services.AddHostedService<HandsWatch>();
+builder.Services.AddSingleton<KeptFiles>();
 builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.Services.AddRazorPages().AddMvcOptions(mvc => mvc.Filters.Add<PlainFields>(int.MinValue));
 

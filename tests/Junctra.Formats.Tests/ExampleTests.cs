@@ -85,6 +85,7 @@ public class ExampleTests
         "2 emergency loaders"
     )]
     [InlineData("loaders:\n  - { chip: Dolan Major, highest-revision: 1000 }", "highest-revision")]
+    [InlineData("loaders:\n  - { chip: Dolan Major, highest-revision: 5, file: ../loader.bin }", "give its name alone")]
     public void What_a_maker_says_of_radios_and_loaders_is_checked(string text, string problem)
     {
         var folder = OtherCatalogue.Write();
@@ -94,7 +95,7 @@ public class ExampleTests
             hadrel,
             text.StartsWith("older", StringComparison.Ordinal)
                 ? lines.Replace("older: care", text)
-                : lines.Replace("loaders:\n  - { chip: Dolan Major, highest-revision: 5 }", text)
+                : lines.Replace("loaders:\n  - { chip: Dolan Major, highest-revision: 5, file: hadrel-dolan-major.bin }", text)
         );
         Assert.Contains(problem, Assert.Throws<CatalogueException>(() => CatalogueReader.Read(folder)).Message);
         Directory.Delete(folder, true);

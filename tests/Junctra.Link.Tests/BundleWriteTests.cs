@@ -171,6 +171,6 @@ public class BundleWriteTests(PhoneBench bench) : WriteBench(bench)
                     return ValueTask.CompletedTask;
                 },
                 TimeProvider.System
-            ).RunAsync(new WriteOrder(plan, null, null, null) { Before = Entries() });
+            ).RunAsync(new WriteOrder(plan, [], null) { Before = Entries() });
     }
 }

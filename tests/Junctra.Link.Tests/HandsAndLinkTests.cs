@@ -149,7 +149,7 @@ public class HandsAndLinkTests(PhoneBench bench) : WriteBench(bench)
                     return ValueTask.CompletedTask;
                 },
                 TimeProvider.System
-            ).RunAsync(new WriteOrder(plan, package, path, Phones.H) { Before = Entries() });
+            ).RunAsync(new WriteOrder(plan, [new PackageFile(package, path)], Phones.H) { Before = Entries() });
             var state = RunState.Of(plan, Entries());
             if (state is not { Status: RunStatus.Waiting, Step: { } step })
                 return state;

@@ -131,7 +131,7 @@ public class WireTests
             await FastbootWire.ReceiveAsync(stream, 100, default);
         });
         await using var client = await FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks);
-        await client.RestartAsync(toBootloader: false);
+        await client.RestartAsync("reboot");
     }
 
     [Fact]
@@ -139,7 +139,7 @@ public class WireTests
     {
         await using var peer = ScriptedPeer.Answering("FAILnot now");
         await using var client = await FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks);
-        Assert.Contains("not now", (await Assert.ThrowsAsync<LinkException>(() => client.RestartAsync(toBootloader: false))).Message);
+        Assert.Contains("not now", (await Assert.ThrowsAsync<LinkException>(() => client.RestartAsync("reboot"))).Message);
     }
 
     /// <summary>What a phone says is shown, journalled and kept in the audit: it cannot break a line there, nor turn one round.</summary>
@@ -151,7 +151,7 @@ public class WireTests
     {
         await using var peer = ScriptedPeer.Answering(answer);
         await using var client = await FastbootClient.ConnectAsync(peer.Address, ScriptedPeer.Clocks);
-        var message = (await Assert.ThrowsAsync<LinkException>(() => client.RestartAsync(toBootloader: false))).Message;
+        var message = (await Assert.ThrowsAsync<LinkException>(() => client.RestartAsync("reboot"))).Message;
         Assert.Contains("no", message);
         Assert.True(Core.ShownText.IsFit(message), message);
         await using var telling = ScriptedPeer.Answering("OKAY" + answer[4..]);

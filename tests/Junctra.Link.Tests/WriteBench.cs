@@ -84,7 +84,7 @@ public abstract class WriteBench(PhoneBench bench) : IAsyncLifetime, IClassFixtu
             () => ValueTask.FromResult(stopAsked?.Invoke())
         );
         await writer.RunAsync(
-            new WriteOrder(plan, package, path ?? await DemoLibrary.PathAsync(package.FileName), at, WorkFolder: work),
+            new WriteOrder(plan, [new PackageFile(package, path ?? await DemoLibrary.PathAsync(package.FileName))], at, WorkFolder: work),
             cancel
         );
         return Fold(plan);

@@ -17,7 +17,7 @@ public static class DemoLibrary
     private static readonly Lazy<Task<string>> AllWritten = new(async () =>
     {
         var folder = Path.Combine(Path.GetTempPath(), "junctra-all-demo-packages");
-        await StandInProcess.RunAsync("packages", folder);
+        await StandInProcess.RunAsync("packages", folder, Repo.CatalogueFolder);
         return folder;
     });
 
@@ -37,6 +37,9 @@ public static class DemoLibrary
     /// A folder with every package of the demo world; <see cref="FolderAsync"/> has the factory sets, which suffice for most.
     /// </summary>
     public static Task<string> AllFolderAsync() => AllWritten.Value;
+
+    /// <summary>The folder with the loaders of the demo world.</summary>
+    public static async Task<string> LoaderFolderAsync() => Path.Combine(await AllFolderAsync(), ".loaders");
 
     /// <summary>How many packages it holds.</summary>
     public const int Count = 8;
@@ -58,6 +61,10 @@ public static class DemoLibrary
         );
         return PackageReader.Read(fileName, contents, Repo.Catalogue);
     }
+
+    /// <summary>A file as the library would read it, from wherever it lies; nobody's digest is trusted.</summary>
+    public static async Task<Package> ReadFileAsync(string path) =>
+        PackageReader.Read(Path.GetFileName(path), await PackageInspector.InspectAsync(() => File.OpenRead(path)), Repo.Catalogue);
 
     /// <summary>One of the factory sets, looked into once: none of the files ever changes.</summary>
     public static Task<Package> ReadAsync(string fileName) =>

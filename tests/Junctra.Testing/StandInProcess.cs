@@ -17,20 +17,11 @@ public sealed class StandInProcess : IAsyncDisposable
     private readonly string control;
     private readonly IReadOnlyList<Socket> reserved;
 
-    private StandInProcess(Process process, string control, string data, IReadOnlyList<Socket> reserved, LinkAddress[] phones)
-    {
-        (this.process, this.control, Data, this.reserved, A, B, C, D, H) = (
-            process,
-            control,
-            data,
-            reserved,
-            phones[0],
-            phones[1],
-            phones[2],
-            phones[3],
-            phones[4]
-        );
-    }
+    private StandInProcess(Process process, string control, string data, IReadOnlyList<Socket> reserved) =>
+        (this.process, this.control, this.reserved, Data) = (process, control, reserved, data);
+
+    /// <summary>Names of the phones that lie on a cable.</summary>
+    public static IReadOnlyList<string> Names { get; } = [.. "ABCDEFGHIJKLMNOP".Select(letter => letter.ToString())];
 
     /// <summary>Folder in which the phones keep their partitions.</summary>
     public string Data { get; }
@@ -38,17 +29,20 @@ public sealed class StandInProcess : IAsyncDisposable
     /// <summary>Address below which the simulated mirrors answer.</summary>
     public string Hands => control + "/";
 
-    public LinkAddress A { get; }
+    /// <summary>Where a phone answers.</summary>
+    public LinkAddress this[string phone] => new("127.0.0.1", ((IPEndPoint)reserved[Names.ToList().IndexOf(phone)].LocalEndPoint!).Port);
 
-    public LinkAddress B { get; }
+    public LinkAddress A => this["A"];
 
-    public LinkAddress C { get; }
+    public LinkAddress B => this["B"];
+
+    public LinkAddress C => this["C"];
 
     /// <summary>A phone in download mode.</summary>
-    public LinkAddress D { get; }
+    public LinkAddress D => this["D"];
 
     /// <summary>A phone that loops on a custom system, and is written in download mode.</summary>
-    public LinkAddress H { get; }
+    public LinkAddress H => this["H"];
 
     /// <summary>The computer's list of phones.</summary>
     public LinkAddress List { get; private init; }
@@ -57,31 +51,23 @@ public sealed class StandInProcess : IAsyncDisposable
     {
         data ??= Directory.CreateTempSubdirectory("junctra-phones-").FullName;
         // Theirs as long as they live: a port that is closed while a phone restarts must not go to another test's phone.
-        var phones = Enumerable.Range(0, 5).Select(_ => LoopbackPort.Reserve(0)).ToList();
-        var ports = phones.ConvertAll(socket => ((IPEndPoint)socket.LocalEndPoint!).Port);
+        var phones = Names.Select(_ => LoopbackPort.Reserve(0)).ToList();
         int[] others = FreePorts(2);
-        var process = Start(
+        var process = Start([
             "serve",
             $"--catalogue={Repo.CatalogueFolder}",
             $"--data={data}",
             $"--control={others[0]}",
-            $"--phone-a={ports[0]}",
-            $"--phone-b={ports[1]}",
-            $"--phone-c={ports[2]}",
-            $"--phone-d={ports[3]}",
-            $"--phone-h={ports[4]}",
+            .. Names.Select((name, i) => $"--phone-{name.ToLowerInvariant()}={((IPEndPoint)phones[i].LocalEndPoint!).Port}"),
             $"--list={others[1]}",
             $"--rate={rate}",
             "--pace=30",
             "--long-pace=2000",
             mirrorPace is null ? "--mirrors=none" : $"--mirror-files={await DemoLibrary.MirrorFolderAsync()}",
-            $"--mirror-pace={(mirrorPace ?? 1).ToString(System.Globalization.CultureInfo.InvariantCulture)}"
-        );
+            $"--mirror-pace={(mirrorPace ?? 1).ToString(System.Globalization.CultureInfo.InvariantCulture)}",
+        ]);
         var control = $"http://127.0.0.1:{others[0]}";
-        var standIn = new StandInProcess(process, control, data, phones, [.. ports.Select(port => new LinkAddress("127.0.0.1", port))])
-        {
-            List = new LinkAddress("127.0.0.1", others[1]),
-        };
+        var standIn = new StandInProcess(process, control, data, phones) { List = new LinkAddress("127.0.0.1", others[1]) };
         await Until.TrueAsync(
             async () => !process.HasExited && (await Http.GetAsync($"{control}/phones")).IsSuccessStatusCode,
             "the stand-ins answer"
@@ -110,6 +96,25 @@ public sealed class StandInProcess : IAsyncDisposable
         (
             await Http.PostAsync($"{control}/phones/{phone}/events", new StringContent(Core.Twin.TwinEvent.ToJson(events)))
         ).EnsureSuccessStatusCode();
+
+    /// <summary>Hands copy a package of the demo world, or a file that lies on the phone, to its card.</summary>
+    public async Task CopyToCardAsync(string phone, string from, string to) =>
+        (
+            await Http.PostAsync(
+                $"{control}/phones/{phone}/copy-to-card?from={Uri.EscapeDataString(from)}&to={Uri.EscapeDataString(to)}",
+                null
+            )
+        ).EnsureSuccessStatusCode();
+
+    /// <summary>Hands have the root manager on the phone patch a file there.</summary>
+    public async Task PatchAsync(string phone, string file) =>
+        (await Http.PostAsync($"{control}/phones/{phone}/patch?file={Uri.EscapeDataString(file)}", null)).EnsureSuccessStatusCode();
+
+    /// <summary>Names of the files in a place of the phone, <c>storage</c> or <c>card</c>, and their digests.</summary>
+    public async Task<IReadOnlyDictionary<string, string>> FilesAsync(string phone, string place) =>
+        (await Http.GetFromJsonAsync<JsonNode>($"{control}/phones/{phone}/files"))![place]!
+            .AsArray()
+            .ToDictionary(file => (string)file!["name"]!, file => (string)file!["sha256"]!);
 
     /// <summary>Sets what is to go wrong with the computer's list at a port.</summary>
     public async Task ListFaultAsync(string port, object faults) =>

@@ -39,7 +39,11 @@ public sealed record RadioRules(BuildGrammar Grammar, OlderRadio Older);
 /// <summary>A loader that a chip takes in emergency mode.</summary>
 /// <param name="Chip">Its chip family.</param>
 /// <param name="HighestRevision">The highest bootloader revision that it supports.</param>
-public sealed record EmergencyLoader(string Chip, Revision HighestRevision);
+public sealed record EmergencyLoader(string Chip, Revision HighestRevision)
+{
+    /// <summary>Name of the file with it in the shop's folder of loaders; null where the shop has none.</summary>
+    public string? File { get; init; }
+}
 
 /// <summary>A maker, and what is the same for all its models.</summary>
 /// <param name="Name">The maker's name.</param>

@@ -13,6 +13,14 @@ namespace Junctra.Core.Runs;
 /// <param name="Done">Whether that is what the step was to bring.</param>
 public sealed record HandsChoice(PhoneMode Shows, string Label, bool Done);
 
+/// <summary>A serial that a person reads off the phone, where no link tells it.</summary>
+/// <param name="Expected">The serial of the job's phone; null where nobody has read it yet.</param>
+public sealed record TypedSerial(string? Expected)
+{
+    /// <summary>A serial without what people put in between, in capitals.</summary>
+    public static string Plain(string? text) => new([.. (text ?? "").Where(char.IsLetterOrDigit).Select(char.ToUpperInvariant)]);
+}
+
 /// <summary>
 /// What hands do now, in a run that waits for them: by the ways of the phone's key family from wherever it is, or by the words of a menu.
 /// </summary>
@@ -22,6 +30,11 @@ public sealed record HandsChoice(PhoneMode Shows, string Label, bool Done);
 /// <param name="Way">The way that is gone, for its score; null where there is none.</param>
 public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IReadOnlyList<HandsChoice> Choices, Way? Way)
 {
+    private const int ShortestSerial = 4;
+
+    /// <summary>What is to be read off the phone and typed; null where nothing is.</summary>
+    public TypedSerial? Types { get; private init; }
+
     /// <summary>The order of a run that waits.</summary>
     /// <param name="run">The run.</param>
     /// <param name="phone">What is known of the phone.</param>
@@ -34,7 +47,61 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
             return null;
         return step.Act switch
         {
-            ConfirmTarget confirm => new HandsOrder(step.Title, [confirm.Compare], [new(from, "It is this phone", true)], null),
+            ConfirmTarget confirm => new HandsOrder(step.Title, [confirm.Compare, TypeSerial], [new(from, "It is this phone", true)], null)
+            {
+                Types = new TypedSerial(run.Plan.Target.Serial),
+            },
+            CopyToCard copy => new HandsOrder(
+                step.Title,
+                [
+                    "Put the card into a reader, or copy on the phone itself. Copy, never move: what is moved and lost is lost for good.",
+                    $"It goes into the root of “{copy.CardName}”, no folder, and is called {copy.FileName}: one ending, however this computer shows names.",
+                    $"Compare the copy’s digest. It begins with {copy.Sha256[..8]} and ends with {copy.Sha256[^8..]}.",
+                ],
+                [new(from, "It lies there, and the digest is the same", true)],
+                null
+            ),
+            PutInUpdate when from is not (PhoneMode.Unknown or PhoneMode.StockRecovery) => Lead(step, from, PhoneMode.StockRecovery, false),
+            PutInUpdate update => new HandsOrder(
+                step.Title,
+                [
+                    $"Go to “{update.Label}” by its words: entries stand elsewhere on other phones.",
+                    $"Select it, then {update.FileName}.",
+                    update.Words.Ends,
+                ],
+                [
+                    new(PhoneMode.UpdateRunning, "The bar moves", true),
+                    new(PhoneMode.StockRecovery, "It says that it was not accepted", false),
+                ],
+                null
+            ),
+            PatchOnPhone when from is not (PhoneMode.Unknown or PhoneMode.System) => Lead(step, from, PhoneMode.System, false),
+            PatchOnPhone patch => new HandsOrder(
+                step.Title,
+                [
+                    $"Open the root manager. It must be version {patch.RootManager}; if it is another, stop the run.",
+                    "Have it patch the copy that lies on the phone, and let it write nothing by itself.",
+                    patch.Words.Ends,
+                ],
+                [new(PhoneMode.System, "A patched copy lies beside it", true)],
+                null
+            ),
+            SaveData save => new HandsOrder(
+                step.Title,
+                ["Save only what was agreed on, and do not look into it.", save.Words.Title + ".", save.Words.Ends],
+                [new(PhoneMode.System, "Saved and compared", true)],
+                null
+            ),
+            OpenToEmergency open => new HandsOrder(
+                step.Title,
+                [
+                    "Only if you are trained for it, where local rules allow it, on an earthed mat. The battery connector comes off first; before it is off, nothing else is touched.",
+                    "Bring the chip to answer, with the contact held until this computer hears it.",
+                    open.Words.Ends,
+                ],
+                [new(PhoneMode.Emergency, "The computer hears the chip", true)],
+                null
+            ),
             BringInto bring => Lead(step, from, bring.To, true, bring.KnownAs(phone)),
             RestartByHands held => LetStart(step, held, from is PhoneMode.Unknown or PhoneMode.Starting ? held.From : from),
             // Another recovery than was thought may know no such thing; what erases or restarts is never left out.
@@ -139,8 +206,34 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
         }
     }
 
+    private const string TypeSerial = "Read the serial off the phone or its label, and type it. Do not copy it from this screen.";
+
     /// <summary>Whether hands are led through an act.</summary>
-    public static bool Leads(Act act) => act is ConfirmTarget { Mode: null } or BringInto or ChooseEntry or ChangeLock or RestartByHands;
+    public static bool Leads(Act act) =>
+        act
+            is ConfirmTarget { Mode: null }
+                or BringInto
+                or ChooseEntry
+                or ChangeLock
+                or RestartByHands
+                or CopyToCard
+                or PutInUpdate
+                or PatchOnPhone
+                or SaveData { Means: SavingMeans.Card }
+                or OpenToEmergency;
+
+    /// <summary>Why what was typed does not do; null where nothing was to be typed, or it does.</summary>
+    public string? WhyNot(string? typed)
+    {
+        if (Types is not { } asked)
+            return null;
+        var serial = TypedSerial.Plain(typed);
+        if (serial.Length < ShortestSerial)
+            return "Type the serial as the phone or its label shows it.";
+        return asked.Expected is null || TypedSerial.Plain(asked.Expected) == serial
+            ? null
+            : $"“{typed?.Trim()}” is not the serial of this job. Read it again; if that is what it says, this is another phone: stop the run.";
+    }
 
     /// <summary>Whether somebody may say so now: what ends a step is among the choices, anything else leads on from there.</summary>
     public bool Allows(PhoneMode shows, bool done) => !done || Choices.Any(choice => choice.Done && choice.Shows == shows);

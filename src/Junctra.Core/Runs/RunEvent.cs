@@ -17,6 +17,7 @@ namespace Junctra.Core.Runs;
 [JsonDerivedType(typeof(PieceAccepted), "piece-accepted")]
 [JsonDerivedType(typeof(ImageAccepted), "image-accepted")]
 [JsonDerivedType(typeof(PartitionErased), "partition-erased")]
+[JsonDerivedType(typeof(FileCopied), "file-copied")]
 [JsonDerivedType(typeof(RestartAsked), "restart-asked")]
 [JsonDerivedType(typeof(PhoneBack), "phone-back")]
 [JsonDerivedType(typeof(PhoneSaid), "phone-said")]
@@ -79,6 +80,14 @@ public sealed record ImageAccepted(int Step, string Partition, string Sha256) : 
 /// <param name="Partition">Which.</param>
 public sealed record PartitionErased(int Step, string Partition) : RunEvent;
 
+/// <summary>A file was copied to the phone or from it, and the copy's digest is that of the other end.</summary>
+/// <param name="Step">Number of the step.</param>
+/// <param name="Name">Its name on the phone.</param>
+/// <param name="Bytes">Its size.</param>
+/// <param name="Sha256">Its digest.</param>
+/// <param name="FromPhone">Whether it was fetched; else it was put there.</param>
+public sealed record FileCopied(int Step, string Name, long Bytes, string Sha256, bool FromPhone) : RunEvent;
+
 /// <summary>The phone accepted the command to restart.</summary>
 /// <param name="Step">Number of the step.</param>
 /// <param name="ToBootloader">Whether it comes back in its bootloader.</param>
@@ -111,7 +120,12 @@ public sealed record HandsWanted(int Step, string Title, string From) : RunEvent
 /// <param name="By">Role of who said it.</param>
 /// <param name="Shows">The mode that it shows, by its name in files.</param>
 /// <param name="Done">Whether that is what the step was to bring.</param>
-public sealed record HandsSaid(int Step, string By, string Shows, bool Done) : RunEvent;
+public sealed record HandsSaid(int Step, string By, string Shows, bool Done) : RunEvent
+{
+    /// <summary>What was read off the phone and typed, where the step asked for it; else null.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Typed { get; init; }
+}
 
 /// <summary>Everything was accepted and the phone restarts. The job is not done: the checks follow.</summary>
 public sealed record RunFinished : RunEvent;

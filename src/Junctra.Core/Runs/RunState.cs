@@ -72,6 +72,9 @@ public sealed partial record RunState
     /// <summary>Partitions the phone erased.</summary>
     public ImmutableHashSet<string> Erased { get; private init; } = [];
 
+    /// <summary>Files that were copied to the phone or from it, in order.</summary>
+    public ImmutableList<FileCopied> Copied { get; private init; } = [];
+
     /// <summary>Bytes of the image at hand that were given to the link.</summary>
     public long BytesSentInStep { get; private init; }
 
@@ -159,6 +162,7 @@ public sealed partial record RunState
             PieceAccepted piece => next.Turn(piece.Step, piece.Partition).Take(piece),
             ImageAccepted image => next with { Accepted = Accepted.SetItem(image.Partition, image.Sha256) },
             PartitionErased erased => next with { Erased = Erased.Add(erased.Partition) },
+            FileCopied copied => next with { Copied = Copied.Add(copied) },
             HandsWanted wanted => next with
             {
                 Status = RunStatus.Waiting,

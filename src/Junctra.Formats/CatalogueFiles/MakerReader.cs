@@ -36,7 +36,12 @@ internal static class MakerReader
 
     private static EmergencyLoader ReadLoader(CatalogueNode node)
     {
-        var loader = new EmergencyLoader(node.Text("chip"), (int)node.Number("highest-revision", 0, 999));
+        var loader = new EmergencyLoader(node.Text("chip"), (int)node.Number("highest-revision", 0, 999))
+        {
+            File = node.Has("file") ? node.Text("file") : null,
+        };
+        if (loader.File is { } file && file != Path.GetFileName(file))
+            node.Problem("A loader's file lies in the shop's folder of loaders: give its name alone.", "file");
         node.RejectUnknownKeys();
         return loader;
     }

@@ -25,7 +25,7 @@ public sealed record WaysFile(
     /// <param name="match">The match of the package, or null without one.</param>
     /// <param name="packageFileBytes">Size of the package's file as it lies there now, or null.</param>
     /// <param name="carries">Whether this computer can carry out an act of a plan.</param>
-    public static WaysFile Of(PathCase @case, MatchReport? match, long? packageFileBytes, Func<Plan, Act, bool> carries)
+    public static WaysFile Of(PathCase @case, MatchReport? match, long? packageFileBytes, Func<Act, bool> carries)
     {
         var offers = PathOffers.Of(@case);
         return new(
@@ -74,7 +74,7 @@ public sealed record WaysFile(
                 )
                 {
                     Policy = @case.Policy,
-                    Carries = act => carries(offer.Outcome.Plan!, act),
+                    Carries = carries,
                 }
             );
     }

@@ -117,10 +117,7 @@ public static class BenchClient
         {
             await tcp.ConnectAsync(address.Host, address.Port, clock.Token).ConfigureAwait(false);
             var stream = tcp.GetStream();
-            await stream.WriteAsync(BenchWire.Greeting.ToArray(), clock.Token).ConfigureAwait(false);
-            var theirs = new byte[BenchWire.Greeting.Length];
-            await stream.ReadExactlyAsync(theirs, clock.Token).ConfigureAwait(false);
-            if (!theirs.AsSpan().SequenceEqual(BenchWire.Greeting))
+            if (await BenchWire.GreetAsync(stream, clock.Token).ConfigureAwait(false) is null)
                 throw new LinkException(
                     LinkFault.NotUnderstood,
                     $"What answers at {address} is no phone that is understood here. It may be another mode or another device."

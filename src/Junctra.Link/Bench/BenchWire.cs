@@ -12,6 +12,25 @@ public static class BenchWire
     /// <summary>Greeting of version 2.</summary>
     public static ReadOnlySpan<byte> Greeting => "JB02"u8;
 
+    private const int GreetingBytes = 4;
+    private const int Version = 2;
+
+    /// <summary>
+    /// Greets, and reads the other side's greeting. Each says the highest version that it speaks; both speak the lower of the two.
+    /// </summary>
+    /// <returns>That version; null where the greeting is of another protocol.</returns>
+    public static async ValueTask<int?> GreetAsync(Stream stream, CancellationToken cancel)
+    {
+        await stream.WriteAsync(Greeting.ToArray(), cancel).ConfigureAwait(false);
+        var theirs = new byte[GreetingBytes];
+        await stream.ReadExactlyAsync(theirs, cancel).ConfigureAwait(false);
+        return theirs.AsSpan().StartsWith("JB"u8) && char.IsAsciiDigit((char)theirs[2]) && char.IsAsciiDigit((char)theirs[3])
+            ? ((theirs[2] - '0') * 10 + (theirs[3] - '0')) is > 0 and var version
+                ? Math.Min(version, Version)
+                : null
+            : null;
+    }
+
     /// <summary>Longest frame.</summary>
     public const int MaxBytes = 64 * 1024;
 

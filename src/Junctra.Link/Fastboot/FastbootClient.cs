@@ -156,13 +156,13 @@ public sealed class FastbootClient : IAsyncDisposable
         CommitAsync("erase:" + partition, $"erase {partition}", bytes, cancel);
 
     /// <summary>Restarts the phone, and waits until it has let go of the connection.</summary>
-    /// <param name="toBootloader">Whether it comes back in its bootloader.</param>
+    /// <param name="command">The command, one of those of the open protocol that restart.</param>
     /// <param name="cancel">Cancels.</param>
-    public async Task RestartAsync(bool toBootloader, CancellationToken cancel = default)
+    public async Task RestartAsync(string command, CancellationToken cancel = default)
     {
         try
         {
-            await CommitAsync(toBootloader ? "reboot-bootloader" : "reboot", "restart", 0, cancel).ConfigureAwait(false);
+            await CommitAsync(command, "restart", 0, cancel).ConfigureAwait(false);
         }
         catch (LinkException error) when (error.Fault == LinkFault.Lost)
         {

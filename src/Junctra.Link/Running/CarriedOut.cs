@@ -1,4 +1,3 @@
-using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 
@@ -8,12 +7,15 @@ namespace Junctra.Link.Running;
 public static class CarriedOut
 {
     /// <summary>Whether an act of a plan is carried out. What is not is planned and rehearsed, and never begun.</summary>
-    public static bool Is(Plan plan, Act act) =>
+    public static bool Is(Act act) =>
         act.By switch
         {
-            // A session takes its images from one file.
-            ActBy.Computer => ComputerRunner.Does(act) && plan.Packages.Count <= 1,
-            ActBy.Link => DownloadRunner.Does(act) || FastbootRunner.Does(act),
+            ActBy.Computer => ComputerRunner.Does(act),
+            ActBy.Link => DownloadRunner.Does(act)
+                || FastbootRunner.Does(act)
+                || RecoveryRunner.Does(act)
+                || DebuggingRunner.Does(act)
+                || EmergencyRunner.Does(act),
             ActBy.Hands => HandsOrder.Leads(act),
             _ => true,
         };

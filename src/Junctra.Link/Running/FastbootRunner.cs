@@ -1,6 +1,5 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
-using Junctra.Core.Packages;
 using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
@@ -28,9 +27,9 @@ internal sealed class FastbootRunner(
     public static bool Does(Act act) =>
         act
             is ConfirmTarget { Mode: PhoneMode.Fastboot }
-                or WriteImage { Mode: null }
+                or WriteImage { Mode: null or PhoneMode.RecoveryCommands }
                 or ErasePartition
-                or RestartInto { ToCommandMode: false, FromCommandMode: false };
+                or RestartInto;
 
     public async Task CarryOutAsync(PlanStep step, CancellationToken cancel)
     {
@@ -39,11 +38,11 @@ internal sealed class FastbootRunner(
         {
             case ConfirmTarget:
                 var reading = await PhoneReader.ReadAsync(link, catalogue, time.GetUtcNow(), "writer", cancel).ConfigureAwait(false);
-                TargetCheck.Hold(reading, order.Plan.Target);
+                TargetCheck.Hold(reading, order.Plan.Target, PhoneMode.Fastboot);
                 await log.WriteAsync(new TargetConfirmed(order.Plan.Target)).ConfigureAwait(false);
                 break;
             case WriteImage write:
-                await WriteAsync(step, write.Image, WriteSource.Find(order.Package!, write.Image), cancel).ConfigureAwait(false);
+                await WriteAsync(step, write.Image, cancel).ConfigureAwait(false);
                 break;
             case ErasePartition erase:
                 var size = catalogue.Model(order.Plan.Target.ModelCode)?.Partition(erase.Partition)?.SizeBytes ?? 0;
@@ -51,10 +50,10 @@ internal sealed class FastbootRunner(
                 await log.WriteAsync(new PartitionErased(step.Number, erase.Partition)).ConfigureAwait(false);
                 break;
             case RestartInto restart:
-                await link.RestartAsync(restart.ToBootloader, cancel).ConfigureAwait(false);
+                await link.RestartAsync(restart.CommandId, cancel).ConfigureAwait(false);
                 await log.WriteAsync(new RestartAsked(step.Number, restart.ToBootloader)).ConfigureAwait(false);
-                if (restart.ToBootloader)
-                    await AwaitPhoneAsync(step, cancel).ConfigureAwait(false);
+                if (restart.Answers)
+                    await AwaitPhoneAsync(step, restart, cancel).ConfigureAwait(false);
                 break;
             default:
                 throw new InvalidOperationException($"The fastboot link does not carry out {step.Act.GetType().Name}.");
@@ -68,7 +67,7 @@ internal sealed class FastbootRunner(
         link = null;
     }
 
-    private async Task WriteAsync(PlanStep step, PlannedImage planned, PackageImage image, CancellationToken cancel)
+    private async Task WriteAsync(PlanStep step, PlannedImage planned, CancellationToken cancel)
     {
         var told = await link!.GetVariableAsync("max-download-size", cancel).ConfigureAwait(false);
         // A bootloader that names no limit takes what its 32-bit length can say; none can take more.
@@ -76,7 +75,8 @@ internal sealed class FastbootRunner(
             told is null ? uint.MaxValue
             : FactValues.Size(told) is { } size ? Math.Min(size, uint.MaxValue)
             : throw new LinkException(LinkFault.NotUnderstood, $"The phone says it takes “{told}” bytes at once, which is no size.");
-        await using var from = source!.Open(image);
+        var (image, from) = source!.Open(planned);
+        await using var opened = from;
         var pieces = await SparsePieces.PlanAsync(from, image.Body.Format, image.Body.Bytes, most, cancel).ConfigureAwait(false);
         long before = 0;
         for (var i = 0; i < pieces.Count; i++)
@@ -109,7 +109,7 @@ internal sealed class FastbootRunner(
         await log.WriteAsync(new ImageAccepted(step.Number, planned.Partition, image.Body.Sha256)).ConfigureAwait(false);
     }
 
-    private async Task AwaitPhoneAsync(PlanStep step, CancellationToken cancel)
+    private async Task AwaitPhoneAsync(PlanStep step, RestartInto restart, CancellationToken cancel)
     {
         await DisposeAsync().ConfigureAwait(false);
         var began = time.GetTimestamp();
@@ -128,6 +128,12 @@ internal sealed class FastbootRunner(
                     throw new WriteRefusedException(
                         $"After the restart another phone answers: serial {serial ?? "not told"} instead of {order.Plan.Target.Serial}.",
                         "Connect the right phone again, and write again from the start."
+                    );
+                var isInRecovery = await link.GetVariableAsync("is-userspace", cancel).ConfigureAwait(false) is "yes";
+                if (isInRecovery != restart.ToCommandMode)
+                    throw new WriteRefusedException(
+                        $"After the restart the phone is in {(isInRecovery ? PhoneMode.RecoveryCommands : PhoneMode.Fastboot).Label()}, not in {(restart.ToCommandMode ? PhoneMode.RecoveryCommands : PhoneMode.Fastboot).Label()}.",
+                        RunAdvice.Again(log.State)
                     );
                 await log.WriteAsync(new PhoneBack(step.Number, serial!)).ConfigureAwait(false);
                 return;

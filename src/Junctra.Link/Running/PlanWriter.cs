@@ -7,17 +7,20 @@ using Junctra.Core.Runs;
 
 namespace Junctra.Link.Running;
 
+/// <summary>A package of a plan, and its file on this computer.</summary>
+/// <param name="Package">The package.</param>
+/// <param name="Path">Its file.</param>
+public sealed record PackageFile(Package Package, string Path);
+
 /// <summary>What a writer works with.</summary>
 /// <param name="Plan">The frozen plan.</param>
-/// <param name="Package">The package it was made for; null for a plan that takes none.</param>
-/// <param name="PackagePath">Its file on this computer, or null.</param>
+/// <param name="Files">The packages it was made for, in its order; none for a plan that takes none.</param>
 /// <param name="Address">Where the phone answers; null for a plan that needs no link.</param>
 /// <param name="Unpack">Gives unpacked images that are shared with others; without it they are unpacked for this write alone.</param>
 /// <param name="WorkFolder">Where they are unpacked to in that case; the system's own place for such files when null.</param>
 public sealed record WriteOrder(
     Plan Plan,
-    Package? Package,
-    string? PackagePath,
+    IReadOnlyList<PackageFile> Files,
     LinkAddress? Address,
     UnpackImages? Unpack = null,
     string? WorkFolder = null
@@ -25,6 +28,15 @@ public sealed record WriteOrder(
 {
     /// <summary>What the journal already holds, of a run that hands have gone on with.</summary>
     public IReadOnlyList<JournalEntry> Before { get; init; } = [];
+
+    /// <summary>Where files that are fetched from the phone are kept, each under its digest; null where none may be.</summary>
+    public string? KeepFolder { get; init; }
+
+    /// <summary>The shop's folder of loaders; null where it has none.</summary>
+    public string? LoaderFolder { get; init; }
+
+    /// <summary>Takes a file that was fetched into the library, under a name; null where there is none.</summary>
+    public Func<string, string, CancellationToken, Task>? TakeIn { get; init; }
 }
 
 /// <summary>Gives files with images that do not lie plainly in a package file.</summary>
@@ -67,12 +79,15 @@ public sealed class PlanWriter(
         List<IRunner> runners = [];
         try
         {
-            await using var source = order.PackagePath is null ? null : new WriteSource(order);
+            await using var source = order.Files.Count == 0 ? null : new WriteSource(order);
             runners =
             [
-                new ComputerRunner(source),
+                new ComputerRunner(order, source, log),
                 new FastbootRunner(order, source, catalogue, clocks, log, time),
                 new DownloadRunner(order, source, catalogue, clocks, log, time),
+                new RecoveryRunner(order, source, catalogue, clocks, log, time),
+                new DebuggingRunner(order, source, catalogue, clocks, log, time),
+                new EmergencyRunner(order, source, catalogue, clocks, log, time),
             ];
             foreach (var step in order.Plan.Steps.Where(step => !step.Act.FollowsTheRun && !log.State.Done.Contains(step.Number)))
             {
@@ -102,7 +117,7 @@ public sealed class PlanWriter(
                 var runner = runners.FirstOrDefault(one => one.Carries(step.Act))
                     ?? throw new InvalidOperationException($"No runner carries out {step.Act.GetType().Name}.");
                 // What was verified before hands were waited for is verified again.
-                if (source is not null && step.Act.LinkBytes > 0)
+                if (source is not null && step.Act.ReadsPackage)
                     await source.ReadyAsync(cancel).ConfigureAwait(false);
                 await runner.CarryOutAsync(step, cancel).ConfigureAwait(false);
                 await log.WriteSaidAsync().ConfigureAwait(false);

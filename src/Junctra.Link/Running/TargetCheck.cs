@@ -6,11 +6,25 @@ namespace Junctra.Link.Running;
 /// <summary>Holds what a phone says now against what was judged.</summary>
 internal static class TargetCheck
 {
-    /// <summary>Nothing where it is the phone of the plan.</summary>
+    // What no link but that of a bootloader tells.
+    private static readonly FactName[] OfBootloaders = [FactName.LockState, FactName.RollbackFloor];
+
+    /// <summary>
+    /// Nothing where it is the phone of the plan. A bootloader must tell all that was judged; a recovery or a running system tells its
+    /// serial and model, and what it does tell besides must agree.
+    /// </summary>
+    /// <param name="reading">What the phone says.</param>
+    /// <param name="judged">What was judged.</param>
+    /// <param name="mode">The mode in which it must be.</param>
     /// <exception cref="WriteRefusedException">Something differs, or is not told.</exception>
-    public static void Hold(PhoneReading reading, PlanTarget judged)
+    public static void Hold(PhoneReading reading, PlanTarget judged, PhoneMode mode)
     {
         var differences = new List<string>();
+        if (reading[FactName.Mode] is { } at && at != mode.Id())
+            throw new WriteRefusedException(
+                $"The phone is in {PhoneModes.Parse(at)?.Label() ?? at}, not in {mode.Label()}.",
+                $"Nothing was written. Bring it into {mode.Label()}, and begin again."
+            );
         Compare(FactName.Serial, judged.Serial);
         Compare(FactName.ModelCode, judged.ModelCode);
         Compare(FactName.LockState, judged.LockState is { } state ? FactName.LockState.Write(state) : null);
@@ -23,7 +37,10 @@ internal static class TargetCheck
 
         void Compare(FactName name, string? expected)
         {
-            if (expected is not null && !string.Equals(reading[name], expected, StringComparison.OrdinalIgnoreCase))
+            var mayBeSilent = !mode.IsBootloader() && OfBootloaders.Contains(name);
+            if (expected is null || mayBeSilent && reading[name] is null)
+                return;
+            if (!string.Equals(reading[name], expected, StringComparison.OrdinalIgnoreCase))
                 differences.Add($"{name.Label.ToLowerInvariant()} is {reading[name] ?? "not told"}, judged was {expected}");
         }
     }

@@ -240,7 +240,7 @@ public sealed partial class Planner(
             )
             {
                 Policy = (await matches.PolicyAsync(job, cancel)).Plans,
-                Carries = act => CarriedOut.Is(plan, act),
+                Carries = CarriedOut.Is,
                 Stock = plan.ClosesLock ? await ProofAsync(job, cancel) : StockProof.None,
             }
         );

@@ -37,6 +37,8 @@ public sealed class RunActs(RunJournal journal, JobStore store, JunctraDb db)
             return ActResult.Refuse("The run does not wait for that step any more. Look at it again.");
         if (PhoneModes.Parse(said.Shows) is not { } mode || !hands.Allows(mode, said.Done))
             return ActResult.Refuse("Say what the phone shows.");
+        if (said.Done && hands.WhyNot(said.Typed) is { } why)
+            return ActResult.Refuse(why);
         return await journal.SayAsync(job.LastRun!.Id, said, cancel)
             ? ActResult.Did()
             : ActResult.Refuse("Somebody else was first. Look at it again.");

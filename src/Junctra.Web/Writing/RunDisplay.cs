@@ -101,13 +101,15 @@ public sealed record RunDisplay(
             RunQueued e => e.Port is null ? $"begun by {e.By}" : $"begun by {e.By} at port {e.Port}",
             HandsWanted e => $"hands are wanted: {char.ToLowerInvariant(e.Title[0])}{e.Title[1..]}",
             HandsSaid e =>
-                $"{e.By}: {(PhoneModes.Parse(e.Shows) is { } mode and not PhoneMode.Unknown ? $"the phone shows {mode.Label()}{(e.Done ? "; done" : "")}" : "done")}",
+                $"{e.By}: {(PhoneModes.Parse(e.Shows) is { } mode and not PhoneMode.Unknown ? $"the phone shows {mode.Label()}{(e.Done ? "; done" : "")}" : "done")}{(e.Typed is { } typed ? $"; serial read off the phone: {typed}" : "")}",
             StepStarted e => e.Title,
             TargetConfirmed e =>
-                $"serial {e.Target.Serial}, {e.Target.ModelCode}, floor {e.Target.RollbackFloor?.ToString() ?? "none"}, {(e.Target.LockState is { } state ? FactName.LockState.Write(state) : "lock not told")}: as judged",
+                $"serial {e.Target.Serial ?? "not known before"}, {e.Target.ModelCode}, floor {e.Target.RollbackFloor?.ToString() ?? "none"}, {(e.Target.LockState is { } state ? FactName.LockState.Write(state) : "lock not told")}: as judged",
             PieceAccepted { Pieces: > 1 } e => $"piece {e.Piece} of {e.Pieces} accepted, {ByteSize.Text(e.Bytes)}",
             ImageAccepted e => $"the phone accepted {e.Partition} whole",
             PartitionErased e => $"the phone erased {e.Partition}",
+            FileCopied e =>
+                $"{e.Name} {(e.FromPhone ? "fetched from the phone" : "copied to the phone")}, {ByteSize.Text(e.Bytes)}; digest {e.Sha256[..8]} at both ends",
             RestartAsked e => e.ToBootloader ? "the phone restarts its bootloader" : "the phone restarts into the system",
             PhoneBack e => $"the phone is back: serial {e.Serial}",
             PhoneSaid e => $"the phone says: {e.Text}",

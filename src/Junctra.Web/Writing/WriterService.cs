@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Link;
 using Junctra.Link.Running;
@@ -16,6 +17,7 @@ internal sealed class WriterService(
     IServiceScopeFactory scopes,
     ModelCatalogue catalogue,
     LinkClocks clocks,
+    KeptFiles kept,
     TimeProvider time,
     ILogger<WriterService> log
 ) : BackgroundService
@@ -68,10 +70,9 @@ internal sealed class WriterService(
             await using var scope = scopes.CreateAsyncScope();
             var shelf = scope.ServiceProvider.GetRequiredService<PackageIndex>();
             var pen = await journal.TakePenAsync(run.Id, writer, lost.Token);
-            var package = await shelf.FindAsync(run.PackageId, lost.Token);
-            var path = run.PackageId is null ? null : await shelf.PathAsync(run.PackageId, lost.Token);
+            var files = await FilesAsync(shelf, run.Plan, lost.Token);
             var address = LinkAddress.Parse(run.Address);
-            if (run.PackageId is not null && (package is null || path is null) || run.Plan.NeedsLink && address is null)
+            if (files is null || run.Plan.NeedsLink && address is null)
             {
                 await pen.WriteAsync(
                     new RunFailed(
@@ -91,9 +92,12 @@ internal sealed class WriterService(
                 async () => stopping.IsCancellationRequested ? "the end of this program" : await StopAskedByAsync(run.Id)
             );
             await planWriter.RunAsync(
-                new WriteOrder(run.Plan, package, path, address, scope.ServiceProvider.GetRequiredService<UnpackedImageCache>().EnsureAsync)
+                new WriteOrder(run.Plan, files, address, scope.ServiceProvider.GetRequiredService<UnpackedImageCache>().EnsureAsync)
                 {
                     Before = await journal.ReadAsync(run.Id, cancel: lost.Token),
+                    KeepFolder = kept.FolderOf(run.Id),
+                    LoaderFolder = kept.LoaderFolder,
+                    TakeIn = kept.TakeInAsync,
                 },
                 lost.Token
             );
@@ -112,6 +116,20 @@ internal sealed class WriterService(
             await ended.CancelAsync();
             await renewing;
         }
+    }
+
+    /// <summary>The packages of a plan with their files, in its order; null where one is no longer known.</summary>
+    private static async Task<IReadOnlyList<PackageFile>?> FilesAsync(PackageIndex shelf, Plan plan, CancellationToken cancel)
+    {
+        var files = new List<PackageFile>();
+        foreach (var use in plan.Packages)
+        {
+            if (await shelf.FindAsync(use.Id, cancel) is not { } package || await shelf.PathAsync(use.Id, cancel) is not { } path)
+                return null;
+            files.Add(new PackageFile(package, path));
+        }
+
+        return files;
     }
 
     private async Task<string?> StopAskedByAsync(int runId)

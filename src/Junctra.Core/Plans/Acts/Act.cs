@@ -117,6 +117,12 @@ public abstract record Act
     /// <summary>Whether the phone starts by it from the boot chain that it has then.</summary>
     public virtual bool StartsThePhone => false;
 
+    /// <summary>Images of a package that it sends to the phone, in order.</summary>
+    public virtual IReadOnlyList<PlannedImage> Sends => [];
+
+    /// <summary>Whether it takes anything out of the package file, which is then verified anew where hands were waited for.</summary>
+    public virtual bool ReadsPackage => Sends.Count > 0;
+
     /// <summary>Bytes that it sends to the phone.</summary>
     public long LinkBytes => Touches.Sum(touch => touch.Bytes);
 

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Twin;
@@ -10,6 +11,13 @@ namespace Junctra.Core.Plans.Acts;
 /// <param name="Bytes">Its size.</param>
 public sealed record CopyOverDebugging(bool FromPhone, string What, long Bytes) : Act
 {
+    /// <summary>
+    /// Name of the file on the phone, in what it has built in; what is fetched is what somebody made of that file there. Null in plans of
+    /// before it was kept.
+    /// </summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? FileName { get; init; }
+
     /// <inheritdoc/>
     public override ActBy By => ActBy.Link;
 

@@ -25,7 +25,16 @@ public sealed record RestartInto(bool ToBootloader, string Why = "") : Act
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
     public bool FromCommandMode { get; init; }
 
-    private bool Answers => ToBootloader || ToCommandMode;
+    /// <summary>Whether it answers again after it.</summary>
+    [JsonIgnore]
+    public bool Answers => ToBootloader || ToCommandMode;
+
+    /// <summary>The command, as a phone in fastboot mode hears it.</summary>
+    [JsonIgnore]
+    public string CommandId =>
+        ToCommandMode ? CommandModeCommand
+        : ToBootloader ? BootloaderCommand
+        : RestartCommand;
 
     /// <inheritdoc/>
     public override ActBy By => ActBy.Link;
@@ -63,11 +72,7 @@ public sealed record RestartInto(bool ToBootloader, string Why = "") : Act
     /// <inheritdoc/>
     public override IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now)
     {
-        var restart = new Command(
-            ToCommandMode ? CommandModeCommand
-            : ToBootloader ? BootloaderCommand
-            : RestartCommand
-        );
+        var restart = new Command(CommandId);
         yield return restart;
         if (!Answers)
             yield break;

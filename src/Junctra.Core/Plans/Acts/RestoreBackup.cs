@@ -24,6 +24,9 @@ public sealed record RestoreBackup(IReadOnlyList<PlannedImage> Images, bool HasD
     public override IReadOnlyList<PartitionTouch> Touches => [.. Images.Select(image => image.Touch)];
 
     /// <inheritdoc/>
+    public override IReadOnlyList<PlannedImage> Sends => Images;
+
+    /// <inheritdoc/>
     public override ActWords Words =>
         new(
             $"Restore its own backup: {Images.Count} images{(HasData ? ", the data of that day among them" : "")}",

@@ -24,6 +24,9 @@ public sealed record SendBundle(IReadOnlyList<PlannedImage> Images, PartKind? Pa
     public override IReadOnlyList<PartitionTouch> Touches => [.. Images.Select(image => image.Touch)];
 
     /// <inheritdoc/>
+    public override IReadOnlyList<PlannedImage> Sends => Images;
+
+    /// <inheritdoc/>
     public override ActWords Words =>
         new(
             $"Send the bundle{(Pack switch { PartKind.KeepDataPack => " with the keep-data pack", PartKind.CleanPack => " with the clean pack", _ => "" })}: {Images.Count} images",

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Twin;
@@ -11,6 +12,10 @@ namespace Junctra.Core.Plans.Acts;
 public sealed record SupplyEmergencyLoader(string Chip, Revision HighestRevision, Revision PhoneAtLeast) : Act
 {
     private static readonly Band Takes = new(20, 180);
+
+    /// <summary>The shop's file with it; null where the catalogue names none.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? File { get; init; }
 
     /// <inheritdoc/>
     public override ActBy By => ActBy.Link;

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Twin;
@@ -9,6 +10,13 @@ namespace Junctra.Core.Plans.Acts;
 /// <param name="Bytes">Its size, unpacked.</param>
 public sealed record UnpackPart(string Part, long Bytes) : Act
 {
+    /// <summary>Name of the archive in the bundle that is the part; null in plans of before it was kept.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public string? Archive { get; init; }
+
+    /// <inheritdoc/>
+    public override bool ReadsPackage => true;
+
     /// <inheritdoc/>
     public override ActBy By => ActBy.Computer;
 

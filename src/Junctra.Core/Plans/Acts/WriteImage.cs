@@ -27,6 +27,9 @@ public sealed record WriteImage(PlannedImage Image) : Act
     public override IReadOnlyList<PartitionTouch> Touches => [Image.Touch];
 
     /// <inheritdoc/>
+    public override IReadOnlyList<PlannedImage> Sends => [Image];
+
+    /// <inheritdoc/>
     public override ActWords Words =>
         new(
             $"Write {Image.Partition}",

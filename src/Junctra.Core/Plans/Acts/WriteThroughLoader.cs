@@ -21,6 +21,9 @@ public sealed record WriteThroughLoader(IReadOnlyList<PlannedImage> Images) : Ac
     public override bool StartsThePhone => true;
 
     /// <inheritdoc/>
+    public override IReadOnlyList<PlannedImage> Sends => Images;
+
+    /// <inheritdoc/>
     public override ActWords Words =>
         new(
             $"Write the boot chain through the loader: {string.Join(", ", Images.Select(image => image.Partition))}",

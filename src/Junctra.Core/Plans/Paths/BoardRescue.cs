@@ -49,6 +49,9 @@ public sealed class BoardRescue : IPath
             draft.Add(new OpenToEmergency());
         draft.Add(
             new SupplyEmergencyLoader(loader.Chip, loader.HighestRevision, RollbackFloor.Of(@case.Phone, @case.Catalogue).Highest!.Value)
+            {
+                File = loader.File,
+            }
         );
         draft.Add(new WriteThroughLoader(chain));
         // From wherever its new chain brings it: a system that starts, one that loops, or a write mode at once.

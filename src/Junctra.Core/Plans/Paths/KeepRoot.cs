@@ -12,6 +12,8 @@ namespace Junctra.Core.Plans.Paths;
 /// </summary>
 public sealed class KeepRoot : IPath
 {
+    private const string PartOnPhone = "system-part.tar";
+
     /// <inheritdoc/>
     public string Letter => "I";
 
@@ -67,8 +69,12 @@ public sealed class KeepRoot : IPath
             return draft.Finish(null!, null, null);
         var rest = @case.Original!;
         var pack = rest.Parts.First(one => one.Kind == PartKind.KeepDataPack);
+        // What the manager left as it was is still the maker's, however it was packed again.
         var patched = part
             .Images.Where(image => model.Partition(image.Partition) is not null)
+            .Where(image =>
+                !rest.Images.Any(own => own.Partition == image.Partition && own.Body.ExpandedSha256 == image.Body.ExpandedSha256)
+            )
             .Select(image => PlannedImage.Of(image, model.Partition(image.Partition)!.Role, part, model))
             .ToList();
         var images = Bundle.ImagesOf(rest, model, pack).ConvertAll(image => patched.Find(own => own.Partition == image.Partition) ?? image);
@@ -107,11 +113,11 @@ public sealed class KeepRoot : IPath
             return draft.Finish(null!, null, null);
         var bytes = system!.Images.Sum(image => image.Body.Bytes);
         draft.Add(new VerifyFiles(bundle.Contents.SizeBytes, 0));
-        draft.Add(new UnpackPart("system part", bytes));
+        draft.Add(new UnpackPart("system part", bytes) { Archive = system.Name });
         draft.Add(new ConfirmTarget(PhoneMode.System));
-        draft.Add(new CopyOverDebugging(false, "the system part", bytes));
+        draft.Add(new CopyOverDebugging(false, "the system part", bytes) { FileName = PartOnPhone });
         draft.Add(new PatchOnPhone(manager));
-        draft.Add(new CopyOverDebugging(true, "the patched part", bytes));
+        draft.Add(new CopyOverDebugging(true, "the patched part", bytes) { FileName = PartOnPhone });
         draft.Add(new TakeInPatched());
         draft.Add(new CheckResult());
         return draft.Finish(new PathChoice(Letter, "Have the system part patched, root kept", false), draft.TargetAsKnown(model), bundle);

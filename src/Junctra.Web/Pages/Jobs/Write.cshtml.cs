@@ -62,8 +62,11 @@ public sealed class WriteModel(JobLoader jobs, RunActs runs, RunJournal journal,
     public HandsOrder? Hands { get; private set; }
 
     /// <summary>Somebody says what the phone shows after a step for hands.</summary>
-    public async Task<IActionResult> OnPostSaidAsync(int step, string? shows, bool done, CancellationToken cancel) =>
-        After(await runs.SayAsync(Job, State, Hands, new HandsSaid(step, Who, shows ?? "", done), cancel), Station.Write);
+    public async Task<IActionResult> OnPostSaidAsync(int step, string? shows, bool done, string? typed, CancellationToken cancel) =>
+        After(
+            await runs.SayAsync(Job, State, Hands, new HandsSaid(step, Who, shows ?? "", done) { Typed = typed?.Trim() }, cancel),
+            Station.Write
+        );
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {

@@ -4,28 +4,27 @@ using System.Security.Cryptography;
 namespace Junctra.Link.Bench;
 
 /// <summary>
-/// A writing session with a phone in download mode, in Junctra's own bench protocol: the target is confirmed by the phone, images come in
-/// pieces with a digest each, and what is held in memory, being written and accepted is told apart by the phone. Specification:
-/// <c>docs/protocols.md</c>. Survives any peer.
+/// A connection to a phone in Junctra's own bench protocol, for as long as it lasts: images are written and files carried, with a digest
+/// each, and what is held in memory, being written and accepted is told apart by the phone. Specification: <c>docs/protocols.md</c>.
+/// Survives any peer.
 /// </summary>
-public sealed class DownloadClient : IAsyncDisposable
+public sealed partial class BenchSession : IAsyncDisposable
 {
     private const int MaxStates = 1_000;
+    private const int WritesSince = 2;
+    private const int Part = 64 * 1024;
     private readonly TcpClient tcp;
     private readonly NetworkStream stream;
     private readonly LinkClocks clocks;
 
-    private DownloadClient(TcpClient tcp, LinkClocks clocks) => (this.tcp, stream, this.clocks) = (tcp, tcp.GetStream(), clocks);
+    private BenchSession(TcpClient tcp, LinkClocks clocks) => (this.tcp, stream, this.clocks) = (tcp, tcp.GetStream(), clocks);
 
     /// <summary>Words of the phone that decide nothing.</summary>
     public event Action<string>? Said;
 
-    /// <summary>Most bytes that the phone holds of a piece; known once the session has begun.</summary>
-    public long MaxPieceBytes { get; private set; }
-
     /// <summary>Connects and greets.</summary>
     /// <exception cref="LinkException">Nothing answers, or something else.</exception>
-    public static async Task<DownloadClient> ConnectAsync(LinkAddress address, LinkClocks clocks, CancellationToken cancel = default)
+    public static async Task<BenchSession> ConnectAsync(LinkAddress address, LinkClocks clocks, CancellationToken cancel = default)
     {
         var tcp = new TcpClient { NoDelay = true };
         try
@@ -33,16 +32,19 @@ public sealed class DownloadClient : IAsyncDisposable
             using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
             clock.CancelAfter(clocks.Connect);
             await tcp.ConnectAsync(address.Host, address.Port, clock.Token).ConfigureAwait(false);
-            var client = new DownloadClient(tcp, clocks);
-            await client.stream.WriteAsync(BenchWire.Greeting.ToArray(), clock.Token).ConfigureAwait(false);
-            var theirs = new byte[BenchWire.Greeting.Length];
-            await client.stream.ReadExactlyAsync(theirs, clock.Token).ConfigureAwait(false);
-            if (theirs.AsSpan().SequenceEqual(BenchWire.Greeting))
-                return client;
-            throw new LinkException(
-                LinkFault.NotUnderstood,
-                $"What answers at {address} is no phone in download mode that is understood here."
-            );
+            var client = new BenchSession(tcp, clocks);
+            return await BenchWire.GreetAsync(client.stream, clock.Token).ConfigureAwait(false) switch
+            {
+                null => throw new LinkException(
+                    LinkFault.NotUnderstood,
+                    $"What answers at {address} is no phone that is understood here. It may be another mode or another device."
+                ),
+                < WritesSince => throw new LinkException(
+                    LinkFault.NotUnderstood,
+                    $"The phone at {address} speaks an older version of the protocol, in which nothing is written or copied."
+                ),
+                _ => client,
+            };
         }
         catch (OperationCanceledException error) when (!cancel.IsCancellationRequested)
         {
@@ -71,58 +73,20 @@ public sealed class DownloadClient : IAsyncDisposable
         }
     }
 
-    /// <summary>Begins the session: the phone confirms that it is the one that is meant, and that it knows the partitions.</summary>
-    /// <exception cref="LinkException">It refuses, falls silent, or cannot be understood.</exception>
-    public async Task BeginAsync(string serial, string modelCode, IEnumerable<AnnouncedImage> images, CancellationToken cancel = default)
+    /// <inheritdoc/>
+    public ValueTask DisposeAsync()
     {
-        var answer = await AskAsync(
-                new Dictionary<string, object?>
-                {
-                    ["ask"] = "begin",
-                    ["serial"] = serial,
-                    ["model-code"] = modelCode,
-                    ["images"] = images
-                        .Select(image =>
-                            (object?)new Dictionary<string, object?> { ["partition"] = image.Partition, ["sha256"] = image.Sha256 }
-                        )
-                        .ToList(),
-                },
-                "begin",
-                clocks.Answer,
-                "the begin of the session",
-                cancel
-            )
-            .ConfigureAwait(false);
-        if (answer.GetValueOrDefault("piece-bytes") is not long bytes || bytes <= 0)
-            throw new LinkException(LinkFault.NotUnderstood, "The phone does not say how much it holds at once.");
-        MaxPieceBytes = Math.Min(bytes, uint.MaxValue);
+        tcp.Dispose();
+        return ValueTask.CompletedTask;
     }
 
-    /// <summary>Sends a piece; the phone then holds it in memory, and nothing of it is written.</summary>
-    /// <param name="partition">The image's partition.</param>
-    /// <param name="bytes">How many bytes follow.</param>
-    /// <param name="write">Writes exactly so many.</param>
+    /// <summary>Sends raw bytes between two messages, and asks whether they came whole.</summary>
+    /// <param name="write">Writes exactly as many as were announced.</param>
+    /// <param name="what">What the phone is to do with them: "keep …".</param>
     /// <param name="cancel">Cancels.</param>
-    public async Task SendPieceAsync(
-        string partition,
-        long bytes,
-        Func<Stream, CancellationToken, ValueTask> write,
-        CancellationToken cancel = default
-    )
+    /// <returns>The state that the phone names.</returns>
+    private async Task<string?> SendRawAsync(Func<Stream, CancellationToken, ValueTask> write, string what, CancellationToken cancel)
     {
-        await AskAsync(
-                new Dictionary<string, object?>
-                {
-                    ["ask"] = "piece",
-                    ["partition"] = partition,
-                    ["bytes"] = bytes,
-                },
-                "take the piece",
-                clocks.Answer,
-                "the announcement of data",
-                cancel
-            )
-            .ConfigureAwait(false);
         using var digest = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
         await LinkGuard
             .RunAsync(
@@ -137,60 +101,66 @@ public sealed class DownloadClient : IAsyncDisposable
             .ConfigureAwait(false);
         var answer = await AskAsync(
                 new Dictionary<string, object?> { ["ask"] = "held", ["sha256"] = Convert.ToHexStringLower(digest.GetHashAndReset()) },
-                "keep the data",
+                what,
                 clocks.Transfer,
                 "the data",
                 cancel
             )
             .ConfigureAwait(false);
-        if (answer.GetValueOrDefault("state") is not "held")
-            throw LinkGuard.Nonsense("was asked whether it holds the piece and did not say so");
+        return answer.GetValueOrDefault("state") as string;
     }
 
-    /// <summary>Has the phone write what it holds, and waits until it says that it has accepted it.</summary>
-    /// <param name="partition">The partition.</param>
-    /// <param name="bytes">How much it holds, for the clock.</param>
-    /// <param name="cancel">Cancels the wait, not the phone.</param>
-    public async Task WriteAsync(string partition, long bytes, CancellationToken cancel = default)
+    /// <summary>Takes raw bytes that follow an answer.</summary>
+    /// <param name="bytes">How many.</param>
+    /// <param name="to">Where they go.</param>
+    /// <param name="taken">Told how many came so far.</param>
+    /// <param name="cancel">Cancels.</param>
+    /// <returns>Their digest.</returns>
+    private async Task<string> TakeRawAsync(long bytes, Stream to, Func<long, ValueTask> taken, CancellationToken cancel)
     {
-        var wait = clocks.Commit(bytes);
-        var answer = await AskAsync(
-                new Dictionary<string, object?> { ["ask"] = "write", ["partition"] = partition },
-                $"write {partition}",
-                wait,
-                $"the command to write {partition}",
-                cancel
-            )
-            .ConfigureAwait(false);
+        using var digest = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        var buffer = new byte[Part];
+        for (long have = 0; have < bytes; )
+        {
+            var got = 0;
+            await LinkGuard
+                .RunAsync(
+                    async () =>
+                    {
+                        using var clock = CancellationTokenSource.CreateLinkedTokenSource(cancel);
+                        clock.CancelAfter(clocks.Transfer);
+                        got = await stream
+                            .ReadAsync(buffer.AsMemory(0, (int)Math.Min(Part, bytes - have)), clock.Token)
+                            .ConfigureAwait(false);
+                        if (got == 0)
+                            throw new EndOfStreamException();
+                    },
+                    "while data came",
+                    cancel
+                )
+                .ConfigureAwait(false);
+            digest.AppendData(buffer.AsSpan(0, got));
+            await to.WriteAsync(buffer.AsMemory(0, got), cancel).ConfigureAwait(false);
+            have += got;
+            await taken(have).ConfigureAwait(false);
+        }
+
+        return Convert.ToHexStringLower(digest.GetHashAndReset());
+    }
+
+    /// <summary>Asks for something that takes its time: the phone says again and again that it is at it, then that it is done.</summary>
+    private async Task WorkAsync(IReadOnlyDictionary<string, object?> question, string what, TimeSpan wait, CancellationToken cancel)
+    {
+        var answer = await AskAsync(question, what, wait, $"the command to {what}", cancel).ConfigureAwait(false);
         for (var states = 0; answer.GetValueOrDefault("state") is "writing"; states++)
         {
             if (states > MaxStates)
                 throw LinkGuard.Nonsense("says again and again that it writes, and never ends");
-            answer = await AnswerAsync($"write {partition}", wait, $"the command to write {partition}", cancel).ConfigureAwait(false);
+            answer = await AnswerAsync(what, wait, $"the command to {what}", cancel).ConfigureAwait(false);
         }
 
         if (answer.GetValueOrDefault("state") is not "accepted")
-            throw LinkGuard.Nonsense($"was told to write {partition} and did not say that it had");
-    }
-
-    /// <summary>Ends the session.</summary>
-    /// <param name="restart">Whether the phone restarts; else it stays in its write mode.</param>
-    /// <param name="cancel">Cancels.</param>
-    public async Task EndAsync(bool restart, CancellationToken cancel = default) =>
-        await AskAsync(
-                new Dictionary<string, object?> { ["ask"] = "end", ["restart"] = restart },
-                "end the session",
-                clocks.Answer,
-                "the end of the session",
-                cancel
-            )
-            .ConfigureAwait(false);
-
-    /// <inheritdoc/>
-    public ValueTask DisposeAsync()
-    {
-        tcp.Dispose();
-        return ValueTask.CompletedTask;
+            throw LinkGuard.Nonsense($"was told to {what} and did not say that it had");
     }
 
     private async Task<IReadOnlyDictionary<string, object?>> AskAsync(

@@ -1,0 +1,285 @@
+using System.Security.Cryptography;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
+using Junctra.Core.Packages;
+using Junctra.Core.Plans.Acts;
+using Junctra.Core.Runs;
+using Junctra.Core.Twin;
+using Junctra.Formats.Sparse;
+using Junctra.Link.Running;
+using Junctra.Testing;
+using Phone = Junctra.Core.Phones.Phone;
+
+namespace Junctra.Link.Tests;
+
+/// <summary>Every path that the links of a shop carry out, on the simulated phones, with hands where hands are wanted.</summary>
+public class EveryLinkTests(PhoneBench bench) : HandsBench(bench)
+{
+    [Fact]
+    public async Task Its_own_backup_goes_back_over_the_link_of_custom_recovery()
+    {
+        await Phones.DoAsync("L", "renew");
+        Assert.Equal(System.Net.HttpStatusCode.OK, await Phones.DoAsync("L", "into/custom-recovery"));
+        await Phones.EventsAsync("L", new CableIn("bench computer"));
+        var backup = await PackageAsync("fell-own-backup.tar");
+        var phone = new Phone((await ReadAsync(Phones["L"])).Facts)
+            .Supposing(FactName.LockState, "unlocked")
+            .Supposing(FactName.Recovery, "custom");
+        Assert.Equal("OBF20117", phone[FactName.Serial].Value);
+        var plan = Compile(phone, backup.Package, "H");
+        var state = await CarryOutAsync("L", plan, [backup], phone);
+        Assert.True(state.Status == RunStatus.Finished, $"{state.WhatHappened} {state.Next}");
+        await RestAsync("L");
+        Assert.Equal("system", await Phones.ModeAsync("L"));
+        await HoldsAsync("L", state, backup);
+        Assert.Equal(new TwinData("OB17_2.6.112_r04_DNM", 2, SoftwareKind.Stock, 40, null), StateOf("L").Data);
+    }
+
+    [Fact]
+    public async Task Somebody_elses_phone_in_custom_recovery_is_not_given_the_backup()
+    {
+        await Phones.DoAsync("L", "renew");
+        await Phones.DoAsync("L", "into/custom-recovery");
+        await Phones.EventsAsync("L", new CableIn("bench computer"));
+        var backup = await PackageAsync("fell-own-backup.tar");
+        var phone = new Phone((await ReadAsync(Phones["L"])).Facts)
+            .Supposing(FactName.LockState, "unlocked")
+            .Supposing(FactName.Recovery, "custom");
+        var plan = Compile(phone, backup.Package, "H");
+        var other = plan with { Target = plan.Target with { Serial = "OBF88230" } };
+        var state = await CarryOutAsync("L", other, [backup], phone);
+        Assert.Equal(RunStatus.Failed, state.Status);
+        Assert.Contains("serial is OBF20117, judged was OBF88230", state.WhatHappened);
+        Assert.Empty(await Phones.AcceptedAsync("L"));
+    }
+
+    [Fact]
+    public async Task A_card_update_is_put_right_and_recovery_puts_it_in()
+    {
+        await Phones.DoAsync("M", "renew");
+        var update = await PackageAsync("fell-full-2.6.118.zip");
+        CardSource = update.Package.FileName;
+        var phone = Known(
+            "OB17",
+            "system",
+            (FactName.DeviceStatus, "official"),
+            (FactName.Recovery, "stock"),
+            (FactName.LockState, "locked")
+        );
+        var plan = Compile(phone, update.Package, "G", erases: false);
+        var state = await CarryOutAsync("M", plan, [update], phone);
+        Assert.True(state.Status == RunStatus.Finished, $"{state.WhatHappened} {state.Next}");
+        await Until.TrueAsync(async () => await Phones.ModeAsync("M") != "update-running", "recovery has done with it");
+        await RestAsync("M");
+        Assert.Equal("system", await Phones.ModeAsync("M"));
+        Assert.Equal(update.Package.Id, (await Phones.FilesAsync("M", "card"))["fell-update.zip"]);
+        Assert.Equal("OB17_2.6.118_r04_DNM", StateOf("M").Parts["system"].Build);
+        Assert.Equal("OB17_2.6.112_r04_DNM", StateOf("M").Parts["bootchain"].Build);
+        foreach (var image in update.Package.Images.Where(image => image.Partition is "boot" or "system" or "recovery"))
+            Assert.Equal(await ExpandedAsync(update, image), await InPartitionAsync("M", image));
+    }
+
+    [Fact]
+    public async Task A_part_is_patched_on_the_phone_brought_back_and_written_with_its_bundle()
+    {
+        await Phones.DoAsync("K", "renew");
+        var bundle = await PackageAsync("TN63E_WHM_r5_full.zip");
+        var phone = Rooted(await ReadAsync(Phones["K"]));
+        var prepare = Compile(phone, bundle.Package, "I", @case => @case with { Goal = JobGoal.KeepRoot }, false);
+        var prepared = await CarryOutAsync("K", prepare, [bundle], phone);
+        Assert.True(prepared.Status == RunStatus.Finished, $"{prepared.WhatHappened} {prepared.Next}");
+        var part = await DemoLibrary.ReadFileAsync(Assert.Single(TakenIn));
+        Assert.Equal("8.2", part.PatchedWith);
+        Assert.Equal(PackageKind.BundlePart, part.Kind);
+
+        Assert.Equal(System.Net.HttpStatusCode.OK, await Phones.DoAsync("K", "into/download"));
+        await Phones.EventsAsync("K", new CableIn("bench computer"));
+        await Until.TrueAsync(async () => await Phones.ModeAsync("K") == "download", "it is in download mode");
+        phone = Rooted(await ReadAsync(Phones["K"]));
+        var patched = new PackageFile(part, TakenIn[0]);
+        var write = Compile(phone, part, "I", @case => @case with { Original = bundle.Package, Goal = JobGoal.KeepRoot }, false);
+        Assert.Equal(
+            SoftwareKind.Patched,
+            write.Steps.SelectMany(step => step.Act.Sends).Single(image => image.Partition == "boot").Origin.Kind
+        );
+        Assert.Equal(
+            SoftwareKind.Stock,
+            write.Steps.SelectMany(step => step.Act.Sends).Single(image => image.Partition == "system").Origin.Kind
+        );
+        var written = await CarryOutAsync("K", write, [patched, bundle], phone);
+        Assert.True(written.Status == RunStatus.Finished, $"{written.WhatHappened} {written.Next}");
+        await Until.TrueAsync(async () => await Phones.ModeAsync("K") == "system", "it starts, its data and its root kept");
+        Assert.Equal("8.2", StateOf("K").Parts["boot"].Root);
+        Assert.Equal("TN63E.5.2608.WHM2", StateOf("K").Parts["system"].Build);
+        Assert.Equal("owner", StateOf("K").Data?.Account);
+        await HoldsAsync("K", written, patched, bundle);
+    }
+
+    [Theory]
+    [InlineData("K", "system", SavingMeans.DebuggingLink)]
+    [InlineData("L", "custom-recovery", SavingMeans.RecoveryLink)]
+    public async Task Data_are_saved_with_their_digests(string name, string mode, SavingMeans means)
+    {
+        await Phones.DoAsync(name, "renew");
+        if (mode != "system")
+            await Phones.DoAsync(name, $"into/{mode}");
+        await Phones.EventsAsync(name, new CableIn("bench computer"));
+        var phone = new Phone((await ReadAsync(Phones[name])).Facts).Supposing(FactName.LockState, "unlocked");
+        if (means == SavingMeans.RecoveryLink)
+            phone = phone.Supposing(FactName.Recovery, "custom");
+        var plan = Compile(phone, null, "N", erases: false);
+        Assert.Contains(plan.Steps, step => step.Act is SaveData save && save.Means == means);
+        var state = await CarryOutAsync(name, plan, [], phone);
+        Assert.True(state.Status == RunStatus.Finished, $"{state.WhatHappened} {state.Next}");
+        var there = await Phones.FilesAsync(name, "storage");
+        Assert.Equal(5, there.Count);
+        Assert.Equal(there, state.Copied.ToDictionary(copy => copy.Name, copy => copy.Sha256));
+        foreach (var digest in there.Values)
+            Assert.Equal(digest, Convert.ToHexStringLower(SHA256.HashData(await File.ReadAllBytesAsync(Path.Combine(Kept, digest)))));
+    }
+
+    [Fact]
+    public async Task A_chip_that_answers_alone_takes_its_loader_and_boot_chain_and_then_the_bundle()
+    {
+        await Phones.DoAsync("O", "renew");
+        var bundle = await PackageAsync("tern6_latest.zip");
+        var phone = Known("TN63W", "off", (FactName.Serial, "TNO60427"), (FactName.RollbackFloor, "6"));
+        var plan = Compile(phone, bundle.Package, "L", @case => @case with { NeedsRescue = true });
+        var state = await CarryOutAsync("O", plan, [bundle], phone);
+        Assert.True(state.Status == RunStatus.Finished, $"{state.WhatHappened} {state.Next}");
+        Assert.Equal("write bootchain", (await Phones.AcceptedAsync("O"))[0]);
+        await Until.TrueAsync(async () => await Phones.ModeAsync("O") == "setup-wizard", "it asks to be set up");
+        await HoldsAsync("O", state, bundle);
+    }
+
+    [Fact]
+    public async Task A_chip_whose_boot_chain_is_too_new_does_not_start_the_loader()
+    {
+        await Phones.DoAsync("N", "renew");
+        var bundle = await PackageAsync("tern6_latest.zip");
+        // Somebody remembers wrong: its fuses say 7.
+        var phone = Known("TN63W", "off", (FactName.Serial, "TNN60426"), (FactName.RollbackFloor, "6"));
+        var plan = Compile(phone, bundle.Package, "L", @case => @case with { NeedsRescue = true });
+        var state = await CarryOutAsync("N", plan, [bundle], phone);
+        Assert.Equal(RunStatus.Failed, state.Status);
+        Assert.Contains("refused to start the loader", state.WhatHappened);
+        Assert.False(state.HasTouchedPhone);
+    }
+
+    [Fact]
+    public async Task A_layout_goes_before_its_bundle()
+    {
+        await Phones.DoAsync("H", "renew");
+        await IntoDownloadAsync();
+        var bundle = await PackageAsync("TN63E_WHM_r5_with_layout.zip");
+        var phone = new Phone((await ReadAsync(Phones.H)).Facts);
+        var plan = Compile(phone, bundle.Package, "E", @case =>
+            @case with
+            {
+                Policy = @case.Policy with { Layout = Core.Matching.LayoutSchool.Always },
+            }
+        );
+        var state = await CarryOutAsync("H", plan, [bundle], phone);
+        Assert.True(state.Status == RunStatus.Finished, $"{state.WhatHappened} {state.Next}");
+        Assert.Equal("layout ", (await Phones.AcceptedAsync("H"))[0]);
+        await Until.TrueAsync(async () => await Phones.ModeAsync("H") == "setup-wizard", "it asks to be set up");
+        await HoldsAsync("H", state, bundle);
+    }
+
+    private static Phone Rooted(PhoneReading reading)
+    {
+        (FactName Name, string Value)[] read =
+        [
+            (FactName.RootManager, "8.2"),
+            (FactName.LockState, "unlocked"),
+            (FactName.Root, "present"),
+        ];
+        var phone = new Phone(reading.Facts);
+        return read.Where(fact => phone[fact.Name].Value is null).Aggregate(phone, (known, fact) => known.Supposing(fact.Name, fact.Value));
+    }
+
+    private static Phone Known(string model, string mode, params (FactName Name, string Value)[] more) =>
+        new([
+            Sample.Fact(FactName.ModelCode, model),
+            Sample.Fact(FactName.Mode, mode),
+            .. more.Select(fact => Sample.Fact(fact.Name, fact.Value)),
+        ]);
+
+    /// <summary>What the journal says was accepted lies in the phone's partitions, byte for byte.</summary>
+    private async Task HoldsAsync(string name, RunState state, params PackageFile[] files)
+    {
+        var sent = state.Plan.Steps.SelectMany(step => step.Act.Sends).ToList();
+        Assert.NotEmpty(sent);
+        foreach (var planned in sent.DistinctBy(image => image.Partition).Where(image => image.Role != PartitionRole.UserData))
+        {
+            var last = sent.Last(image => image.Partition == planned.Partition);
+            Assert.Equal(last.Sha256, state.Accepted[last.Partition]);
+            var (file, image) = files
+                .SelectMany(file => file.Package.Images.Select(image => (file, image)))
+                .First(pair => pair.image.Partition == last.Partition && pair.image.Body.Sha256 == last.Sha256);
+            Assert.Equal(await ExpandedAsync(file, image), await InPartitionAsync(name, image));
+        }
+    }
+
+    /// <summary>Digest of an image as it lies in its partition.</summary>
+    private static async Task<string> ExpandedAsync(PackageFile file, PackageImage image)
+    {
+        var packed = Path.GetTempFileName();
+        try
+        {
+            await using (var to = File.Create(packed))
+            {
+                if (image.Body.Offset is { } offset)
+                {
+                    await using var from = File.OpenRead(file.Path);
+                    from.Position = offset;
+                    var bytes = new byte[image.Body.Bytes];
+                    await from.ReadExactlyAsync(bytes);
+                    await to.WriteAsync(bytes);
+                }
+                else
+                {
+                    await Formats.Inspection.PackageUnpacker.UnpackAsync(
+                        () => File.OpenRead(file.Path),
+                        new Dictionary<PackageMember, Stream> { [image.Member] = to }
+                    );
+                }
+            }
+
+            return await DigestAsync(packed, image.Body.ExpandedBytes);
+        }
+        finally
+        {
+            File.Delete(packed);
+        }
+    }
+
+    private async Task<string> InPartitionAsync(string name, PackageImage image) =>
+        await DigestAsync(Path.Combine(Phones.Data, name.ToLowerInvariant(), image.Partition + ".bin"), image.Body.ExpandedBytes);
+
+    /// <summary>Digest of the beginning of a file; a sparse image is expanded, with zeros where it says nothing.</summary>
+    private static async Task<string> DigestAsync(string path, long bytes)
+    {
+        await using var file = File.OpenRead(path);
+        var head = new byte[SparseHeader.Size];
+        await file.ReadAtLeastAsync(head, head.Length, throwOnEndOfStream: false);
+        file.Position = 0;
+        var all = new byte[bytes];
+        if (SparseHeader.IsSparse(head))
+        {
+            var reader = await SparseReader.OpenAsync(file);
+            await reader.ReadAllAsync(null, (chunk, part, offset) =>
+            {
+                if (chunk.Kind != SparseChunkKind.DontCare)
+                    part.CopyTo(all.AsMemory((int)offset));
+                return ValueTask.CompletedTask;
+            });
+        }
+        else
+        {
+            await file.ReadExactlyAsync(all);
+        }
+
+        return Convert.ToHexStringLower(SHA256.HashData(all));
+    }
+}

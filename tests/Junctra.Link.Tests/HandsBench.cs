@@ -1,0 +1,133 @@
+using Junctra.Core.Facts;
+using Junctra.Core.Packages;
+using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
+using Junctra.Core.Plans.Paths;
+using Junctra.Core.Runs;
+using Junctra.Core.Twin;
+using Junctra.Link.Running;
+using Junctra.Testing;
+using Phone = Junctra.Core.Phones.Phone;
+
+namespace Junctra.Link.Tests;
+
+/// <summary>
+/// What tests share in which links and hands take turns: the writer lets go for hands, the hands of the tests do what the act amounts to on a
+/// twin, and the writer goes on.
+/// </summary>
+public abstract class HandsBench(PhoneBench bench) : WriteBench(bench)
+{
+    private readonly string kept = Directory.CreateTempSubdirectory("junctra-kept-").FullName;
+
+    /// <summary>Files that were taken into the library.</summary>
+    protected List<string> TakenIn { get; } = [];
+
+    /// <summary>Where what was fetched is kept.</summary>
+    protected string Kept => kept;
+
+    protected TwinState StateOf(string name) =>
+        TwinState.FromJson(File.ReadAllText(Path.Combine(Phones.Data, name.ToLowerInvariant(), "state.json")));
+
+    protected static async Task<PackageFile> PackageAsync(string file) =>
+        new(await DemoLibrary.ReadAnyAsync(file), Path.Combine(await DemoLibrary.AllFolderAsync(), file));
+
+    /// <summary>A plan by a path, which is not refused.</summary>
+    protected static Plan Compile(Phone phone, Package? package, string path, Func<PathCase, PathCase>? with = null, bool erases = true)
+    {
+        var @case = new PathCase(phone, package, erases, Repo.Catalogue);
+        var outcome = PathList.Compile(with?.Invoke(@case) ?? @case, path);
+        Assert.Empty(outcome.Refusals);
+        return outcome.Plan!;
+    }
+
+    /// <summary>The phone has come to rest.</summary>
+    protected Task RestAsync(string name) =>
+        Until.TrueAsync(
+            async () => await Phones.ModeAsync(name) is not "starting" && StateOf(name) is { Task: null, Mode: not PhoneMode.Starting },
+            $"phone {name} has come to rest"
+        );
+
+    /// <summary>Carries a plan out, whoever's turn it is, up to its end or its failure.</summary>
+    /// <param name="name">The stand-in.</param>
+    /// <param name="plan">The plan.</param>
+    /// <param name="files">Its packages.</param>
+    /// <param name="known">What is known of the phone.</param>
+    /// <param name="atHands">Told of each step for hands before it is done.</param>
+    /// <param name="at">Another address than the phone's own, for a broken wire.</param>
+    protected async Task<RunState> CarryOutAsync(
+        string name,
+        Plan plan,
+        IReadOnlyList<PackageFile> files,
+        Phone known,
+        Func<PlanStep, Task>? atHands = null,
+        LinkAddress? at = null
+    )
+    {
+        Journal.Clear();
+        var model = Repo.Catalogue.Model(plan.Target.ModelCode)!;
+        var scene = new TwinScene(new PhoneTwin(model, Repo.Catalogue), Repo.Catalogue, known);
+        while (true)
+        {
+            await new PlanWriter(
+                Repo.Catalogue,
+                Clocks,
+                what =>
+                {
+                    Journal.Add(what);
+                    return ValueTask.CompletedTask;
+                },
+                TimeProvider.System
+            ).RunAsync(
+                new WriteOrder(plan, files, plan.NeedsLink ? at ?? Phones[name] : null)
+                {
+                    Before = Entries(),
+                    KeepFolder = kept,
+                    LoaderFolder = await DemoLibrary.LoaderFolderAsync(),
+                    TakeIn = (path, called, _) =>
+                    {
+                        var library = Path.Combine(kept, called);
+                        File.Copy(path, library, overwrite: true);
+                        TakenIn.Add(library);
+                        return Task.CompletedTask;
+                    },
+                }
+            );
+            var state = RunState.Of(plan, Entries());
+            if (state is not { Status: RunStatus.Waiting, Step: { } step })
+                return state;
+            if (atHands is not null)
+                await atHands(step);
+            await DoAsync(name, step, scene);
+            await RestAsync(name);
+            var shows = step.Act is ConfirmTarget or CopyToCard
+                ? HandsOrder.Of(state, known, model, Repo.Catalogue)!.Choices[0].Shows
+                : StateOf(name).Mode;
+            Journal.Add(new HandsSaid(step.Number, "bench", shows.Id(), true));
+        }
+    }
+
+    protected IReadOnlyList<JournalEntry> Entries() => [.. Journal.Select((what, i) => new JournalEntry(i + 1, Sample.Noon, what))];
+
+    /// <summary>What hands do: on the phone itself where the stand-in has hands for it, else what the act amounts to on a twin.</summary>
+    private async Task DoAsync(string name, PlanStep step, TwinScene scene)
+    {
+        switch (step.Act)
+        {
+            case CopyToCard copy:
+                await Phones.CopyToCardAsync(name, CardSource, copy.FileName);
+                break;
+            case PatchOnPhone:
+                await Phones.PatchAsync(name, Journal.OfType<FileCopied>().Last().Name);
+                break;
+            case OpenToEmergency:
+                await Phones.DoAsync(name, "needle");
+                break;
+            default:
+                await Phones.EventsAsync(name, [.. step.Act.OnTwin(scene, StateOf(name))]);
+                break;
+        }
+    }
+
+    /// <summary>What is copied to the card.</summary>
+    protected string CardSource { get; set; } = "";
+}
