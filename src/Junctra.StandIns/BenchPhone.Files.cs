@@ -69,25 +69,6 @@ internal sealed partial class BenchPhone
     /// <summary>Puts the card in, or takes it out.</summary>
     public Task MoveCardAsync() => DoAsync(State.Card is null ? new CardPutIn(CardFiles()) : new CardTakenOut());
 
-    /// <summary>Trained hands hold the needle on the pad of an opened phone: its chip then answers alone.</summary>
-    /// <returns>Whether it does; only where nothing else starts it.</returns>
-    public async Task<bool> HoldNeedleAsync()
-    {
-        if (State is not { Stage: PhoneStage.Off, Faults.DeadBoard: true })
-            return false;
-        await ChangeAsync(state =>
-            state with
-            {
-                Stage = PhoneStage.Emergency,
-                StageSinceMs = state.NowMs,
-                Faults = state.Faults with { DeadBoard = false },
-                Cable = CableTo.Computer,
-                Computer = Computer,
-            }
-        );
-        return true;
-    }
-
     /// <summary>What lies on the card, as recovery sees it.</summary>
     private ImmutableList<CardFile> CardFiles() =>
         [
@@ -151,7 +132,9 @@ internal sealed partial class BenchPhone
         }
     }
 
-    /// <summary>Has the root manager on the phone patch a part that lies on it; the result lies beside it and says which version made it.</summary>
+    /// <summary>
+    /// Has the root manager on the phone patch a part that lies on it; the result lies beside it and says which version made it.
+    /// </summary>
     /// <returns>Null, or why it does not.</returns>
     public async Task<string?> PatchAsync(string name)
     {

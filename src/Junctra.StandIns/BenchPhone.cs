@@ -4,8 +4,6 @@ using System.Net.Sockets;
 using System.Text.Json;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
-using Junctra.Core.Phones;
-using Junctra.Core.Routes;
 using Junctra.Core.Twin;
 
 namespace Junctra.StandIns;
@@ -26,7 +24,6 @@ internal sealed partial class BenchPhone : IAsyncDisposable
     /// <summary>The computer to which the cables of the demo bench lead.</summary>
     public const string Computer = "bench computer";
 
-    private const int MaxLegs = 8;
     private const int RestoredApps = 40;
     private static readonly TimeSpan Longest = TimeSpan.FromSeconds(30);
     private readonly SemaphoreSlim hands = new(1, 1);
@@ -127,44 +124,6 @@ internal sealed partial class BenchPhone : IAsyncDisposable
 
     /// <summary>Lets something happen to it.</summary>
     public Task DoAsync(params IEnumerable<TwinEvent> events) => ChangeAsync(state => events.Aggregate(state, Twin.Next));
-
-    /// <summary>Plays a score on it by hands that miss nothing, in no time.</summary>
-    public Task PlayAsync(KeyRecipe recipe) => ChangeAsync(state => Hands.Play(Twin, state, recipe, Computer).End);
-
-    /// <summary>Brings it into a mode by the cheapest route, by hands that miss nothing, in no time.</summary>
-    /// <returns>Whether a route leads there, and led there.</returns>
-    public async Task<bool> BringAsync(PhoneMode mode)
-    {
-        for (var legs = 0; legs < MaxLegs && State.Mode != mode; legs++)
-        {
-            var route = Router.Best(Known(), Twin.Model, State.Mode, mode, catalogue);
-            if (route is not { Legs: [var way, ..] })
-                return false;
-            await PlayAsync(way.Score);
-        }
-
-        return State.Mode == mode;
-    }
-
-    /// <summary>What hands that miss nothing know of it.</summary>
-    private Phone Known()
-    {
-        var facts = new List<Fact>
-        {
-            new(FactName.ModelCode, State.Model, FactSource.Label, default, Name),
-            FactName.LockState.Claim(State.Unlocked ? LockState.Unlocked : LockState.Locked, FactSource.BootloaderScreen, default, Name),
-        };
-        if (Twin.RecoveryOf(State) is { } recovery)
-            facts.Add(
-                FactName.Recovery.Claim(
-                    recovery.Kind == SoftwareKind.Custom ? RecoveryKind.Custom : RecoveryKind.Stock,
-                    FactSource.BootloaderScreen,
-                    default,
-                    Name
-                )
-            );
-        return new Phone(facts);
-    }
 
     /// <summary>Changes it while nothing else does.</summary>
     /// <param name="change">The change.</param>

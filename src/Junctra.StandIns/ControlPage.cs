@@ -66,6 +66,15 @@ internal static class ControlPage
             await phone.DoAsync(new Choose(entry));
             return Results.Json(Look(phone));
         });
+        app.MapPost("/phones/{name}/select/{entry}", async (string name, string entry) =>
+        {
+            if (!phones.TryGetValue(name, out var phone))
+                return Results.NotFound();
+            if (phone.Twin.EntriesOf(phone.State).All(one => one.Id != entry))
+                return Results.BadRequest($"Its screen shows no {entry}.");
+            await phone.SelectAsync(entry);
+            return Results.Json(Look(phone));
+        });
         app.MapPost("/phones/{name}/into/{mode}", async (string name, string mode) =>
         {
             if (!phones.TryGetValue(name, out var phone) || PhoneModes.Parse(mode) is not { } wanted)

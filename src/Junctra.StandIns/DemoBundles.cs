@@ -79,8 +79,8 @@ internal static partial class DemoBundles
     }
 
     /// <summary>
-    /// Writes the loaders for chips that answer alone, signed each for its chip and for boot chains up to a revision; in a folder whose name
-    /// keeps it out of the library.
+    /// Writes the loaders for chips that answer alone, signed each for its chip and for boot chains up to a revision; in a folder whose
+    /// name keeps it out of the library.
     /// </summary>
     public static async Task WriteLoadersAsync(string folder, ModelCatalogue catalogue)
     {

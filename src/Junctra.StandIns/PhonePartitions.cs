@@ -85,7 +85,9 @@ internal sealed class PhonePartitions(string folder, PhoneModel model)
             ? DemoImages.Stamp(PathOf(radio.Name))?.GetValueOrDefault("radio") ?? ""
             : "";
 
-    /// <summary>Writes an image, raw or sparse. A partition of a slot, or inside the large one, has a file of its own once it is written.</summary>
+    /// <summary>
+    /// Writes an image, raw or sparse. A partition of a slot, or inside the large one, has a file of its own once it is written.
+    /// </summary>
     /// <exception cref="PhoneRefusesException">It is no image, or does not fit.</exception>
     public async Task WriteAsync(string partition, ReadOnlyMemory<byte> image)
     {

@@ -7,7 +7,8 @@ using Junctra.Link.Bench;
 namespace Junctra.StandIns;
 
 /// <summary>
-/// One connection of a simulated phone that speaks Junctra's own protocol: questions, a session that writes where its mode takes writes, and
+/// One connection of a simulated phone that speaks Junctra's own protocol: questions, a session that writes where its mode takes writes,
+/// and
 /// files where its mode gives them (<c>docs/protocols.md</c>).
 /// </summary>
 internal sealed partial class PhoneSession(

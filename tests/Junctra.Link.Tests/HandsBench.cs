@@ -12,8 +12,8 @@ using Phone = Junctra.Core.Phones.Phone;
 namespace Junctra.Link.Tests;
 
 /// <summary>
-/// What tests share in which links and hands take turns: the writer lets go for hands, the hands of the tests do what the act amounts to on a
-/// twin, and the writer goes on.
+/// What tests share in which links and hands take turns: the writer lets go for hands, the hands of the tests do what the act amounts to
+/// on a twin, and the writer goes on.
 /// </summary>
 public abstract class HandsBench(PhoneBench bench) : WriteBench(bench)
 {

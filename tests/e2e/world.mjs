@@ -42,16 +42,17 @@ async function startAt() {
   const server = process.env.JUNCTRA_TEST_PG;
   if (!server) throw new Error('Browser tests need PostgreSQL: run them with ./junctra test.');
   const folder = mkdtempSync(join(tmpdir(), 'junctra-e2e-'));
-  const [a, b, c, d, h, list, control, web] = await Promise.all(Array.from({ length: 8 }, freePort));
+  const phoneNames = [...'ABCDEFGHIJKLMNOP'];
+  const [list, control, web, ...ports] = await Promise.all(Array.from({ length: 3 + phoneNames.length }, freePort));
   const log = (name) => openSync(join(folder, name), 'w');
   const run = (name, args, env = {}) => spawn('dotnet', [dll(name), ...args], { env: { ...process.env, ...env }, stdio: ['ignore', log(`${name}.out`), log(`${name}.err`)] });
 
   // The suite has made them already; where a walk is run by itself they are made here.
   const made = join(tmpdir(), 'junctra-all-demo-packages');
   if (existsSync(made)) cpSync(made, join(folder, 'packages'), { recursive: true, preserveTimestamps: true });
-  else await ended(run('Junctra.StandIns', ['packages', join(folder, 'packages')]));
+  else await ended(run('Junctra.StandIns', ['packages', join(folder, 'packages'), join(root, 'catalogue')]));
   const phones = run('Junctra.StandIns', ['serve', `--catalogue=${root}/catalogue`, `--data=${folder}/phones`, `--control=${control}`,
-    `--phone-a=${a}`, `--phone-b=${b}`, `--phone-c=${c}`, `--phone-d=${d}`, `--phone-h=${h}`, `--list=${list}`, '--rate=3000000', '--pace=10', '--long-pace=400', `--mirror-files=${folder}/mirrors`, '--mirror-pace=2']);
+    ...phoneNames.map((name, i) => `--phone-${name.toLowerCase()}=${ports[i]}`), `--list=${list}`, '--rate=3000000', '--pace=10', '--long-pace=400', `--mirror-files=${folder}/mirrors`, '--mirror-pace=2']);
   const site = run('Junctra.Web', ['--contentRoot', join(root, 'src/Junctra.Web')], {
     ConnectionStrings__Junctra: `${server};Database=e2e_${process.pid}`,
     ASPNETCORE_URLS: `http://127.0.0.1:${web}`,
@@ -61,11 +62,8 @@ async function startAt() {
     Junctra__DemoMirrors__Quay: `http://127.0.0.1:${control}/quay`,
     Junctra__DemoMirrors__Breakwater: `http://127.0.0.1:${control}/breakwater`,
     Junctra__DemoMirrors__Drift: `http://127.0.0.1:${control}/drift`,
-    Junctra__DemoPorts__A: `127.0.0.1:${a}`,
-    Junctra__DemoPorts__B: `127.0.0.1:${b}`,
-    Junctra__DemoPorts__C: `127.0.0.1:${c}`,
-    Junctra__DemoPorts__D: `127.0.0.1:${d}`,
-    Junctra__DemoPorts__H: `127.0.0.1:${h}`,
+    ...Object.fromEntries(phoneNames.map((name, i) => [`Junctra__DemoPorts__${name}`, `127.0.0.1:${ports[i]}`])),
+    Junctra__Loaders: `${folder}/packages/.loaders`,
     Junctra__PhoneList: `127.0.0.1:${list}`,
   });
   process.env.JUNCTRA_FOLDER = folder;

@@ -183,16 +183,22 @@ public sealed class M05Direction : IMatchRule
         theirs.Count == 0
             ? Direction.Unclear
             : theirs
+                // A boot header says “2” of what a build string calls 2.6.118: the same, and less.
+                .Where(value => !theirs.Any(other => IsCoarser(value, other)))
                 .Select(value =>
-                    VersionOrder.Compare(value, ours) switch
-                    {
-                        null => Direction.Unclear,
-                        < 0 => Direction.Older,
-                        0 => Direction.Same,
-                        _ => Direction.Newer,
-                    }
+                    IsCoarser(value, ours)
+                        ? Direction.Unclear
+                        : VersionOrder.Compare(value, ours) switch
+                        {
+                            null => Direction.Unclear,
+                            < 0 => Direction.Older,
+                            0 => Direction.Same,
+                            _ => Direction.Newer,
+                        }
                 )
                 .Max();
+
+    private static bool IsCoarser(string version, string than) => than.StartsWith(version + ".", StringComparison.OrdinalIgnoreCase);
 
     private static Direction Worst(ResolvedFact fact, Func<string, Direction> of) =>
         fact.State == FactState.Unknown ? Direction.Unclear : fact.Values.Select(of).Max();

@@ -26,7 +26,7 @@ public sealed record TypedSerial(string? Expected)
 /// </summary>
 /// <param name="Title">What it is.</param>
 /// <param name="Words">What to do, one step each.</param>
-/// <param name="Choices">What the phone may show then, the wanted one first.</param>
+/// <param name="Choices">What the phone may show then, what is expected next first.</param>
 /// <param name="Way">The way that is gone, for its score; null where there is none.</param>
 public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IReadOnlyList<HandsChoice> Choices, Way? Way)
 {
@@ -55,7 +55,7 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
                 step.Title,
                 [
                     "Put the card into a reader, or copy on the phone itself. Copy, never move: what is moved and lost is lost for good.",
-                    $"It goes into the root of “{copy.CardName}”, no folder, and is called {copy.FileName}: one ending, however this computer shows names.",
+                    $"It goes into the root of {copy.CardName}, no folder, and is called {copy.FileName}: one ending, however this computer shows names.",
                     $"Compare the copy’s digest. It begins with {copy.Sha256[..8]} and ends with {copy.Sha256[^8..]}.",
                 ],
                 [new(from, "It lies there, and the digest is the same", true)],
@@ -180,13 +180,14 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
                 choices.Add(
                     new(to == PhoneMode.StockRecovery ? PhoneMode.CustomRecovery : PhoneMode.StockRecovery, "Another recovery's menu", ends)
                 );
-            if (way is not null && way.To != to)
-                choices.Add(new(way.To, PhoneScreens.Of(way.To), false));
+            // What the way at hand leads to is expected next, before what it is all for.
+            if (way is not null && way.To != to && choices.TrueForAll(choice => choice.Shows != way.To))
+                choices.Insert(0, new(way.To, PhoneScreens.Of(way.To), false));
             choices.AddRange(
                 (way?.Score.Wrong ?? [])
                     .Where(sign => choices.All(choice => choice.Shows != sign.Is))
                     .DistinctBy(sign => sign.Is)
-                    .Select(sign => new HandsChoice(sign.Is, sign.Sees, false))
+                    .Select(sign => new HandsChoice(sign.Is, char.ToUpperInvariant(sign.Sees[0]) + sign.Sees[1..], false))
             );
             return way is null
                 ? new HandsOrder(

@@ -5,7 +5,9 @@ using Junctra.Core.Plans.Acts;
 
 namespace Junctra.Link.Running;
 
-/// <summary>Carries out acts over the debugging link of a running system that allows this computer: files are put there and fetched.</summary>
+/// <summary>
+/// Carries out acts over the debugging link of a running system that allows this computer: files are put there and fetched.
+/// </summary>
 internal sealed class DebuggingRunner(
     WriteOrder order,
     WriteSource? source,

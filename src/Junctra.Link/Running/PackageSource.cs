@@ -5,9 +5,9 @@ using Junctra.Formats.Inspection;
 namespace Junctra.Link.Running;
 
 /// <summary>
-/// Where a write takes the images of one package from: straight from its file where they lie plainly in it, else from files they were unpacked to
-/// before the phone was touched. Files that others use too are held against their digest, and every block of them against that reading;
-/// files made for this write have no name, so nobody can change them and nothing is left behind.
+/// Where a write takes the images of one package from: straight from its file where they lie plainly in it, else from files they were
+/// unpacked to before the phone was touched. Files that others use too are held against their digest, and every block of them against
+/// that reading; files made for this write have no name, so nobody can change them and nothing is left behind.
 /// </summary>
 internal sealed class PackageSource(WriteOrder order, PackageFile from) : IAsyncDisposable
 {
@@ -77,7 +77,10 @@ internal sealed class PackageSource(WriteOrder order, PackageFile from) : IAsync
         }
     }
 
-    /// <summary>The image of the package that a plan means; null where it is none of it. Two packs of a bundle hold one for the same partition.</summary>
+    /// <summary>
+    /// The image of the package that a plan means; null where it is none of it. Two packs of a bundle hold one for the same
+    /// partition.
+    /// </summary>
     public PackageImage? Find(PlannedImage planned) =>
         package.Images.FirstOrDefault(image => image.Partition == planned.Partition && image.Body.Sha256 == planned.Sha256);
 

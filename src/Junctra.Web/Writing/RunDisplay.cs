@@ -88,7 +88,7 @@ public sealed record RunDisplay(
     private static string SentOf(RunState state)
     {
         var images = state.Plan.Steps.SelectMany(step => step.Act.Touches).Count(touch => !touch.Erases);
-        return images == 0
+        return state.Plan.BytesToSend == 0
             ? $"{state.Done.Count} of {state.Plan.Steps.Count(step => !step.Act.FollowsTheRun)} steps done"
             : $"{state.Accepted.Count} of {images} images accepted; {ByteSize.Text(state.BytesDone + state.BytesSentInStep)} of {ByteSize.Text(state.Plan.BytesToSend)} sent";
     }

@@ -56,6 +56,27 @@ public class M05DirectionTests
             ).Verdict
         );
 
+    // What a boot header says of the version is less than what the build string says, and nothing else.
+    [Theory]
+    [InlineData("2.6.112", Verdict.Go)]
+    [InlineData("2.6.118", Verdict.Go)]
+    [InlineData("2.6.121", Verdict.Care)]
+    [InlineData("3", Verdict.Care)]
+    public void A_coarser_word_for_the_same_version_is_not_older(string os, Verdict expected)
+    {
+        var package = Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "os-version=2");
+        Assert.Equal(["2.6.118", "2"], package.Says(FactName.OsVersion));
+        Assert.Equal(
+            expected,
+            Judge(
+                package,
+                false,
+                Sample.Fact(FactName.Build, $"OB17_{(os == "3" ? "3.1.1" : os)}_r04_DNM", FactSource.Settings),
+                Sample.Fact(FactName.OsVersion, os, FactSource.Settings)
+            ).Verdict
+        );
+    }
+
     [Fact]
     public void A_patch_that_goes_back_counts_against_a_newer_build() =>
         Assert.True(

@@ -30,7 +30,7 @@ public sealed record CopyToCard(string FileName, string CardName, long Bytes, st
     /// <inheritdoc/>
     public override ActWords Words =>
         new(
-            $"Copy it to the root of “{CardName}” as {FileName}, and compare the digest",
+            $"Copy it to the root of {CardName}, as {FileName}, and compare the digest",
             "Waiting for the copy",
             "Nothing: the card may lie in a reader",
             $"{FileName} lies in the root of the external card, and its digest begins with {Sha256[..8]}."
