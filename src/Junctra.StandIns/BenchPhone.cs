@@ -201,7 +201,7 @@ internal sealed partial class BenchPhone : IAsyncDisposable
                 state =>
                     state.Task?.Partition != stored ? state
                     : written is null || !state.Parts.ContainsKey(stored) ? Restored(state with { Task = null })
-                    : state with { Task = null, Parts = state.Parts.SetItem(stored, written) },
+                    : Twin.Holding(state with { Task = null }, stored, written),
                 closed
             );
         }

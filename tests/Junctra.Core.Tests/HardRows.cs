@@ -34,6 +34,17 @@ internal static partial class HardRows
             Catalogue.Figures
         );
         yield return (
+            new M01Model(),
+            new MatchCase(
+                Phone((FactName.ModelCode, "OB17")),
+                Sample.Set("", "none", only: ["recovery"], published: false),
+                Catalogue,
+                MatchPolicy.Careful,
+                new Surroundings([Sample.Set("OB17", "OB17_2.6.118_r04_DNM", only: ["recovery"])], Catalogue)
+            ),
+            "lies byte for byte in"
+        );
+        yield return (
             new M03Carrier(),
             Of(Phone((FactName.ModelCode, "TN41K"), (FactName.Region, "LNT")), Sample.Set("TN41K", "none")),
             "does not say which carrier's"

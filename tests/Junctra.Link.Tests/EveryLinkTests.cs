@@ -36,6 +36,23 @@ public class EveryLinkTests(PhoneBench bench) : HandsBench(bench)
     }
 
     [Fact]
+    public async Task Stock_recovery_is_written_alone_and_proved_by_entering_it()
+    {
+        await Phones.DoAsync("L", "renew");
+        Assert.Equal(System.Net.HttpStatusCode.OK, await Phones.DoAsync("L", "into/fastboot"));
+        if (StateOf("L").Cable == CableTo.Nothing)
+            await Phones.EventsAsync("L", new CableIn("bench computer"));
+        var image = await PackageAsync("recovery.img");
+        var phone = new Phone((await ReadAsync(Phones["L"])).Facts).Supposing(FactName.Recovery, "custom");
+        var plan = Compile(phone, image.Package, "M", @case => @case with { Goal = JobGoal.Recovery }, erases: false);
+        var state = await CarryOutAsync("L", plan, [image], phone);
+        Assert.True(state.Status == RunStatus.Finished, $"{state.WhatHappened} {state.Next}");
+        Assert.Contains(Journal, what => what is HandsSaid { Shows: "stock-recovery", Done: true });
+        Assert.Equal(["flash recovery"], await Phones.AcceptedAsync("L"));
+        await HoldsAsync("L", state, image);
+    }
+
+    [Fact]
     public async Task Somebody_elses_phone_in_custom_recovery_is_not_given_the_backup()
     {
         await Phones.DoAsync("L", "renew");
@@ -186,6 +203,33 @@ public class EveryLinkTests(PhoneBench bench) : HandsBench(bench)
         await HoldsAsync("H", state, bundle);
     }
 
+    [Fact]
+    public async Task What_lies_inside_the_large_partition_is_written_in_the_recovery_hosted_mode()
+    {
+        await Phones.DoAsync("P", "renew");
+        var whole = await PackageAsync("cairn-two-26w20.tar");
+        var phone = new Phone((await ReadAsync(Phones["P"])).Facts);
+        var set = await CarryOutAsync("P", Compile(phone, whole.Package, "F"), [whole], phone);
+        Assert.True(set.Status == RunStatus.Finished, $"{set.WhatHappened} {set.Next}");
+        await Until.TrueAsync(async () => await Phones.ModeAsync("P") == "setup-wizard", "it asks to be set up");
+        await HoldsAsync("P", set, whole);
+
+        await Phones.DoAsync("P", "renew");
+        var path = Path.Combine(Kept, "cairn-two-loose.tar");
+        await Loose.WriteAsync(whole.Path, path);
+        var loose = new PackageFile(await DemoLibrary.ReadFileAsync(path), path);
+        phone = new Phone((await ReadAsync(Phones["P"])).Facts);
+        var plan = Compile(phone, loose.Package, "F");
+        Assert.Contains(plan.Steps, step => step.Act is RestartInto { ToCommandMode: true });
+        var state = await CarryOutAsync("P", plan, [loose], phone);
+        Assert.True(state.Status == RunStatus.Finished, $"{state.WhatHappened} {state.Next}");
+        Assert.Contains("flash product", await Phones.AcceptedAsync("P"));
+        await Until.TrueAsync(async () => await Phones.ModeAsync("P") == "setup-wizard", "it asks to be set up");
+        Assert.Equal("HX310/16.26w24-2.r2", StateOf("P").Parts["system_a"].Build);
+        Assert.True(StateOf("P").Parts["product_a"].Whole);
+        Assert.Equal("HX310/16.26w02-1.r2", StateOf("P").Parts["system_b"].Build);
+    }
+
     private static Phone Rooted(PhoneReading reading)
     {
         (FactName Name, string Value)[] read =
@@ -255,7 +299,14 @@ public class EveryLinkTests(PhoneBench bench) : HandsBench(bench)
     }
 
     private async Task<string> InPartitionAsync(string name, PackageImage image) =>
-        await DigestAsync(Path.Combine(Phones.Data, name.ToLowerInvariant(), image.Partition + ".bin"), image.Body.ExpandedBytes);
+        await DigestAsync(
+            Path.Combine(
+                Phones.Data,
+                name.ToLowerInvariant(),
+                new PhoneTwin(Repo.Catalogue.Model(StateOf(name).Model)!, Repo.Catalogue).StoredName(StateOf(name), image.Partition) + ".bin"
+            ),
+            image.Body.ExpandedBytes
+        );
 
     /// <summary>Digest of the beginning of a file; a sparse image is expanded, with zeros where it says nothing.</summary>
     private static async Task<string> DigestAsync(string path, long bytes)

@@ -95,13 +95,14 @@ public abstract class HandsBench(PhoneBench bench) : WriteBench(bench)
             var state = RunState.Of(plan, Entries());
             if (state is not { Status: RunStatus.Waiting, Step: { } step })
                 return state;
+            var order = HandsOrder.Of(state, known, model, Repo.Catalogue);
+            Assert.NotNull(order);
+            Assert.DoesNotContain(order.Words, line => line.Contains("no way into"));
             if (atHands is not null)
                 await atHands(step);
             await DoAsync(name, step, scene);
             await RestAsync(name);
-            var shows = step.Act is ConfirmTarget or CopyToCard
-                ? HandsOrder.Of(state, known, model, Repo.Catalogue)!.Choices[0].Shows
-                : StateOf(name).Mode;
+            var shows = step.Act is ConfirmTarget or CopyToCard ? order.Choices[0].Shows : StateOf(name).Mode;
             Journal.Add(new HandsSaid(step.Number, "bench", shows.Id(), true));
         }
     }

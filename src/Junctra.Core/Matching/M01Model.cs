@@ -7,6 +7,9 @@ namespace Junctra.Core.Matching;
 public sealed class M01Model : IMatchRule
 {
     private static readonly RuleSentence Made = RuleSentence.Go("Made for {code}.");
+    private static readonly RuleSentence AsIn = RuleSentence.Go(
+        "It names no model itself; it lies byte for byte in {package}, which is made for {code}."
+    );
     private static readonly RuleSentence Unknown = RuleSentence.Ask("The model code is not known. {how}");
     private static readonly RuleSentence Silent = RuleSentence.Ask(
         "The package does not say which model it is for. Ask its source, or look for its requirement lines."
@@ -29,12 +32,12 @@ public sealed class M01Model : IMatchRule
     public IReadOnlyList<FactName> Needs { get; } = [FactName.ModelCode];
 
     /// <inheritdoc/>
-    public IReadOnlyList<RuleSentence> Sentences { get; } = [Made, Unknown, Silent, Namesake, OneLetter, Other];
+    public IReadOnlyList<RuleSentence> Sentences { get; } = [Made, AsIn, Unknown, Silent, Namesake, OneLetter, Other];
 
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
-        var codes = c.Package.Says(FactName.ModelCode);
+        var codes = c.Says(FactName.ModelCode);
         var model = c.Phone[FactName.ModelCode];
         if (codes.Count == 0 && model.State != FactState.Unknown)
             return Silent.With();
@@ -44,7 +47,7 @@ public sealed class M01Model : IMatchRule
     private static Judgement JudgeCode(MatchCase c, string code, IReadOnlyList<string> codes)
     {
         if (codes.Contains(code, StringComparer.OrdinalIgnoreCase))
-            return Made.With(code);
+            return c.LiesIn is { } proof ? AsIn.With(proof.FileName, code) : Made.With(code);
         var name = c.Catalogue.Model(code)?.ProductName;
         var namesake = codes.FirstOrDefault(other => name is not null && c.Catalogue.Model(other)?.ProductName == name);
         if (namesake is not null)

@@ -34,8 +34,8 @@ public sealed class M02Chip : IMatchRule
     /// <inheritdoc/>
     public Judgement Judge(MatchCase c)
     {
-        var stated = c.Package.Says(FactName.ChipFamily);
-        var theirs = stated.Count > 0 ? stated : FamiliesOf(c.Package.Says(FactName.ModelCode), c.Catalogue);
+        var stated = c.Says(FactName.ChipFamily);
+        var theirs = stated.Count > 0 ? stated : FamiliesOf(c.Says(FactName.ModelCode), c.Catalogue);
         if (theirs.Count == 0)
             return Silent.With();
         string[] ours =

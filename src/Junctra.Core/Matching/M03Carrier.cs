@@ -91,7 +91,7 @@ public sealed class M03Carrier : IMatchRule
     {
         if (!IsOfCarrierRegions(c))
         {
-            var codes = c.Package.Says(FactName.ModelCode);
+            var codes = c.Says(FactName.ModelCode);
             if (codes.Count == 0)
                 return SilentModel.With();
             if (codes.FirstOrDefault(code => c.Catalogue.Model(code) is null) is { } unknown)
@@ -145,7 +145,7 @@ public sealed class M03Carrier : IMatchRule
     /// <summary>Both are a carrier's: it must be the same one, which only the regions tell.</summary>
     private static Judgement JudgeCarrier(MatchCase c)
     {
-        var theirs = c.Package.Says(FactName.Region).Where(code => c.Catalogue.Region(code)?.Group == CarrierGroup).ToList();
+        var theirs = c.Says(FactName.Region).Where(code => c.Catalogue.Region(code)?.Group == CarrierGroup).ToList();
         return Judging.Each(
             c.Phone[FactName.Region],
             () => UnknownCarrier.With(theirs.Count == 0 ? "that sells its model" : Judging.Or(theirs), c.HowToRead(FactName.Region)),
@@ -157,15 +157,15 @@ public sealed class M03Carrier : IMatchRule
     }
 
     private static bool IsOfCarrierRegions(MatchCase c) =>
-        c.Package.Says(FactName.Region) is { Count: > 0 } regions && regions.All(code => c.Catalogue.Region(code)?.Group == CarrierGroup);
+        c.Says(FactName.Region) is { Count: > 0 } regions && regions.All(code => c.Catalogue.Region(code)?.Group == CarrierGroup);
 
     /// <summary>Whether the package is a carrier's; null where it is for both.</summary>
     private static bool? IsCarriers(MatchCase c)
     {
         if (IsOfCarrierRegions(c))
             return true;
-        var regions = c.Package.Says(FactName.Region);
-        var models = c.Package.Says(FactName.ModelCode).Select(c.Catalogue.Model).ToList();
+        var regions = c.Says(FactName.Region);
+        var models = c.Says(FactName.ModelCode).Select(c.Catalogue.Model).ToList();
         // Of a code that is sold both ways, only the region tells whose software it is.
         if (
             models.All(model => model!.SoldBothWays)

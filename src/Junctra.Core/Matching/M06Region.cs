@@ -68,9 +68,9 @@ public sealed class M06Region : IMatchRule
     {
         if (c.Package.Kind.Traits().IsOfOnePhone)
             return OwnBackup.With();
-        var regions = c.Package.Says(FactName.Region);
-        var groups = c.Package.Says(FactName.RegionGroup);
-        var makers = c.Package.Says(FactName.ModelCode).Select(code => c.Catalogue.MakerOf(code)).ToList();
+        var regions = c.Says(FactName.Region);
+        var groups = c.Says(FactName.RegionGroup);
+        var makers = c.Says(FactName.ModelCode).Select(code => c.Catalogue.MakerOf(code)).ToList();
         if (
             (regions.Count > 0 && regions.All(code => code == All))
             || (

@@ -16,6 +16,18 @@ public sealed record MatchCase(Phone Phone, Package Package, ModelCatalogue Cata
     /// <summary>The catalogue's model for the most trusted model code, or null.</summary>
     public PhoneModel? Model => Catalogue.Model(Phone[FactName.ModelCode].Value);
 
+    /// <summary>
+    /// What the package says of itself. One that names no model, a single image for instance, says what that package says which is proved to
+    /// be its maker's and in which it lies, byte for byte.
+    /// </summary>
+    public IReadOnlyList<string> Says(FactName name) => LiesIn?.Says(name) ?? Package.Says(name);
+
+    /// <summary>The package that speaks for one that names no model; null where it speaks for itself, or nothing does.</summary>
+    public Package? LiesIn =>
+        Package.Says(FactName.ModelCode).Count == 0 && Around?.ProofOf(Package) is { } proof && proof.Says(FactName.ModelCode).Count > 0
+            ? proof
+            : null;
+
     /// <summary>Where this phone can still show a fact, and what that costs, as a sentence.</summary>
     public string HowToRead(FactName fact) => HowToRead(fact, Phone, Catalogue);
 

@@ -45,6 +45,7 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
     {
         if (run is not { Status: RunStatus.Waiting, Step: { } step, HandsFrom: { } from })
             return null;
+        phone = run.KnownBy(phone, model);
         return step.Act switch
         {
             ConfirmTarget confirm => new HandsOrder(step.Title, [confirm.Compare, TypeSerial], [new(from, "It is this phone", true)], null)

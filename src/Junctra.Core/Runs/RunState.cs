@@ -162,6 +162,8 @@ public sealed partial record RunState
             PieceAccepted piece => next.Turn(piece.Step, piece.Partition).Take(piece),
             ImageAccepted image => next with { Accepted = Accepted.SetItem(image.Partition, image.Sha256) },
             PartitionErased erased => next with { Erased = Erased.Add(erased.Partition) },
+            // What it showed before it restarted says nothing of where it is now.
+            RestartAsked => next with { ShownByHands = null },
             FileCopied copied => next with { Copied = Copied.Add(copied) },
             HandsWanted wanted => next with
             {

@@ -98,7 +98,7 @@ public sealed partial class PhoneTwin
         var task = state.Task!;
         var done = state with { Task = null };
         if (task.Partition is { } partition && done.Parts.TryGetValue(partition, out var part))
-            done = done with { Parts = done.Parts.SetItem(partition, part with { Whole = true }) };
+            done = Holding(done, partition, part with { Whole = true });
         done = Do(done, task.Does);
         return task.Then is { } then
             ? Enter(done, then) with

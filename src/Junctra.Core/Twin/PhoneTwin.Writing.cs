@@ -68,18 +68,10 @@ public sealed partial class PhoneTwin
         if (state.Task is not null || WhyRefused(state, write.Partition, write.Part, write.Bytes) is not null)
             return state;
         var name = StoredName(state, write.Partition);
+        var isWhole = write.TakesMilliseconds <= 0 && write.Part.Whole;
         var written = Model.Partition(WithoutSlot(write.Partition)) is { Role: PartitionRole.UserData }
             ? Wipe(state)
-            : state with
-            {
-                Parts = state.Parts.SetItem(name, write.Part with { Whole = write.TakesMilliseconds <= 0 && write.Part.Whole }),
-            };
-        if (Model.DynamicPartitions.Count > 0 && Model.Partition(write.Partition) is { Role: PartitionRole.System })
-            foreach (var inside in Model.DynamicPartitions)
-                written = written with
-                {
-                    Parts = written.Parts.SetItem($"{inside}_{state.Slot}", write.Part with { Content = $"{write.Part.Content}/{inside}" }),
-                };
+            : Holding(state, name, write.Part with { Whole = isWhole });
         return write.TakesMilliseconds <= 0
             ? written
             : written with
@@ -92,6 +84,24 @@ public sealed partial class PhoneTwin
                     null
                 ),
             };
+    }
+
+    /// <summary>
+    /// A phone with something in one of its partitions; what lies inside the large one comes and stays with it, whole or not.
+    /// </summary>
+    /// <param name="state">The phone.</param>
+    /// <param name="stored">The partition's name in <see cref="TwinState.Parts"/>.</param>
+    /// <param name="part">What lies in it.</param>
+    public TwinState Holding(TwinState state, string stored, TwinPart part)
+    {
+        var parts = state.Parts.SetItem(stored, part);
+        if (Model.Large?.Name == stored)
+        {
+            foreach (var inside in Model.DynamicPartitions)
+                parts = parts.SetItem($"{inside}_{state.Slot}", part with { Content = $"{part.Content}/{inside}" });
+        }
+
+        return state with { Parts = parts };
     }
 
     /// <summary>A layout is written where writes are taken; what lay in the old one is lost, and so is the data.</summary>

@@ -81,4 +81,25 @@ public class M01ModelTests
             ).Sentence
         );
     }
+
+    /// <summary>A single image that names nothing is known by the package in which the very same bytes lie.</summary>
+    [Fact]
+    public void An_image_that_names_no_model_is_known_by_the_proven_package_in_which_it_lies()
+    {
+        var image = Sample.Set("", "none", only: ["recovery"], published: false);
+        var update = Sample.Set("OB17", "OB17_2.6.118_r04_DNM", "post-build=OB17_2.6.118_r04_DNM", only: ["boot", "recovery"]);
+        var phone = Sample.Phone(Sample.Fact(FactName.ModelCode, "OB17"));
+        Assert.Empty(image.Says(FactName.ModelCode));
+        Assert.Equal((Verdict.Go, Verdict.Go), Both([image, update]));
+        Assert.Contains("lies byte for byte in", Said(new M01Model(), [image, update]).Sentence);
+        // Alone, or beside a package of which nobody says whose it is, it stays unknown.
+        Assert.Equal((Verdict.Ask, Verdict.Ask), Both([image]));
+        Assert.Equal((Verdict.Ask, Verdict.Ask), Both([image, Sample.Set("OB17", "OB17_2.6.118_r04_DNM", published: false)]));
+        Assert.Equal(Verdict.Stop, Said(new M01Model(), [image, Sample.Set("HX204", "HX204/15.26w10-7.r3")]).Verdict);
+
+        (Verdict, Verdict) Both(Package[] library) => (Said(new M01Model(), library).Verdict, Said(new M02Chip(), library).Verdict);
+
+        Judgement Said(IMatchRule rule, Package[] library) =>
+            rule.Judge(new MatchCase(phone, image, Repo.Catalogue, MatchPolicy.Careful, new Surroundings(library, Repo.Catalogue)));
+    }
 }

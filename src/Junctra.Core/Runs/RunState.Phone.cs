@@ -1,0 +1,33 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
+using Junctra.Core.Phones;
+using Junctra.Core.Plans;
+using Junctra.Core.Twin;
+
+namespace Junctra.Core.Runs;
+
+// What a run has made of the phone so far. Its facts become void only when it ends; its hands must know better.
+public sealed partial record RunState
+{
+    /// <summary>
+    /// A phone as it is after what the run wrote down by now: whose recovery it has, whether it is rooted and whether its system allows
+    /// debugging decide which ways are open to hands.
+    /// </summary>
+    /// <param name="phone">What was known of it when the run began.</param>
+    /// <param name="model">Its model.</param>
+    public Phone KnownBy(Phone phone, PhoneModel model)
+    {
+        var written = Plan.Steps.SelectMany(step => step.Act.Sends).Where(image => Accepted.ContainsKey(image.Partition)).ToList();
+        var carriesRecovery = model.Partitions.Any(spec => spec.Role == PartitionRole.Recovery) ? PartitionRole.Recovery : PartitionRole.Boot;
+        if (written.FindLast(image => image.Role == carriesRecovery) is { } recovery)
+            phone = phone.Supposing(
+                FactName.Recovery,
+                FactName.Recovery.Write(recovery.Origin.Kind == SoftwareKind.Custom ? RecoveryKind.Custom : RecoveryKind.Stock)
+            );
+        if (written.FindLast(image => image.Role == PartitionRole.Boot) is { } boot)
+            phone = phone.Supposing(FactName.Root, FactName.Root.Write(boot.Origin.Root is null ? Presence.None : Presence.Present));
+        if (model.Partitions.Any(spec => spec.Role == PartitionRole.UserData && (Erased.Contains(spec.Name) || Accepted.ContainsKey(spec.Name))))
+            phone = phone.Supposing(FactName.UsbDebugging, FactName.UsbDebugging.Write(Debugging.Off));
+        return phone;
+    }
+}
