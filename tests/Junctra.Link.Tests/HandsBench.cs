@@ -15,7 +15,7 @@ namespace Junctra.Link.Tests;
 /// What tests share in which links and hands take turns: the writer lets go for hands, the hands of the tests do what the act amounts to
 /// on a twin, and the writer goes on.
 /// </summary>
-public abstract class HandsBench(PhoneBench bench) : WriteBench(bench)
+public abstract partial class HandsBench(PhoneBench bench) : WriteBench(bench)
 {
     private readonly string kept = Directory.CreateTempSubdirectory("junctra-kept-").FullName;
 

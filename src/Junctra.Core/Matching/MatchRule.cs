@@ -17,8 +17,8 @@ public sealed record MatchCase(Phone Phone, Package Package, ModelCatalogue Cata
     public PhoneModel? Model => Catalogue.Model(Phone[FactName.ModelCode].Value);
 
     /// <summary>
-    /// What the package says of itself. One that names no model, a single image for instance, says what that package says which is proved to
-    /// be its maker's and in which it lies, byte for byte.
+    /// What the package says of itself. One that names no model, a single image for instance, says what that package says which is
+    /// proved to be its maker's and in which it lies, byte for byte.
     /// </summary>
     public IReadOnlyList<string> Says(FactName name) => LiesIn?.Says(name) ?? Package.Says(name);
 

@@ -18,7 +18,9 @@ public sealed partial record RunState
     public Phone KnownBy(Phone phone, PhoneModel model)
     {
         var written = Plan.Steps.SelectMany(step => step.Act.Sends).Where(image => Accepted.ContainsKey(image.Partition)).ToList();
-        var carriesRecovery = model.Partitions.Any(spec => spec.Role == PartitionRole.Recovery) ? PartitionRole.Recovery : PartitionRole.Boot;
+        var carriesRecovery = model.Partitions.Any(spec => spec.Role == PartitionRole.Recovery)
+            ? PartitionRole.Recovery
+            : PartitionRole.Boot;
         if (written.FindLast(image => image.Role == carriesRecovery) is { } recovery)
             phone = phone.Supposing(
                 FactName.Recovery,
@@ -26,7 +28,11 @@ public sealed partial record RunState
             );
         if (written.FindLast(image => image.Role == PartitionRole.Boot) is { } boot)
             phone = phone.Supposing(FactName.Root, FactName.Root.Write(boot.Origin.Root is null ? Presence.None : Presence.Present));
-        if (model.Partitions.Any(spec => spec.Role == PartitionRole.UserData && (Erased.Contains(spec.Name) || Accepted.ContainsKey(spec.Name))))
+        if (
+            model.Partitions.Any(spec =>
+                spec.Role == PartitionRole.UserData && (Erased.Contains(spec.Name) || Accepted.ContainsKey(spec.Name))
+            )
+        )
             phone = phone.Supposing(FactName.UsbDebugging, FactName.UsbDebugging.Write(Debugging.Off));
         return phone;
     }

@@ -101,7 +101,10 @@ public sealed partial class PhoneTwin
                 parts = parts.SetItem($"{inside}_{state.Slot}", part with { Content = $"{part.Content}/{inside}" });
         }
 
-        return state with { Parts = parts };
+        return state with
+        {
+            Parts = parts,
+        };
     }
 
     /// <summary>A layout is written where writes are taken; what lay in the old one is lost, and so is the data.</summary>

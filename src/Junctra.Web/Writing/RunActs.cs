@@ -1,4 +1,5 @@
 using Junctra.Core.Facts;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Web.Bench;
@@ -37,6 +38,9 @@ public sealed class RunActs(RunJournal journal, JobStore store, JunctraDb db)
             return ActResult.Refuse("The run does not wait for that step any more. Look at it again.");
         if (PhoneModes.Parse(said.Shows) is not { } mode || !hands.Allows(mode, said.Done))
             return ActResult.Refuse("Say what the phone shows.");
+        // Where a step is to bring it into a mode, whoever says that it shows just that has said that it is done.
+        if (state.Step.Act is BringInto && hands.Choices.Any(choice => choice.Done && choice.Shows == mode))
+            said = said with { Done = true };
         if (said.Done && hands.WhyNot(said.Typed) is { } why)
             return ActResult.Refuse(why);
         return await journal.SayAsync(job.LastRun!.Id, said, cancel)

@@ -3,11 +3,12 @@ using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Phones;
 using Junctra.Store;
+using Junctra.Web.Library;
 
 namespace Junctra.Web.Bench.Acts;
 
 /// <summary>What passes over the counter and is written down: taking in, consents, claims, handing back.</summary>
-public sealed class RecordService(JobStore store, JunctraDb db, ModelCatalogue catalogue, TimeProvider time)
+public sealed class RecordService(JobStore store, JunctraDb db, ModelCatalogue catalogue, KeptFiles kept, TimeProvider time)
 {
     private const int MaxClaim = 500;
     private const int MaxName = 120;
@@ -183,6 +184,13 @@ public sealed class RecordService(JobStore store, JunctraDb db, ModelCatalogue c
         job.Row.HandedBackAt = time.GetUtcNow();
         store.Note(job.Row.Id, who, "Handed back.");
         await db.SaveChangesAsync(cancel);
+        // What was saved from the phone is the customer's, who has it back now.
+        if (kept.DeleteOf(job.Row) is > 0 and var files)
+        {
+            store.Note(job.Row.Id, who, $"Deleted here what was fetched from the phone: {files} {(files == 1 ? "file" : "files")}.");
+            await db.SaveChangesAsync(cancel);
+        }
+
         return ActResult.Did("Handed back. The job is in the logbook.");
     }
 }

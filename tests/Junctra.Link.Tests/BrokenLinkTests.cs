@@ -1,0 +1,114 @@
+using Junctra.Core.Facts;
+using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
+using Junctra.Core.Runs;
+using Junctra.Core.Twin;
+using Junctra.Link.Running;
+using Junctra.Testing;
+using Phone = Junctra.Core.Phones.Phone;
+
+namespace Junctra.Link.Tests;
+
+/// <summary>
+/// Writes over the links of recovery, download with a layout, and a chip that answers alone, broken at random bytes: the journal and the
+/// phone agree on what was accepted, and the same path, planned anew from where the phone was left, ends well.
+/// </summary>
+public class BrokenLinkTests(PhoneBench bench) : HandsBench(bench)
+{
+    // A few in every run of the suite; all of them with JUNCTRA_EVERY_FAULT=1.
+    public static TheoryData<string, int> Breaks
+    {
+        get
+        {
+            var breaks = new TheoryData<string, int>();
+            foreach (var path in new[] { "H", "E", "L" })
+                for (var seed = 0; seed < Sampled.Of(20, 2); seed++)
+                    breaks.Add(path, seed);
+            return breaks;
+        }
+    }
+
+    [Theory]
+    [MemberData(nameof(Breaks))]
+    public async Task Wherever_it_breaks_journal_and_phone_agree(string path, int seed)
+    {
+        var (name, plan, file, phone) = await ReadyAsync(path, anew: true);
+        var random = new Random(seed * 31 + path[0]);
+        // Of a chip that answers alone within its loader and its boot chain: afterwards it is a phone as any other.
+        var most = path == "L" ? LoaderBytes + plan.Steps.First(step => step.Act is WriteThroughLoader).Bytes : plan.BytesToSend;
+        await Phones.FaultAsync(name, seed % 5 == 4 ? new { refuseWith = "not now" } : new { dropAtByte = random.NextInt64(1, most) });
+        var broken = await CarryOutAsync(name, plan, [file], phone);
+        Assert.True(broken.Status == RunStatus.Failed, broken.WhatHappened);
+        Assert.Equal(
+            Journal.OfType<PieceAccepted>().Select(piece => $"write {piece.Partition}"),
+            (await Phones.AcceptedAsync(name)).Where(line => line.StartsWith("write", StringComparison.Ordinal))
+        );
+        Assert.Equal(ModeOf(path), await Phones.ModeAsync(name));
+
+        await Phones.FaultAsync(name, new { });
+        var (_, again, _, now) = await ReadyAsync(path, anew: false);
+        var end = await CarryOutAsync(name, again, [file], now);
+        Assert.True(end.Status == RunStatus.Finished, $"{broken.WhatHappened}; again: {end.WhatHappened}");
+        await Until.TrueAsync(
+            async () => await Phones.ModeAsync(name) == (path == "H" ? "system" : "setup-wizard"),
+            $"phone {name} starts by path {path} in the end"
+        );
+    }
+
+    private const long LoaderBytes = 96 << 10;
+
+    private static string ModeOf(string path) =>
+        path switch
+        {
+            "H" => "custom-recovery",
+            "E" => "download",
+            _ => "emergency",
+        };
+
+    private async Task<(string Name, Plan Plan, PackageFile File, Phone Phone)> ReadyAsync(string path, bool anew)
+    {
+        var (name, package) = path switch
+        {
+            "H" => ("L", "fell-own-backup.tar"),
+            "E" => ("H", "TN63E_WHM_r5_with_layout.zip"),
+            _ => ("O", "tern6_latest.zip"),
+        };
+        if (anew)
+            await Phones.DoAsync(name, "renew");
+        if (anew && path == "H")
+        {
+            await Phones.DoAsync(name, "into/custom-recovery");
+            await Phones.EventsAsync(name, new CableIn("bench computer"));
+        }
+        else if (anew && path == "E")
+        {
+            await IntoDownloadAsync();
+        }
+
+        var file = await PackageAsync(package);
+        (FactName Name, string Value)[] besides = path switch
+        {
+            "H" => [(FactName.LockState, "unlocked"), (FactName.Recovery, "custom")],
+            "L" =>
+            [
+                (FactName.ModelCode, "TN63W"),
+                (FactName.Serial, "TNO60427"),
+                (FactName.RollbackFloor, "6"),
+                (FactName.Mode, anew ? "off" : "emergency"),
+            ],
+            _ => [],
+        };
+        IEnumerable<Fact> read = path == "L" ? [] : (await ReadAsync(Phones[name])).Facts;
+        var phone = besides.Aggregate(new Phone(read), (known, fact) =>
+            known[fact.Name].Value is null ? known.Supposing(fact.Name, fact.Value) : known
+        );
+        var plan = Compile(phone, file.Package, path, @case =>
+            @case with
+            {
+                NeedsRescue = path == "L",
+                Policy = @case.Policy with { Layout = Core.Matching.LayoutSchool.Always },
+            }
+        );
+        return (name, plan, file, phone);
+    }
+}

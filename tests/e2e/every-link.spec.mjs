@@ -1,0 +1,183 @@
+// Demo jobs whose plans go over other links than the bootloader's, or by the storage card, from where the phone lies to the hand-back.
+import { expect, test } from './world.mjs';
+import { act, look, signIn, watch, web } from './steps.mjs';
+
+const control = (path, method) => fetch(`${process.env.JUNCTRA_HANDS}/phones/${path}`, { method });
+const phone = async (name) => (await (await control('', 'GET')).json())[name];
+
+async function hands(name, what) {
+  await expect(async () => expect((await control(`${name}/${what}`, 'POST')).ok).toBe(true)).toPass();
+}
+
+/** Brings a phone into a mode that its computer hears, with the cable in. */
+async function into(name, mode) {
+  await expect(async () => {
+    await control(`${name}/into/${mode}`, 'POST');
+    const now = await phone(name);
+    if (now.cable !== 'computer') await control(`${name}/cable`, 'POST');
+    expect((await phone(name)).mode).toBe(mode);
+    expect((await phone(name)).cable).toBe('computer');
+  }).toPass();
+}
+
+async function note(page, job, fact, value, from) {
+  await page.goto(web(`/jobs/${job}/find-out`));
+  await page.locator('#name').selectOption(fact);
+  if (from) await page.locator('#from').selectOption(from);
+  await page.locator('#value').fill(value);
+  await page.locator('.note-fields button').last().click();
+}
+
+async function noteAtCheck(page, fact, value) {
+  await page.locator('#name').selectOption(fact);
+  await page.locator('#value').fill(value);
+  await act(page, 'Note it');
+}
+
+async function read(page, job, port) {
+  await page.goto(web(`/jobs/${job}/route`));
+  await page.locator('#port').selectOption(port);
+  await act(page, 'Read from the phone');
+  await expect(page.getByText(new RegExp(`at port ${port}: read`))).toBeVisible();
+}
+
+async function aim(page, job, goal) {
+  await page.goto(web(`/jobs/${job}/match`));
+  await page.locator('#goal').selectOption({ label: goal });
+  await page.locator('form:has(#goal) button').first().click();
+}
+
+async function choose(page, job, link) {
+  await expect(async () => {
+    await page.goto(web(`/jobs/${job}/match`));
+    await page.getByRole('link', { name: link }).first().click({ timeout: 2_000 });
+    await page.getByRole('button', { name: /^Use this package/ }).last().click({ timeout: 2_000 });
+  }).toPass();
+}
+
+async function begin(page, job) {
+  await page.goto(web(`/jobs/${job}/plan?gates=1`));
+  for (const box of await page.locator('.gate input[type=checkbox]').all()) await box.check();
+  for (const id of ['waived', 'owner-knows']) {
+    const option = page.locator(`.gate input[value=${id}]`);
+    if (await option.count()) await option.check();
+  }
+  await page.locator('#typed').fill(job);
+  await page.getByRole('button', { name: /^(Write|Begin)/ }).last().click();
+  await expect(page).toHaveURL(/write$/);
+}
+
+async function wanted(page, title) {
+  await expect(page.locator('[data-waits=yes] .hands-wanted h2').filter({ hasText: title })).toBeVisible();
+}
+
+const done = (page) => expect(page.getByRole('heading', { name: /^(Written|Done)\. The phone restarts\.$/ })).toBeVisible();
+
+async function handBack(page, job) {
+  await page.goto(web(`/jobs/${job}/hand-back`));
+  await act(page, 'Hand it back');
+  await expect(page.getByText('Handed back. The job is in the logbook.')).toBeVisible();
+}
+
+test.beforeEach(async ({ page }) => {
+  watch(page);
+  await signIn(page);
+});
+
+test('demo job 8: the update on the card is put right; the card is forgotten once, and recovery says so', async ({ page }) => {
+  await note(page, '0422', 'build', 'OB17_2.6.112_r04_DNM', 'Settings');
+  await hands('M', 'copy-to-card?from=fell-full-2.6.118.zip&to=fell-update.zip');
+  const files = await (await control('M/files', 'GET')).json();
+  for (const [fact, value] of [['card-place', 'root'], ['card-file-name', 'fell-update.zip'], ['card-file-digest', files.card[0].sha256], ['card-free-mb', '900'], ['battery-percent', '79'], ['recovery', 'stock']]) await note(page, '0422', fact, value);
+  await choose(page, '0422', 'OB17_2.6.118_r04_DNM');
+  await page.goto(web('/jobs/0422/plan'));
+  await expect(page.getByRole('heading', { name: /^Update from the card/ })).toBeVisible();
+  await begin(page, '0422');
+  await wanted(page, 'Copy it to the root of “Card 2”');
+  await act(page, 'It lies there');
+  await wanted(page, 'Compare the phone with its ticket');
+  await page.locator('#typed').fill('OB');
+  await act(page, 'It is this phone');
+  await expect(page.getByText('Type the serial as the phone or its label shows it.')).toBeVisible();
+  await page.locator('#typed').fill('obm-20422');
+  await act(page, 'It is this phone');
+  await wanted(page, 'Bring it into stock recovery by keys');
+  await look(page, 'hands-score');
+  await hands('M', 'into/stock-recovery');
+  await page.locator('#shows').selectOption('stock-recovery');
+  await act(page, 'It shows this');
+  await wanted(page, 'Choose “Put in an update from the card”');
+  await hands('M', 'card');
+  await hands('M', 'select/card');
+  expect((await phone('M')).screen).toContain('No card.');
+  await act(page, 'It says that it was not accepted');
+  await wanted(page, 'Choose “Put in an update from the card”');
+  await hands('M', 'card');
+  await hands('M', 'select/card');
+  await page.keyboard.press('1');
+  await done(page);
+  await expect.poll(async () => (await phone('M')).mode).toBe('system');
+  await page.goto(web('/jobs/0422/check'));
+  await page.getByRole('button', { name: 'the running system' }).click();
+  await noteAtCheck(page, 'model-code', 'OB17');
+  await noteAtCheck(page, 'build', 'OB17_2.6.118_r04_DNM');
+  await expect(page.getByText('All as intended')).toBeVisible();
+  await handBack(page, '0422');
+});
+
+test('demo job 7: its own backup, one boot, stock recovery, the lock closed; each proved', async ({ page }) => {
+  await into('L', 'custom-recovery');
+  await read(page, '0420', 'L');
+  await choose(page, '0420', 'OB17_2.6.112_r04_DNM');
+  await page.goto(web('/jobs/0420/plan'));
+  await expect(page.getByRole('heading', { name: /^Its own backup, restored/ })).toBeVisible();
+  await begin(page, '0420');
+  await wanted(page, 'Choose “Restart: system”');
+  await hands('L', 'select/restart');
+  await act(page, 'It restarts');
+  await done(page);
+  await expect.poll(async () => (await phone('L')).mode).toBe('system');
+  await page.goto(web('/jobs/0420/check'));
+  await page.getByRole('button', { name: 'the running system' }).click();
+  await noteAtCheck(page, 'build', 'OB17_2.6.112_r04_DNM');
+  await into('L', 'fastboot');
+  await act(page, 'Read at port L');
+  await expect(page.getByText('All as intended')).toBeVisible();
+
+  await aim(page, '0420', 'stock recovery alone');
+  await choose(page, '0420', 'recovery.img');
+  await begin(page, '0420');
+  await wanted(page, 'Bring it into stock recovery by keys');
+  // Nobody presses a button: the port is listened at, but recovery of its maker's tells a person only.
+  await hands('L', 'into/stock-recovery');
+  await act(page, 'Recovery.s menu');
+  await wanted(page, 'Choose “Restart the system”');
+  await hands('L', 'select/restart');
+  await act(page, 'It restarts');
+  await done(page);
+  await expect.poll(async () => (await phone('L')).mode).toBe('system');
+  await page.goto(web('/jobs/0420/check'));
+  await page.getByRole('button', { name: 'the running system' }).click();
+  await noteAtCheck(page, 'recovery', 'stock');
+  await into('L', 'fastboot');
+  await act(page, 'Read at port L');
+  await expect(page.getByText('All as intended')).toBeVisible();
+
+  await note(page, '0420', 'device-status', 'official');
+  await aim(page, '0420', 'its lock closed again');
+  await page.goto(web('/jobs/0420/plan'));
+  await expect(page.getByRole('heading', { name: /^Close the lock/ })).toBeVisible();
+  await begin(page, '0420');
+  await wanted(page, 'Compare the phone with its ticket');
+  await page.locator('#typed').fill('OBF88230');
+  await act(page, 'It is this phone');
+  await expect(page.getByText('is not the serial of this job')).toBeVisible();
+  await page.locator('#typed').fill('OBF20117');
+  await act(page, 'It is this phone');
+  await expect(page.locator('[data-waits=yes] .hands-wanted h2')).toBeVisible();
+  await hands('L', 'into/lock-change');
+  await page.locator('#shows').selectOption('lock-change');
+  await act(page, 'It shows this');
+  await wanted(page, 'Close the lock');
+  await look(page, 'hands-lock');
+});
