@@ -10,6 +10,9 @@ namespace Junctra.Web.Bench.Acts;
 /// <summary>What passes over the counter and is written down: taking in, consents, claims, handing back.</summary>
 public sealed class RecordService(JobStore store, JunctraDb db, ModelCatalogue catalogue, KeptFiles kept, TimeProvider time)
 {
+    /// <summary>Id of the consent of an owner who gives the repair up.</summary>
+    public const string GivenUp = "given-up";
+
     private const int MaxClaim = 500;
     private const int MaxName = 120;
     private const int MaxSpeaker = 60;
@@ -181,16 +184,57 @@ public sealed class RecordService(JobStore store, JunctraDb db, ModelCatalogue c
             return ActResult.Refuse("It was handed back already.");
         if (whyNot is not null)
             return ActResult.Refuse(whyNot);
-        job.Row.HandedBackAt = time.GetUtcNow();
-        store.Note(job.Row.Id, who, "Handed back.");
-        await db.SaveChangesAsync(cancel);
-        // What was saved from the phone is the customer's, who has it back now.
-        if (kept.DeleteOf(job.Row) is > 0 and var files)
-        {
-            store.Note(job.Row.Id, who, $"Deleted here what was fetched from the phone: {files} {(files == 1 ? "file" : "files")}.");
-            await db.SaveChangesAsync(cancel);
-        }
-
+        await CloseAsync(job, "Handed back.", who, cancel);
         return ActResult.Did("Handed back. The job is in the logbook.");
+    }
+
+    /// <summary>
+    /// Hands a phone back that was written in part, because its owner gives the repair up. That they were told what it holds is a consent
+    /// of the job, and stands on the sheet.
+    /// </summary>
+    /// <param name="job">The job.</param>
+    /// <param name="mayGiveUp">Whether there is anything to give up.</param>
+    /// <param name="wasTold">Whether the owner was told what works and what does not.</param>
+    /// <param name="agreedBy">Who gave it up, and how.</param>
+    /// <param name="who">Who hands it back.</param>
+    /// <param name="cancel">Cancels it.</param>
+    public async Task<ActResult> GiveUpAsync(
+        JobView job,
+        bool mayGiveUp,
+        bool wasTold,
+        string? agreedBy,
+        string who,
+        CancellationToken cancel
+    )
+    {
+        if (!mayGiveUp)
+            return ActResult.Refuse("There is nothing to give up: the phone was not written in part, or goes back as it should.");
+        if (!wasTold || agreedBy?.Trim() is not { Length: > 0 and <= MaxSpeaker } owner)
+            return ActResult.Refuse("Tell the owner what works and what does not, and note who gives the repair up, and how.");
+        db.Consents.Add(
+            new ConsentRow
+            {
+                JobId = job.Row.Id,
+                ConsentId = GivenUp,
+                Text = "The repair is given up. What the phone holds, what works and what does not, was told.",
+                AgreedBy = owner,
+                At = time.GetUtcNow(),
+                RecordedBy = who,
+            }
+        );
+        await CloseAsync(job, $"Handed back unrepaired: {owner} gave the repair up.", who, cancel);
+        return ActResult.Did("Handed back, unrepaired. The job is in the logbook.");
+    }
+
+    /// <summary>Closes the record; what was saved from the phone is the customer's, who has it back now.</summary>
+    private async Task CloseAsync(JobView job, string note, string who, CancellationToken cancel)
+    {
+        job.Row.HandedBackAt = time.GetUtcNow();
+        store.Note(job.Row.Id, who, note);
+        await db.SaveChangesAsync(cancel);
+        if (kept.DeleteOf(job.Row) is not (> 0 and var files))
+            return;
+        store.Note(job.Row.Id, who, $"Deleted here what was fetched from the phone: {files} {(files == 1 ? "file" : "files")}.");
+        await db.SaveChangesAsync(cancel);
     }
 }

@@ -75,6 +75,31 @@ public sealed class HandBackModel(
         && !JobStore.IsWriting(Job.Row)
         && (!WasTouched || (Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks)));
 
+    /// <summary>Runs that ended early after the phone was told to write something, as they were left.</summary>
+    public IReadOnlyList<(RunRow Run, RunState State)> Broken { get; private set; } = [];
+
+    /// <summary>Whether the phone is not in order: a write ended early, or a check is not as intended.</summary>
+    public bool IsUnrepaired => WasTouched && !(Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks));
+
+    /// <summary>Whether its owner may take it as it is.</summary>
+    public bool MayGiveUp => IsUnrepaired && Job.Row.HandedBackAt is null && !JobStore.IsWriting(Job.Row);
+
+    /// <summary>What of an unrepaired phone works and what does not, as far as it is known.</summary>
+    public IEnumerable<string> WorksOrNot
+    {
+        get
+        {
+            yield return !Job.Phone.Of(FactName.Mode).TryGet(out var mode) || mode == PhoneMode.Unknown
+                ? "That it starts was not seen since the write."
+            : mode is PhoneMode.System or PhoneMode.SetupWizard ? $"It starts: it last showed {mode.Label()}."
+            : $"It was last seen in {mode.Label()}; that it starts was not seen.";
+            foreach (var line in Job.Checks.Where(line => line.State != CheckState.AsIntended))
+                yield return $"{line.Expectation.Fact.Label}: meant to be {line.Expectation.Value}, {(line.Claims.Count > 0 ? $"is {string.Join(" or ", line.Claims.Select(claim => claim.Value).Distinct())}" : "not read")}.";
+            if (Broken is [.., var last] && last.Run == Job.LastRun)
+                yield return $"Whoever goes on with it: {last.State.Next}";
+        }
+    }
+
     public string Standing =>
         MayGo
             ? Written is null
@@ -111,8 +136,16 @@ public sealed class HandBackModel(
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
+        var broken = new List<(RunRow, RunState)>();
         foreach (var run in Job.Row.Runs)
-            WasTouched |= RunState.Of(run.Plan, await journal.ReadAsync(run.Id, cancel: cancel)).HasTouchedPhone;
+        {
+            var state = RunState.Of(run.Plan, await journal.ReadAsync(run.Id, cancel: cancel));
+            WasTouched |= state.HasTouchedPhone;
+            if (run.Status.EndedEarly() && state.HasTouchedPhone)
+                broken.Add((run, state));
+        }
+
+        Broken = broken;
         var carried = new List<DoneRun>();
         foreach (var run in Job.Row.Runs.Where(run => run.Status == RunStatus.Finished))
         {
@@ -151,4 +184,8 @@ public sealed class HandBackModel(
 
     public async Task<IActionResult> OnPostAsync(CancellationToken cancel) =>
         After(await records.HandBackAsync(Job, MayGo ? null : Standing, Who, cancel), Station.HandBack);
+
+    /// <summary>Its owner gives the repair up.</summary>
+    public async Task<IActionResult> OnPostGiveUpAsync(bool told, string? owner, CancellationToken cancel) =>
+        After(await records.GiveUpAsync(Job, MayGiveUp, told, owner, Who, cancel), Station.HandBack);
 }
