@@ -122,7 +122,7 @@ public class RunDisplayTests
             { new PhoneBack(1, "S1"), "the phone is back: serial S1" },
             { new PhoneSaid("hm"), "the phone says: hm" },
             { new StepDone(1), null },
-            { new RunFinished(), "all accepted and restarted" },
+            { new RunFinished(), "finished: all of it is done" },
             { new RunFailed("It broke.", "x"), "It broke." },
         };
 

@@ -148,10 +148,11 @@ test('demo job 7: its own backup, one boot, stock recovery, the lock closed; eac
   await choose(page, '0420', 'recovery.img');
   await begin(page, '0420');
   await wanted(page, 'Bring it into stock recovery by keys');
-  // Nobody presses a button: the port is listened at, but recovery of its maker's tells a person only.
+  // Nobody presses a button: the port hears the very phone in the wanted mode.
   await hands('L', 'into/stock-recovery');
-  await act(page, 'Recovery.s menu');
+  if ((await phone('L')).cable !== 'computer') await hands('L', 'cable');
   await wanted(page, 'Choose “Restart the system”');
+  await expect(page.locator('[data-journal]')).toContainText('the link: the phone shows stock recovery; done');
   await hands('L', 'select/restart');
   await act(page, 'It restarts');
   await done(page);
@@ -180,4 +181,54 @@ test('demo job 7: its own backup, one boot, stock recovery, the lock closed; eac
   await act(page, 'It shows this');
   await wanted(page, 'Close the lock');
   await look(page, 'hands-lock');
+  await hands('L', 'select/change');
+  await act(page, 'It restarts');
+  await done(page);
+  await expect.poll(async () => (await phone('L')).mode).toBe('system');
+  await page.goto(web('/jobs/0420/check'));
+  await page.getByRole('button', { name: 'the running system' }).click();
+  await into('L', 'fastboot');
+  expect((await phone('L')).screen).toContain('locked');
+});
+
+test('demo job 6: the system part is patched on the phone and brought back, then written with its bundle; root stays', async ({ page }) => {
+  const candidate = async (file) => expect(async () => {
+    await page.goto(web('/jobs/0419/match'));
+    await page.locator('tbody.candidate', { hasText: file }).getByRole('link').first().click({ timeout: 2_000 });
+    await page.getByRole('button', { name: /^Use this package/ }).last().click({ timeout: 2_000 });
+  }).toPass();
+  await read(page, '0419', 'K');
+  // What another version of the manager made is no choice.
+  await expect(async () => {
+    await page.goto(web('/jobs/0419/match'));
+    await expect(page.locator('tbody.candidate', { hasText: 'patched-system-8.1' })).toContainText('It was patched by root manager 8.1; the phone has 8.2', { timeout: 2_000 });
+  }).toPass();
+  await candidate('TN63E_WHM_r5_full.zip');
+  await page.goto(web('/jobs/0419/plan'));
+  await expect(page.getByRole('heading', { name: /^Have the system part patched, root kept/ })).toBeVisible();
+  await begin(page, '0419');
+  await wanted(page, 'Have root manager 8.2 on the phone patch the copy');
+  // Said too early: nothing lies there yet, and nothing is lost by it.
+  await act(page, 'A patched copy lies beside it');
+  await expect(page.getByText('No file that was made of system-part.tar lies on the phone.').first()).toBeVisible();
+  await begin(page, '0419');
+  await wanted(page, 'Have root manager 8.2 on the phone patch the copy');
+  await hands('K', 'patch?file=system-part.tar');
+  await act(page, 'A patched copy lies beside it');
+  await expect(page.getByRole('heading', { name: 'Done. Nothing on the phone was changed.' })).toBeVisible();
+  await expect(page.locator('[data-journal]')).toContainText('system-part-patched-8.2.tar fetched from the phone');
+
+  await into('K', 'download');
+  await read(page, '0419', 'K');
+  await candidate('-8.2.tar');
+  await page.goto(web('/jobs/0419/plan'));
+  await expect(page.getByRole('heading', { name: /^Update, root kept/ })).toBeVisible();
+  await begin(page, '0419');
+  await done(page);
+  await expect.poll(async () => (await phone('K')).mode).toBe('system');
+  expect((await phone('K')).screen).toContain('root manager 8.2');
+  await page.goto(web('/jobs/0419/check'));
+  await page.getByRole('button', { name: 'the running system' }).click();
+  await act(page, 'Read at port K');
+  await expect(page.getByText(/Read \d+ facts at port K/)).toBeVisible();
 });

@@ -57,6 +57,7 @@ test('a phone that hangs on stale data is wiped by hands alone, with a wrong scr
 
   await expect(page).toHaveURL(/write$/);
   await wanted(page, 'Compare the phone with its ticket');
+  await page.locator('#typed').fill('HXA 70999');
   await act(page, 'It is this phone');
   await wanted(page, 'Bring it into stock recovery by keys');
   await look(page, 'hands');

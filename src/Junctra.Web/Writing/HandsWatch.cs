@@ -87,7 +87,15 @@ internal sealed class HandsWatch(
 
     /// <summary>The mode that an act for hands brings, where a link can tell that it is reached; else null.</summary>
     private static PhoneMode? WantedBy(Act act) =>
-        act is BringInto { To: PhoneMode.Fastboot or PhoneMode.Download or PhoneMode.CustomRecovery or PhoneMode.RecoveryCommands } bring
+        act
+            is BringInto
+            {
+                To: PhoneMode.Fastboot
+                    or PhoneMode.Download
+                    or PhoneMode.StockRecovery
+                    or PhoneMode.CustomRecovery
+                    or PhoneMode.RecoveryCommands
+            } bring
             ? bring.To
             : null;
 }

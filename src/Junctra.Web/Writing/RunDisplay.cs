@@ -113,7 +113,7 @@ public sealed record RunDisplay(
             RestartAsked e => e.ToBootloader ? "the phone restarts its bootloader" : "the phone restarts into the system",
             PhoneBack e => $"the phone is back: serial {e.Serial}",
             PhoneSaid e => $"the phone says: {e.Text}",
-            RunFinished => "all accepted and restarted",
+            RunFinished => "finished: all of it is done",
             RunStopped e => $"stopped: {e.By} asked for it",
             RunFailed e => e.What,
             _ => null,
@@ -126,7 +126,9 @@ public sealed record RunDisplay(
         {
             RunStatus.Queued => "Waiting for the writer. Hands off.",
             RunStatus.Waiting => state.Step?.Title ?? "Hands are wanted.",
-            RunStatus.Finished => state.Plan.Writes ? "Written. The phone restarts." : "Done. The phone restarts.",
+            RunStatus.Finished => state.Plan.Writes ? "Written. The phone restarts."
+            : Starts(state) ? "Done. The phone restarts."
+            : "Done. Nothing on the phone was changed.",
             RunStatus.Failed => "The write ended early.",
             RunStatus.Stopped => "The write was stopped.",
             _ =>
@@ -136,12 +138,16 @@ public sealed record RunDisplay(
     private static string Instruct(RunState state) =>
         state.Status switch
         {
+            RunStatus.Finished when !Starts(state) => "It is as it was before. Go on with what follows.",
             RunStatus.Finished =>
                 $"First boot takes about {FirstBoot(state)}. {(state.Plan.Watch is { UnplugsAtRestart: true } ? "The cable may come out once it restarts" : "Leave the cable in until the set-up or the lock screen shows")}, then check.",
             RunStatus.Waiting => "The run waits, for as long as it takes. Nothing is being written.",
             RunStatus.Failed or RunStatus.Stopped => state.PhoneNow,
             _ => $"Do not move the phone or the cable. Next step: {NextForHands(state)}.",
         };
+
+    /// <summary>Whether the phone starts anew in the end.</summary>
+    public static bool Starts(RunState state) => state.Plan.Steps.Any(step => step.Act is AwaitStage);
 
     private static string FirstBoot(RunState state) =>
         Say.Band(

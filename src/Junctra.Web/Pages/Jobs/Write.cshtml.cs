@@ -56,6 +56,9 @@ public sealed class WriteModel(JobLoader jobs, RunActs runs, RunJournal journal,
             }
         );
 
+    /// <summary>Whether the phone starts anew in the end of the run.</summary>
+    public bool Starts => State is { } state && RunDisplay.Starts(state);
+
     public KeyFamily? Family => Job.Model is { } model ? catalogue.KeyFamilyOf(model) : null;
 
     /// <summary>What hands do now; null where none are wanted.</summary>
