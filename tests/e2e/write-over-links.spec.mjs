@@ -1,4 +1,5 @@
 // Demo jobs whose plans go over other links than the bootloader's, or by the storage card, from where the phone lies to the hand-back.
+// Its name lets it come after the walks that look at these jobs as they first came: a worker has one world for all of its files.
 import { expect, test } from './world.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
