@@ -123,6 +123,13 @@ public abstract partial class HandsBench(PhoneBench bench) : WriteBench(bench)
             case OpenToEmergency:
                 await Phones.DoAsync(name, "needle");
                 break;
+            // Hands look at the phone as it is at that moment: it may be about to restart, or loop.
+            case BringInto bring:
+                await Until.TrueAsync(
+                    async () => await Phones.DoAsync(name, $"into/{bring.To.Id()}") == System.Net.HttpStatusCode.OK,
+                    $"hands have brought phone {name} into {bring.To.Label()}"
+                );
+                break;
             default:
                 await Phones.EventsAsync(name, [.. step.Act.OnTwin(scene, StateOf(name))]);
                 break;
