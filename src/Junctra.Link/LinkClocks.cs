@@ -16,13 +16,7 @@ public sealed record LinkClocks(TimeSpan Connect, TimeSpan Answer, TimeSpan Tran
             TimeSpan.FromSeconds(5),
             TimeSpan.FromSeconds(10),
             TimeSpan.FromSeconds(figures.TransferStallFaultSeconds),
-            TimeSpan.FromSeconds(figures.RestartSeconds.Slow * 3),
-            bytes => CommitFault(figures, bytes)
-        );
-
-    /// <summary>How long the phone may say nothing while it writes or erases <paramref name="bytes"/>, before that is a fault.</summary>
-    private static TimeSpan CommitFault(Figures figures, long bytes) =>
-        TimeSpan.FromSeconds(
-            Math.Max(figures.CommitFaultFloorSeconds, figures.CommitSecondsPer100Megabytes * figures.CommitFaultTimes * bytes / 100e6)
+            TimeSpan.FromSeconds(figures.RestartFaultSeconds),
+            bytes => TimeSpan.FromSeconds(figures.CommitFaultSeconds(bytes))
         );
 }

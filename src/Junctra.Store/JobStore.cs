@@ -167,7 +167,7 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
         Note(
             run.JobId,
             run.BegunBy,
-            $"Began: {run.Plan.Title}. All gates held{(run.Plan.Follows is null ? ", the ticket number was typed" : "; it was agreed on before the write")}."
+            $"Began: {run.Plan.Title}. All gates held{(run.Plan.Follows is null ? ", the ticket number was typed" : "; it follows a write after which the phone did not come up")}."
         );
         await db.SaveChangesAsync(cancel);
         if (own is not null)

@@ -66,14 +66,22 @@ public class CheckAndLineTests
             )
         );
 
-    private static JobStanding Stand(Phone phone, bool chosen = false, RunStatus? run = null, bool passed = false, bool back = false) =>
+    private static JobStanding Stand(
+        Phone phone,
+        bool chosen = false,
+        RunStatus? run = null,
+        bool passed = false,
+        bool back = false,
+        bool hangs = false
+    ) =>
         JobLine.Standing(
             new JobState(
                 phone,
                 chosen,
                 run,
                 run == RunStatus.Finished ? Checker.Compare(Plan, passed ? AsIntended : new Phone([])) : [],
-                back
+                back,
+                Hangs: hangs
             )
         );
 
@@ -117,7 +125,9 @@ public class CheckAndLineTests
             .. Sample.Cairn().All.Where(fact => fact.Name != FactName.Mode),
             Sample.Fact(FactName.Mode, "boot-loop", FactSource.Settings),
         ]);
-        Assert.Equal("It loops: go on from there", Stand(looping, chosen: true, run: RunStatus.Finished).Next);
+        Assert.Equal("It loops: go on from there", Stand(looping, chosen: true, run: RunStatus.Finished, hangs: true).Next);
+        // What it did before that write says nothing of what it does since.
+        Assert.NotEqual("It loops: go on from there", Stand(looping, chosen: true, run: RunStatus.Finished).Next);
     }
 
     [Fact]

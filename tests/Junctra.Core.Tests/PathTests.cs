@@ -197,15 +197,18 @@ public class PathTests
         var written = Planned.Plan(erase: false);
         Assert.NotEmpty(written.IfItLoops);
         var looping = new PathCase(Of("HX204", PhoneMode.BootLoop, (FactName.Serial, "HXA70431")), null, true, Repo.Catalogue);
-        var wipe = WipeOnly.After(written, looping).Plan!;
+        var wipe = LadderPlans.Of(Rung.WipeData, written, looping).Plan!;
         Assert.Equal((written.Key, true, false), (wipe.Follows, wipe.ErasesData, wipe.NeedsLink));
         Assert.Equal(written.Target, wipe.Target);
         Assert.NotEqual(written.Key, wipe.Key);
         Assert.Contains(wipe.Rehearsal.Expectations, expected => expected.Fact == FactName.Reached(PhoneMode.SetupWizard));
         Assert.All(written.Rehearsal.Expectations, expected => Assert.Contains(expected, wipe.Rehearsal.Expectations));
         Assert.Equal(FateKind.Lost, wipe.Rehearsal.Fates[0].Kind);
-        Assert.Contains("loops", Assert.Single(WipeOnly.After(written, looping with { Phone = Of("HX204", PhoneMode.System) }).Refusals));
-        Assert.Contains("Nothing was agreed", Assert.Single(WipeOnly.After(Planned.Plan(erase: true), looping).Refusals));
+        Assert.Contains(
+            "loops",
+            Assert.Single(LadderPlans.Of(Rung.WipeData, written, looping with { Phone = Of("HX204", PhoneMode.System) }).Refusals)
+        );
+        Assert.Contains("erased with the write", Assert.Single(LadderPlans.Of(Rung.WipeData, Planned.Plan(erase: true), looping).Refusals));
         Assert.DoesNotContain("\"Follows\"", System.Text.Json.JsonSerializer.Serialize(written));
     }
 }

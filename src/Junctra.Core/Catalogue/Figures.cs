@@ -35,4 +35,16 @@ public sealed record Figures(
     double CommitWarnTimes,
     double CommitFaultTimes,
     double CommitFaultFloorSeconds
-);
+)
+{
+    private const int RestartFaultTimes = 3;
+
+    /// <summary>Seconds after which a phone that restarts counts as gone.</summary>
+    public double RestartFaultSeconds => RestartSeconds.Slow * RestartFaultTimes;
+
+    /// <summary>Seconds in which a phone usually writes so many bytes that it holds.</summary>
+    public double CommitSeconds(long bytes) => CommitSecondsPer100Megabytes * bytes / 100e6;
+
+    /// <summary>Seconds that it may say nothing while it writes or erases so many bytes, before that is a fault.</summary>
+    public double CommitFaultSeconds(long bytes) => Math.Max(CommitFaultFloorSeconds, CommitSeconds(bytes) * CommitFaultTimes);
+}

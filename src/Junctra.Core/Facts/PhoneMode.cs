@@ -96,6 +96,9 @@ public static class PhoneModes
     /// <summary>Whether it is recovery's menu, whosever recovery it is: which one a phone has shows only there.</summary>
     public static bool IsRecovery(this PhoneMode mode) => mode is PhoneMode.StockRecovery or PhoneMode.CustomRecovery;
 
+    /// <summary>Whether it hangs on its way up: it loops, or stands at its maker's picture.</summary>
+    public static bool IsHung(this PhoneMode mode) => mode is PhoneMode.BootLoop or PhoneMode.StuckAtLogo;
+
     /// <summary>Whether its link is one of a bootloader, or of what stands in for it, which tell lock and floor.</summary>
     public static bool IsBootloader(this PhoneMode mode) => mode is PhoneMode.Fastboot or PhoneMode.RecoveryCommands or PhoneMode.Download;
 

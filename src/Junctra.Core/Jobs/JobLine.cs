@@ -67,6 +67,8 @@ public static class Stations
 /// <param name="WriteMode">The mode in which the model's packages are written.</param>
 /// <param name="NeedsLink">Whether the chosen path reads its target over a link.</param>
 /// <param name="Goal">What it is here for.</param>
+/// <param name="Hangs">Whether it was seen to hang on its way up since the last run has finished.</param>
+/// <param name="HasNothingToCheck">Whether the last run left the phone as it was, so that nothing is to be read again.</param>
 public sealed record JobState(
     Phone Phone,
     bool PackageChosen,
@@ -79,7 +81,9 @@ public sealed record JobState(
     bool IsFound = true,
     PhoneMode WriteMode = PhoneMode.Fastboot,
     bool NeedsLink = true,
-    JobGoal Goal = JobGoal.Stock
+    JobGoal Goal = JobGoal.Stock,
+    bool Hangs = false,
+    bool HasNothingToCheck = false
 );
 
 /// <summary>Where a job is, and what is next for the hands.</summary>
@@ -108,7 +112,9 @@ public static class JobLine
                 return new JobStanding(Station.Write, "The write ended early: look at it");
             case RunStatus.Stopped:
                 return new JobStanding(Station.Write, "The write was stopped: go on from there");
-            case RunStatus.Finished when job.Phone.Of(FactName.Mode).Is(PhoneMode.BootLoop):
+            case RunStatus.Finished when job.HasNothingToCheck:
+                return new JobStanding(Station.Match, "Choose what is written now");
+            case RunStatus.Finished when job.Hangs:
                 return new JobStanding(Station.Check, "It loops: go on from there");
             // What was written proves the software; closing the lock over it is the job's second plan.
             case RunStatus.Finished

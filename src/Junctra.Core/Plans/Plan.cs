@@ -148,10 +148,14 @@ public sealed record Plan(
     };
 
     /// <summary>
-    /// Key of the plan whose agreed fallback this one is; null for a plan of its own. Answers to the gates of that plan are answers here.
+    /// Key of the plan after which the phone did not come up, and whose rung this one is; null for a plan of its own. Answers to the gates of that plan are answers here.
     /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Follows { get; init; }
+
+    /// <summary>The rung that it is, for a phone that did not come up after the plan that it follows; null for a plan of its own.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public Rung? Rung { get; init; }
 
     /// <summary>How shop and customer want it watched.</summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
@@ -190,6 +194,12 @@ public sealed record Plan(
 
     /// <summary>Whether anything on the phone is changed by it.</summary>
     public bool Changes => ClosesLock || Touches.Any();
+
+    /// <summary>Whether the phone starts anew in the end.</summary>
+    public bool StartsThePhone => Steps.Any(step => step.Act is AwaitStage);
+
+    /// <summary>Whether something is to be read afterwards: it changes the phone, or starts it anew.</summary>
+    public bool IsChecked => Changes || StartsThePhone;
 
     /// <summary>Whether a system that its own root manager patched is written.</summary>
     public bool KeepsRoot => Steps.Any(step => step.Act is SendBundle bundle && bundle.Images.Any(image => image.Origin.Root is not null));

@@ -105,6 +105,7 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
             ),
             BringInto bring => Lead(step, from, bring.To, true, bring.KnownAs(phone)),
             RestartByHands held => LetStart(step, held, from is PhoneMode.Unknown or PhoneMode.Starting ? held.From : from),
+            ForceRestart force => Restart(step, from == PhoneMode.Unknown ? force.From : from),
             // Another recovery than was thought may know no such thing; what erases or restarts is never left out.
             ChooseEntry { Partition: null, Restarts: false } choose when from.IsRecovery() && EntryIn(from, choose) is null => new(
                 step.Title,
@@ -173,6 +174,24 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
             );
         }
 
+        HandsOrder Restart(PlanStep step, PhoneMode at)
+        {
+            var way = ForceRestart.WayFrom(phone, model, at, catalogue);
+            List<HandsChoice> choices = [new(PhoneMode.Starting, "It goes dark, then the maker's picture", true)];
+            if (way?.To == PhoneMode.Off)
+                choices.Insert(0, new(PhoneMode.Off, "It is off, and stays off", false));
+            else if (at.IsHung())
+                choices.Add(new(at, "Nothing: it does as before", false));
+            return new(
+                way?.To == PhoneMode.Off ? $"{step.Title}: its battery out and in" : step.Title,
+                way is null
+                    ? [$"No keys are known that restart it from {at.Label()}. Say what it shows, or stop the run."]
+                    : [.. way.Score.Before, .. way.Score.Words, "It restarts. What it shows then is watched as after the write."],
+                choices,
+                way
+            );
+        }
+
         HandsOrder Lead(PlanStep step, PhoneMode at, PhoneMode to, bool ends, Phone? known = null)
         {
             var way = Router.Best(known ?? phone, model, at, to, catalogue)?.Legs is [var first, ..] ? first : null;
@@ -218,6 +237,7 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
                 or ChooseEntry
                 or ChangeLock
                 or RestartByHands
+                or ForceRestart
                 or CopyToCard
                 or PutInUpdate
                 or PatchOnPhone

@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using Junctra.Core.Catalogue;
 using Junctra.Core.Plans;
 
 namespace Junctra.Core.Runs;
@@ -25,6 +26,8 @@ namespace Junctra.Core.Runs;
 [JsonDerivedType(typeof(HandsWanted), "hands-wanted")]
 [JsonDerivedType(typeof(HandsSaid), "hands-said")]
 [JsonDerivedType(typeof(RunFinished), "finished")]
+[JsonDerivedType(typeof(StageSeen), "stage-seen")]
+[JsonDerivedType(typeof(RungTaken), "rung-taken")]
 [JsonDerivedType(typeof(RunStopped), "stopped")]
 [JsonDerivedType(typeof(RunFailed), "failed")]
 public abstract record RunEvent;
@@ -129,6 +132,31 @@ public sealed record HandsSaid(int Step, string By, string Shows, bool Done) : R
 
 /// <summary>Everything was accepted and the phone restarts. The job is not done: the checks follow.</summary>
 public sealed record RunFinished : RunEvent;
+
+/// <summary>After the end of the run: somebody said what the phone shows while it starts.</summary>
+/// <param name="By">Who.</param>
+/// <param name="Shows">The mode that it shows, by its name in files.</param>
+public sealed record StageSeen(string By, string Shows) : RunEvent
+{
+    /// <summary>How many apps it has prepared; null where it counts none.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public int? Apps { get; init; }
+
+    /// <summary>Of how many.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public int? OfApps { get; init; }
+
+    /// <summary>Whether it counts apps, which is progress however long it takes.</summary>
+    [JsonIgnore]
+    public bool CountsApps => Apps is not null && OfApps is not null;
+}
+
+/// <summary>After the end of the run: somebody went up a rung with a phone that did not come up.</summary>
+/// <param name="By">Who.</param>
+/// <param name="Rung">Which rung.</param>
+/// <param name="Minutes">What it usually takes, and at most, in minutes.</param>
+/// <param name="Costs">What it costs the customer besides.</param>
+public sealed record RungTaken(string By, Rung Rung, Band Minutes, string Costs) : RunEvent;
 
 /// <summary>The run ended between two steps because somebody asked for it. Nothing is written again by itself.</summary>
 /// <param name="By">Role of who asked, or what.</param>

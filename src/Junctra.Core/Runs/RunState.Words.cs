@@ -46,7 +46,11 @@ public sealed partial record RunState
     /// <summary>What the phone's screen should show now.</summary>
     public string ScreenNow =>
         Status == RunStatus.Finished
-            ? "The maker's picture, then the set-up"
+            ? Plan.StartsThePhone
+                ? Plan.ErasesData
+                    ? "The maker's picture, then the set-up"
+                    : "The maker's picture, then the lock screen"
+                : "What it showed before"
             : Step?.Act.Words.Shows
                 ?? PhoneScreens.Of(Plan.Steps.Select(step => step.Act.In).FirstOrDefault(mode => mode is not null) ?? PhoneMode.Fastboot);
 }

@@ -37,6 +37,11 @@ public static class RunStatuses
     public static bool EndedEarly(this RunStatus status) => status is RunStatus.Failed or RunStatus.Stopped;
 }
 
+/// <summary>What somebody saw while a phone started.</summary>
+/// <param name="At">When.</param>
+/// <param name="What">What.</param>
+public sealed record SeenStage(DateTimeOffset At, StageSeen What);
+
 /// <summary>A run as its journal tells it.</summary>
 public sealed partial record RunState
 {
@@ -131,6 +136,15 @@ public sealed partial record RunState
     /// <summary>The mode in which the plan's links write, in words.</summary>
     public string Mode => (Plan.Steps.Select(step => step.Act.In).FirstOrDefault(mode => mode is not null) ?? PhoneMode.Fastboot).Label();
 
+    /// <summary>When the writer's part was over and the phone went on by itself; null before.</summary>
+    public DateTimeOffset? FinishedAt { get; private init; }
+
+    /// <summary>What somebody saw after that, in order.</summary>
+    public ImmutableList<SeenStage> Seen { get; private init; } = [];
+
+    /// <summary>Rungs that were gone up after that, in order.</summary>
+    public ImmutableList<Rung> Rungs { get; private init; } = [];
+
     /// <summary>What happened, when the run ended early.</summary>
     public string? WhatHappened { get; private init; }
 
@@ -191,7 +205,9 @@ public sealed partial record RunState
                 At = null,
                 Pieces = default,
             },
-            RunFinished => next with { Status = RunStatus.Finished, Step = null },
+            RunFinished => next with { Status = RunStatus.Finished, Step = null, FinishedAt = entry.At },
+            StageSeen seen => next with { Seen = Seen.Add(new SeenStage(entry.At, seen)) },
+            RungTaken taken => next with { Rungs = Rungs.Add(taken.Rung) },
             RunStopped stopped => next with
             {
                 Status = RunStatus.Stopped,

@@ -24,15 +24,19 @@ public sealed class JobView
         Model = catalogue.Model(Phone[FactName.ModelCode].Value);
         LastRun = row.Runs.LastOrDefault();
         // Lists load the plan only where it decides where the job is.
-        Checks = LastRun is { Status: RunStatus.Finished, EndedAt: { } ended, Plan: not null }
-            ? Checker.Compare(LastRun.Plan, new Phone(row.Facts.Where(f => f.Counts && f.At >= ended).Select(f => f.ToFact())))
-            : [];
+        var since = LastRun is { Status: RunStatus.Finished, EndedAt: { } ended }
+            ? new Phone(row.Facts.Where(f => f.Counts && f.At >= ended).Select(f => f.ToFact()))
+            : null;
+        Checks = since is not null && LastRun!.Plan is not null ? Checker.Compare(LastRun.Plan, since) : [];
+        Hangs = since is not null && PhoneModes.Parse(since[FactName.Mode].Value) is { } shown && shown.IsHung();
         var maker = catalogue.MakerOf(Model?.Code);
+        var leftAsItWas = LastRun is { Status: RunStatus.Finished, Plan.IsChecked: false };
+        var elseChosen = LastRun?.PackageId != row.PackageId || row.Path is not null && row.Path != LastRun?.Plan?.Choice.Path;
         Standing = JobLine.Standing(
             new JobState(
                 Phone,
                 row.PackageId is not null || row.Path is not null,
-                OpenRunStatus,
+                leftAsItWas && elseChosen ? null : OpenRunStatus,
                 Checks,
                 row.HandedBackAt is not null,
                 maker?.HasRollbackFuses ?? true,
@@ -41,7 +45,9 @@ public sealed class JobView
                 row.FaultClassId is not null,
                 Model?.WriteMode ?? PhoneMode.Fastboot,
                 PathList.Find(row.Path)?.ReadsLink ?? true,
-                Goal(catalogue)
+                Goal(catalogue),
+                Hangs,
+                leftAsItWas
             )
         );
     }
@@ -58,6 +64,9 @@ public sealed class JobView
     public RunRow? UnsettledRun => OpenRunStatus is null or RunStatus.Finished ? null : LastRun;
 
     public IReadOnlyList<CheckLine> Checks { get; }
+
+    /// <summary>Whether somebody has seen it loop, or stand at its maker's picture, since its last run has finished.</summary>
+    public bool Hangs { get; }
 
     public JobStanding Standing { get; }
 

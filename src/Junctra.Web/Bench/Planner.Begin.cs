@@ -98,29 +98,6 @@ public sealed partial class Planner
         return await BeginAsync(job, planned.Plan!, who, cancel);
     }
 
-    /// <summary>Begins the fallback that was agreed on before the write: one act; what its gates ask anew is answered with it.</summary>
-    /// <returns>Null, or why nothing was begun.</returns>
-    public async Task<string?> BeginFallbackAsync(
-        JobView job,
-        PlannedJob? fallback,
-        string? planFor,
-        Func<string, string?> chosen,
-        string who,
-        CancellationToken cancel
-    )
-    {
-        if (job.WhyFrozen is { } frozen)
-            return frozen;
-        if (fallback?.Plan is not { } plan)
-            return fallback is { Refusals: [var why, ..] }
-                ? why
-                : "The phone does not loop, or nothing was agreed on for that. Nothing was begun.";
-        if (planFor != plan.Key)
-            return "What is to be done was changed meanwhile. Nothing was begun: look at it again.";
-        await AnswerAsync(job, plan, fallback.Gates.Where(gate => !gate.Holds), chosen, who, cancel);
-        return await BeginAsync(job, plan, who, cancel);
-    }
-
     /// <summary>
     /// Begins a write. Everything is judged again in the transaction that begins it, against the row that it locks: whatever somebody
     /// changed between the page and the first byte is seen, and whatever somebody changes after it comes too late and is told so.
@@ -140,7 +117,7 @@ public sealed partial class Planner
             return "This job is no longer there. Nothing was written.";
         if (fresh.WhyFrozen is { } frozen)
             return $"Nothing was written. {frozen}";
-        var planned = seen.Follows is null ? await PlanAsync(fresh, cancel) : await FallbackAsync(fresh, cancel) ?? PlannedJob.None;
+        var planned = seen.Rung is { } rung ? await RungAsync(fresh, rung, cancel) : await PlanAsync(fresh, cancel);
         if (planned.Report is { MayBeChosen: false } report)
             return $"Nothing was written. The package may not be written any more: {report.Headline}";
         if (planned.Plan is not { } plan)
@@ -177,8 +154,11 @@ public sealed partial class Planner
             },
             cancel
         );
-        if (refusal is null)
-            await transaction.CommitAsync(cancel);
-        return refusal;
+        if (refusal is not null)
+            return refusal;
+        if (plan.Rung is { } taken)
+            await RunJournal.AfterwardsInAsync(db, fresh.LastRun!.Id, Taken(taken, who), time.GetUtcNow());
+        await transaction.CommitAsync(cancel);
+        return null;
     }
 }

@@ -51,6 +51,7 @@ public sealed partial class Planner(
     ModelCatalogue catalogue,
     ContentStore files,
     DigestRate digests,
+    RunJournal journal,
     TimeProvider time
 )
 {
@@ -245,22 +246,6 @@ public sealed partial class Planner(
             }
         );
 
-    /// <summary>
-    /// The fallback that a job's last plan holds ready, with its gates, for a phone that loops after a finished write; null where it does
-    /// not loop or nothing is ready.
-    /// </summary>
-    public async Task<PlannedJob?> FallbackAsync(JobView job, CancellationToken cancel) =>
-        job.LastRun is { Status: RunStatus.Finished, Plan: { IfItLoops.Count: > 0 } written }
-        && PhoneModes.Parse(job.Phone[FactName.Mode].Value) is PhoneMode.BootLoop or PhoneMode.StuckAtLogo
-            ? await FallbackAsync(job, written, cancel)
-            : null;
-
-    private Task<PlannedJob> FallbackAsync(JobView job, Plan written, CancellationToken cancel)
-    {
-        var @case = new PathCase(job.Phone, null, true, catalogue);
-        return JudgeAsync(job, null, @case, WipeOnly.After(written, @case), cancel);
-    }
-
-    /// <summary>Whether an answer was given for a plan: for itself, or for the plan whose agreed fallback it is.</summary>
+    /// <summary>Whether an answer was given for a plan: for itself, or for the plan whose rung it is.</summary>
     public static bool IsFor(GateAnswerRow answer, Plan plan) => answer.PlanKey is { } key && (key == plan.Key || key == plan.Follows);
 }

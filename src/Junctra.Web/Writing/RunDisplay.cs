@@ -27,6 +27,8 @@ public sealed record RunDisplay(
     bool NoReturn,
     double QuietSeconds,
     string QuietWords,
+    string ClockWords,
+    IReadOnlyList<bool> Reached,
     IReadOnlyList<PartitionLook> Partitions
 )
 {
@@ -48,6 +50,8 @@ public sealed record RunDisplay(
             state.Status == RunStatus.Writing && state.Plan.RiskOf(state.Step, state.At).IsNoReturn,
             QuietSecondsOf(state, figures, now),
             QuietWordsOf(state, figures, now),
+            ClockOf(state, figures),
+            [.. Milestone.Of(state).Select(sign => sign.IsReached)],
             [
                 .. state
                     .Plan.Steps.SelectMany(s => s.Act.Touches)
@@ -56,6 +60,11 @@ public sealed record RunDisplay(
                     .Select(partition => Look(state, partition)),
             ]
         );
+
+    private static string ClockOf(RunState state, Figures figures) =>
+        RunClock.Of(state, figures) is not { } clock ? ""
+        : state.Plan.Watch?.MostMinutes is { } minutes ? $"{clock.Words} By shop policy a step that takes {minutes} min is looked at, too."
+        : clock.Words;
 
     // Short, and not none: what is over its time already is told at once.
     private const double AtOnce = 0.1;
@@ -114,6 +123,10 @@ public sealed record RunDisplay(
             PhoneBack e => $"the phone is back: serial {e.Serial}",
             PhoneSaid e => $"the phone says: {e.Text}",
             RunFinished => "finished: all of it is done",
+            StageSeen { CountsApps: true } e => $"{e.By}: it has prepared {e.Apps} of {e.OfApps} apps",
+            StageSeen e => $"{e.By}: the phone shows {PhoneModes.Parse(e.Shows)?.Label() ?? e.Shows}",
+            RungTaken e =>
+                $"{e.By} went on: {char.ToLowerInvariant(e.Rung.Title()[0])}{e.Rung.Title()[1..]}, {e.Minutes.Typical:0} to {e.Minutes.Slow:0} min; costs {e.Costs}",
             RunStopped e => $"stopped: {e.By} asked for it",
             RunFailed e => e.What,
             _ => null,
@@ -127,7 +140,7 @@ public sealed record RunDisplay(
             RunStatus.Queued => "Waiting for the writer. Hands off.",
             RunStatus.Waiting => state.Step?.Title ?? "Hands are wanted.",
             RunStatus.Finished => state.Plan.Writes ? "Written. The phone restarts."
-            : Starts(state) ? "Done. The phone restarts."
+            : state.Plan.StartsThePhone ? "Done. The phone restarts."
             : "Done. Nothing on the phone was changed.",
             RunStatus.Failed => "The write ended early.",
             RunStatus.Stopped => "The write was stopped.",
@@ -138,16 +151,13 @@ public sealed record RunDisplay(
     private static string Instruct(RunState state) =>
         state.Status switch
         {
-            RunStatus.Finished when !Starts(state) => "It is as it was before. Go on with what follows.",
+            RunStatus.Finished when !state.Plan.StartsThePhone => "It is as it was before. Go on with what follows.",
             RunStatus.Finished =>
                 $"First boot takes about {FirstBoot(state)}. {(state.Plan.Watch is { UnplugsAtRestart: true } ? "The cable may come out once it restarts" : "Leave the cable in until the set-up or the lock screen shows")}, then check.",
             RunStatus.Waiting => "The run waits, for as long as it takes. Nothing is being written.",
             RunStatus.Failed or RunStatus.Stopped => state.PhoneNow,
             _ => $"Do not move the phone or the cable. Next step: {NextForHands(state)}.",
         };
-
-    /// <summary>Whether the phone starts anew in the end.</summary>
-    public static bool Starts(RunState state) => state.Plan.Steps.Any(step => step.Act is AwaitStage);
 
     private static string FirstBoot(RunState state) =>
         Say.Band(

@@ -79,6 +79,7 @@ public sealed record TwinScene(PhoneTwin Twin, ModelCatalogue Catalogue, Phone P
 [JsonDerivedType(typeof(ErasePartition), "erase-partition")]
 [JsonDerivedType(typeof(RestartInto), "restart-into")]
 [JsonDerivedType(typeof(RestartByHands), "restart-by-hands")]
+[JsonDerivedType(typeof(ForceRestart), "force-restart")]
 [JsonDerivedType(typeof(BringInto), "bring-into")]
 [JsonDerivedType(typeof(ChooseEntry), "choose-entry")]
 [JsonDerivedType(typeof(ChangeLock), "change-lock")]

@@ -33,7 +33,7 @@ public sealed record AwaitStage(OwnWork Work, int Apps = 0) : Act
 
     // 200 MB; recovery checks the signature of all of it before it writes.
     private static readonly Band CardUpdateTakes = new(3 * 60, 10 * 60);
-    private static readonly Band SecondsAnApp = new(1, 3);
+    private static readonly Band SecondsAnApp = new(1, 1.3);
 
     /// <inheritdoc/>
     public override ActBy By => ActBy.Phone;

@@ -18,6 +18,9 @@ internal sealed class PlanDraft(PathCase @case)
 
     public Figures Figures => @case.Figures;
 
+    /// <summary>What was added so far, as steps.</summary>
+    public IReadOnlyList<PlanStep> Steps => Number(acts);
+
     public void Refuse(string why) => refusals.Add(why);
 
     public void Add(Act act) => acts.Add(act);

@@ -16,14 +16,15 @@ internal static class RecoveryMenu
         SwitchOff = "off",
         Restart = "restart";
 
-    /// <summary>From a mode into whichever recovery is nearest, wipe data and cache, restart.</summary>
+    /// <summary>From a mode into whichever recovery is nearest, wipe, restart.</summary>
     /// <param name="case">The case.</param>
     /// <param name="phone">What is known of the phone by then: whose recovery it has decides which ways lead there.</param>
     /// <param name="model">Its model.</param>
     /// <param name="from">Where it is then.</param>
     /// <param name="add">Takes the acts.</param>
+    /// <param name="wipes">Ids of the entries before the restart; data and cache where none are named.</param>
     /// <returns>Null, or why no way leads there.</returns>
-    public static string? AddWipe(PathCase @case, Phone phone, PhoneModel model, PhoneMode from, Action<Act> add)
+    public static string? AddWipe(PathCase @case, Phone phone, PhoneModel model, PhoneMode from, Action<Act> add, params string[] wipes)
     {
         var recovery = new[] { PhoneMode.StockRecovery, PhoneMode.CustomRecovery }
             .Select(mode => (Mode: mode, Route: Router.Best(phone, model, from, mode, @case.Catalogue)))
@@ -35,7 +36,7 @@ internal static class RecoveryMenu
 
         if (recovery.Route.Legs.Count > 0)
             add(new BringInto(from, recovery.Mode, recovery.Route.Minutes));
-        foreach (var id in new[] { WipeData, WipeCache, Restart })
+        foreach (var id in (wipes.Length > 0 ? wipes : [WipeData, WipeCache]).Append(Restart))
         {
             if (Choose(@case, model, recovery.Mode, id) is { } entry)
                 add(entry);

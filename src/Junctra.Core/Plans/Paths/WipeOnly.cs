@@ -68,39 +68,4 @@ public sealed class WipeOnly : IPath
         foreach (var act in acts.Append(new AwaitStage(OwnWork.FirstBoot)).Append(new CheckResult()))
             draft.AddIfItLoops(act);
     }
-
-    /// <summary>The plan that a written plan holds ready for a phone that loops; begun by a person, or never.</summary>
-    /// <param name="written">The plan that was carried out.</param>
-    /// <param name="case">The phone as it is now.</param>
-    public static PlanOutcome After(Plan written, PathCase @case)
-    {
-        if (written.IfItLoops.Count == 0)
-            return new PlanOutcome(null, ["Nothing was agreed on for a phone that loops afterwards."]);
-        if (@case.Mode is not (PhoneMode.BootLoop or PhoneMode.StuckAtLogo))
-            return new PlanOutcome(null, ["The wipe is for a phone that loops. Note what it shows."]);
-        var plan = new Plan(
-            Plan.Current,
-            new PathChoice(new WipeOnly().Letter, "Agreed wipe after a loop", true),
-            written.Target,
-            [],
-            written.IfItLoops,
-            [],
-            Rehearsal.None
-        )
-        {
-            Follows = written.Key,
-            Watch = written.Watch,
-        };
-        var rehearsal = Rehearser.Rehearse(plan, @case, null);
-        if (rehearsal.WhyNot is { } why)
-            return new PlanOutcome(null, [why]) { IsRefusedByRehearsal = true };
-        // What the first plan was to bring still is to be there.
-        return new PlanOutcome(
-            plan with
-            {
-                Rehearsal = rehearsal with { Expectations = [.. rehearsal.Expectations, .. written.Rehearsal.Expectations] },
-            },
-            []
-        );
-    }
 }

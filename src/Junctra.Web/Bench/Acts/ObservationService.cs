@@ -18,13 +18,21 @@ public sealed class ObservationService(
     JunctraDb db,
     PhoneVisits visits,
     LinkHistory history,
+    RunJournal journal,
     ModelCatalogue catalogue,
     TimeProvider time
 )
 {
     private const int MaxMilliamperes = 10_000;
     private const int NoCurrent = 50;
-    private static readonly PhoneMode[] FirstBootScreens = [PhoneMode.SetupWizard, PhoneMode.System, PhoneMode.BootLoop];
+    private static readonly PhoneMode[] FirstBootScreens =
+    [
+        PhoneMode.SetupWizard,
+        PhoneMode.System,
+        PhoneMode.BootLoop,
+        PhoneMode.StuckAtLogo,
+        PhoneMode.Starting,
+    ];
 
     /// <summary>Facts that a person can read somewhere and note.</summary>
     public static IReadOnlyList<FactDefinition> Typable { get; } =
@@ -185,8 +193,19 @@ public sealed class ObservationService(
         );
     }
 
-    /// <summary>Notes what a phone shows after its first boot.</summary>
-    public async Task<ActResult> ShowsAfterWriteAsync(JobView job, string? mode, string who, CancellationToken cancel)
+    /// <summary>Notes what the phone shows while it comes up after a write; it stands in the journal of that run, too.</summary>
+    /// <param name="job">The job.</param>
+    /// <param name="mode">What it shows, by its name in files.</param>
+    /// <param name="apps">How many apps it has prepared and of how many, where it counts them; else null.</param>
+    /// <param name="who">Who saw it.</param>
+    /// <param name="cancel">Cancels it.</param>
+    public async Task<ActResult> ShowsAfterWriteAsync(
+        JobView job,
+        string? mode,
+        (int? Done, int? Of) apps,
+        string who,
+        CancellationToken cancel
+    )
     {
         if (job.WhyFrozen is { } frozen)
             return ActResult.Refuse(frozen);
@@ -194,8 +213,14 @@ public sealed class ObservationService(
             return ActResult.Refuse(early);
         if (PhoneModes.Parse(mode) is not { } shown || !FirstBootScreens.Contains(shown))
             return ActResult.Refuse("That is no screen of a first boot.");
+        var counts = apps.Done is not null || apps.Of is not null;
+        if (counts && !StageClock.IsCount(apps.Done, apps.Of))
+            return ActResult.Refuse("It counts apps as one number of another: type both as it shows them.");
+        var seen = counts ? new StageSeen(who, shown.Id()) { Apps = apps.Done, OfApps = apps.Of } : new StageSeen(who, shown.Id());
+        if (!await journal.AfterwardsAsync(job.LastRun!.Id, seen, cancel))
+            return ActResult.Refuse("Something else was begun meanwhile. Look at it again.");
         await store.AddFactsAsync(job.Row, RouteService.FactsOf(shown, time.GetUtcNow(), who), cancel);
-        return ActResult.Did($"Noted: {shown.Label()}.");
+        return ActResult.Did(counts ? $"Noted: {apps.Done} of {apps.Of} apps." : $"Noted: {shown.Label()}.");
     }
 
     /// <summary>Notes a value that a check after the write asks for, as read in the settings.</summary>

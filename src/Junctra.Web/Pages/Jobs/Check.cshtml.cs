@@ -1,13 +1,14 @@
+using Junctra.Core;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
 using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
+using Junctra.Core.Plans;
 using Junctra.Core.Routes;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Bench.Acts;
-using Junctra.Web.Drawing;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Junctra.Web.Pages.Jobs;
@@ -17,8 +18,8 @@ public sealed class CheckModel(
     JobLoader jobs,
     ObservationService observations,
     Planner planner,
-    ModelCatalogue catalogue,
-    TimeProvider time
+    ChoiceService choices,
+    ModelCatalogue catalogue
 ) : JobPage(jobs)
 {
     private static readonly PhoneMode[] Shown = [PhoneMode.SetupWizard, PhoneMode.System, PhoneMode.BootLoop];
@@ -29,16 +30,12 @@ public sealed class CheckModel(
 
     public PhoneMode? ModeNow => PhoneModes.Parse(Job.Phone[FactName.Mode].Value);
 
-    /// <summary>What was agreed on for a phone that loops, where it does; null where there is nothing to begin.</summary>
-    public PlannedJob? Fallback { get; private set; }
+    /// <summary>The rung that somebody wants instead of the next one; null for that.</summary>
+    [BindProperty(SupportsGet = true, Name = "rung")]
+    public string? Wanted { get; set; }
 
-    public double StuckMinutes => catalogue.Figures.FirstBootStuckMinutes;
-
-    public string FirstBoot =>
-        Say.Band(new Band(catalogue.Figures.FirstBootMinutes.Typical * 60, catalogue.Figures.FirstBootMinutes.Slow * 60));
-
-    public string SinceWrite =>
-        Job.LastRun?.EndedAt is { } ended ? $"It restarted {Math.Max(0, (int)(time.GetUtcNow() - ended).TotalMinutes)} min ago." : "";
+    /// <summary>How it comes up, and what is tried where it does not; null where no start follows the run.</summary>
+    public WayUp? Up { get; private set; }
 
     /// <summary>The keys back into the write mode, from where the phone is after its first boot.</summary>
     public PlannedRoute? Back =>
@@ -52,7 +49,8 @@ public sealed class CheckModel(
             )
             : null;
 
-    protected override async Task PrepareAsync(CancellationToken cancel) => Fallback = await planner.FallbackAsync(Job, cancel);
+    protected override async Task PrepareAsync(CancellationToken cancel) =>
+        Up = await planner.WayUpAsync(Job, EnumNames.Parse<Rung>(Wanted), cancel);
 
     /// <summary>The row of a claim, so that a wrong reading can be withdrawn where it stands in the way.</summary>
     public FactRow? RowOf(Fact claim) =>
@@ -87,20 +85,40 @@ public sealed class CheckModel(
         return After(result, Station.Check);
     }
 
-    public async Task<IActionResult> OnPostShowsAsync(string? mode, CancellationToken cancel) =>
-        After(await observations.ShowsAfterWriteAsync(Job, mode, Who, cancel), Station.Check);
+    public async Task<IActionResult> OnPostShowsAsync(string? mode, int? apps, int? ofApps, CancellationToken cancel) =>
+        After(await observations.ShowsAfterWriteAsync(Job, mode, (apps, ofApps), Who, cancel), Station.Check);
 
     /// <summary>
-    /// Begins the fallback that was agreed on before the write: one act. What its gates ask anew is answered in the same form.
+    /// Begins what is tried next with a phone that does not come up, where hands do it: one act. What its gates ask anew is answered in the
+    /// same form.
     /// </summary>
-    public async Task<IActionResult> OnPostFallbackAsync(string? planFor, CancellationToken cancel)
+    public async Task<IActionResult> OnPostClimbAsync(string? planFor, CancellationToken cancel)
     {
         var form = await Request.ReadFormAsync(cancel);
-        var refusal = await planner.BeginFallbackAsync(Job, Fallback, planFor, gate => form["gate." + gate], Who, cancel);
+        var refusal = await planner.BeginRungAsync(Job, Up?.Next, planFor, gate => form["gate." + gate], Who, cancel);
         if (refusal is null)
             return To(Station.Write);
         await ReloadAsync(cancel);
         return Refused(refusal);
+    }
+
+    /// <summary>Goes up a rung that leads to another station.</summary>
+    public async Task<IActionResult> OnPostRungAsync(string? rung, CancellationToken cancel)
+    {
+        if (EnumNames.Parse<Rung>(rung) is not { } taken)
+            return Refused("That is not to be done with this phone.");
+        var result = await planner.TakeRungAsync(Job, Up, taken, Who, cancel);
+        if (result.Refusal is null && taken == Rung.WriteAgain)
+            result = await choices.ChooseDataAsync(Job, true, Who, cancel);
+        return After(
+            result,
+            taken switch
+            {
+                Rung.WriteAgain => Station.Plan,
+                Rung.MatchAgain => Station.Match,
+                _ => Station.FindOut,
+            }
+        );
     }
 
     public async Task<IActionResult> OnPostWithdrawAsync(int factId, CancellationToken cancel) =>

@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Plans;
@@ -12,8 +13,14 @@ using Microsoft.AspNetCore.Mvc;
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The watched write: both ends, live from the journal.</summary>
-public sealed class WriteModel(JobLoader jobs, RunActs runs, RunJournal journal, ModelCatalogue catalogue, TimeProvider time)
-    : JobPage(jobs)
+public sealed class WriteModel(
+    JobLoader jobs,
+    RunActs runs,
+    RunJournal journal,
+    Planner planner,
+    ModelCatalogue catalogue,
+    TimeProvider time
+) : JobPage(jobs)
 {
     private const double StripWidth = 720,
         FullWidth = 960;
@@ -33,9 +40,8 @@ public sealed class WriteModel(JobLoader jobs, RunActs runs, RunJournal journal,
     /// <summary>Who asked to stop after the image at hand, or null.</summary>
     public string? StopAskedBy => Job.LastRun?.StopAskedBy;
 
-    public double WarnSeconds => catalogue.Figures.TransferStallWarnSeconds;
-
-    public double FaultSeconds => catalogue.Figures.TransferStallFaultSeconds;
+    /// <summary>Now, so that the page can count from the last entry by the server's clock.</summary>
+    public long NowMilliseconds => time.GetUtcNow().ToUnixTimeMilliseconds();
 
     /// <summary>Asks the writer to end the run after the image at hand.</summary>
     public async Task<IActionResult> OnPostStopAsync(CancellationToken cancel) =>
@@ -57,7 +63,16 @@ public sealed class WriteModel(JobLoader jobs, RunActs runs, RunJournal journal,
         );
 
     /// <summary>Whether the phone starts anew in the end of the run.</summary>
-    public bool Starts => State is { } state && RunDisplay.Starts(state);
+    public bool Starts => State?.Plan.StartsThePhone == true;
+
+    /// <summary>How the phone comes up after it; null before its end, and where no start follows.</summary>
+    public WayUp? Up { get; private set; }
+
+    /// <summary>The signs on the way to a phone that is done.</summary>
+    public IReadOnlyList<Milestone> Milestones => State is { } state ? Milestone.Of(state) : [];
+
+    /// <summary>What it was last seen to show.</summary>
+    public PhoneMode? ModeNow => PhoneModes.Parse(Job.Phone[FactName.Mode].Value);
 
     public KeyFamily? Family => Job.Model is { } model ? catalogue.KeyFamilyOf(model) : null;
 
@@ -77,6 +92,7 @@ public sealed class WriteModel(JobLoader jobs, RunActs runs, RunJournal journal,
             return;
         var entries = await journal.ReadAsync(run.Id, cancel: cancel);
         State = RunState.Of(run.Plan, entries);
+        Up = await planner.WayUpAsync(Job, null, cancel);
         Display = RunDisplay.Of(State, catalogue.Figures, time.GetUtcNow());
         Lines = [.. entries.Select(RunDisplay.Line).OfType<JournalLine>()];
         if (catalogue.Model(run.Plan.Target.ModelCode) is not { } model)

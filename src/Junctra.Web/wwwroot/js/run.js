@@ -2,11 +2,11 @@
 // entry that was seen; a reload starts from what the server rendered.
 document.addEventListener('alpine:init', () => {
   Alpine.data('runView', () => ({
-    headline: '', instruction: '', sent: '', percent: '', band: '', ifBroken: '', noReturn: false, quiet: '', source: null, clock: null, again: null,
+    headline: '', instruction: '', sent: '', percent: '', band: '', ifBroken: '', noReturn: false, quiet: '', clockWords: '', silence: '', source: null, clock: null, again: null, ticks: null, heard: 0,
 
     init() {
       const text = (name) => this.$root.querySelector(`[x-text="${name}"]`)?.textContent ?? '';
-      for (const name of ['headline', 'instruction', 'sent', 'percent', 'band', 'ifBroken']) this[name] = text(name);
+      for (const name of ['headline', 'instruction', 'sent', 'percent', 'band', 'ifBroken', 'clockWords']) this[name] = text(name);
       const warning = this.$root.querySelector('[x-show=noReturn]');
       this.noReturn = warning !== null && !warning.hidden;
       // From here on Alpine shows and hides.
@@ -14,6 +14,9 @@ document.addEventListener('alpine:init', () => {
       this.toEnd();
       if (this.$root.dataset.live !== 'yes') return;
       this.listen(Number(this.$root.dataset.quiet), this.$root.dataset.quietWords);
+      // Seconds of silence are counted from the journal's last entry, by the server's clock.
+      this.heard = performance.now() - Math.max(0, Number(this.$root.dataset.now) - Number(this.$root.dataset.at));
+      this.ticks = setInterval(() => this.tick(), 1000);
       this.source = new EventSource(`/runs/${this.$root.dataset.run}/events?after=${this.$root.dataset.seq}`);
       this.source.addEventListener('run', (event) => this.show(JSON.parse(event.data)));
       this.source.addEventListener('error', () => {
@@ -35,6 +38,12 @@ document.addEventListener('alpine:init', () => {
       this.source?.close();
       clearTimeout(this.clock);
       clearTimeout(this.again);
+      clearInterval(this.ticks);
+    },
+
+    tick() {
+      const seconds = Math.floor((performance.now() - this.heard) / 1000);
+      this.silence = seconds < 3 ? 'It moves.' : `Last sign ${seconds < 120 ? `${seconds} s` : `${Math.floor(seconds / 60)} min`} ago.`;
     },
 
     // A bar that moves is fine however slow; one that has stood still for longer than this step ever should is not.
@@ -46,10 +55,13 @@ document.addEventListener('alpine:init', () => {
 
     show({ run, lines }) {
       Object.assign(this, {
-        headline: run.headline, instruction: run.instruction, sent: run.sent, band: run.band, ifBroken: run.ifBroken, noReturn: run.noReturn,
+        headline: run.headline, instruction: run.instruction, sent: run.sent, band: run.band, ifBroken: run.ifBroken, noReturn: run.noReturn, clockWords: run.clockWords,
         percent: `${Math.floor(run.progress * 100)} %`,
       });
+      this.heard = performance.now();
+      this.tick();
       this.listen(run.quietSeconds, run.quietWords);
+      this.$root.querySelectorAll('[data-sign]').forEach((sign, at) => sign.classList.toggle('reached', run.reached[at] === true));
       this.$root.querySelector('[data-progress]').setAttribute('aria-valuenow', Math.floor(run.progress * 100));
       this.$root.querySelector('[data-progress-bar]').setAttribute('width', run.progress * 1000);
       this.$root.querySelector('[data-screen]').textContent = run.screen;
