@@ -1,4 +1,3 @@
-using System.Text.Encodings.Web;
 using System.Text.Json;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
@@ -7,8 +6,8 @@ using Junctra.Core.Twin;
 namespace Junctra.StandIns;
 
 /// <summary>
-/// The hands of the demo world: a page on which the keys of the simulated phones are held, cables and batteries moved and
-/// screens seen, and the same as JSON. It stands in for a bench with phones on it; the product knows nothing of it.
+/// The hands of the demo world: keys of the simulated phones are held, cables and batteries moved and screens seen, as JSON. The page
+/// (<see cref="BenchPage"/>) does all it does by this. It stands in for a bench with phones on it; the product knows nothing of it.
 /// </summary>
 internal static class ControlPage
 {
@@ -16,7 +15,7 @@ internal static class ControlPage
 
     public static void Map(WebApplication app, IReadOnlyDictionary<string, BenchPhone> phones, BenchList list)
     {
-        app.MapGet("/", () => Results.Content(Page(phones), "text/html; charset=utf-8"));
+        BenchPage.Map(app, phones);
         app.MapGet("/phones", () => phones.ToDictionary(pair => pair.Key, pair => Look(pair.Value)));
         app.MapGet("/phones/{name}/log", (string name) =>
             phones.TryGetValue(name, out var phone) ? Results.Json(phone.Log) : Results.NotFound()
@@ -167,67 +166,22 @@ internal static class ControlPage
                     .. screen.Lines,
                     .. screen.Entries.Select((entry, i) => (i == screen.Marked ? "▸ " : "  ") + entry.Label),
                 ],
+            label = phone.State.Mode.Label(),
+            title = screen.Title,
+            picture = screen.Picture,
+            lines = screen.Lines,
+            marked = screen.Marked,
             entries = screen.Entries.Select(entry => new { id = entry.Id, label = entry.Label }),
             touch = screen.Marked < 0,
             cable = phone.State.Cable.ToString().ToLowerInvariant(),
             battery = phone.State.BatteryIn,
+            card = phone.State.Card is not null,
+            // Only what is dead is opened, and only where something can be reached by it.
+            opens = phone.State is { Stage: PhoneStage.Off, Faults.DeadBoard: true },
+            root = phone.State.Stage == PhoneStage.System && phone.Twin.RootOf(phone.State) is not null,
             down = phone.State.Keys.Keys,
             serial = phone.State.Serial,
             rollbackFloor = phone.State.Floor,
         };
-    }
-
-    private static string Page(IReadOnlyDictionary<string, BenchPhone> phones)
-    {
-        var html = HtmlEncoder.Default;
-        var cards = phones.Values.Select(phone =>
-            $"""
-                <section data-phone="{html.Encode(phone.Name)}"><h2>Phone {html.Encode(phone.Name)} <small>{html.Encode(
-                    phone.Twin.Model.Code
-                )}{(phone.Port == 0 ? "" : $", 127.0.0.1:{phone.Port}")}</small></h2>
-                <pre aria-live="polite"></pre><div class="entries"></div>
-                <div class="keys">{string.Concat(
-                    phone.Twin.Family.Staves.Where(stave => stave.IsKey).Select(stave =>
-                        $"<button data-key=\"{html.Encode(stave.Id)}\">{html.Encode(stave.Name)}</button>"
-                    )
-                )}</div>
-                <div class="keys"><button data-act="cable">Cable to the computer</button><button data-act="charger">Charger</button>{(
-                    phone.Twin.Model.BatteryOut ? "<button data-act=\"battery\">Battery</button>" : ""
-                )}<button data-act="renew">As it first came</button></div>
-                </section>
-                """
-        );
-        return $$"""
-            <!doctype html><html lang="en"><meta charset="utf-8"><title>Simulated phones</title>
-            <style>body{font:16px/1.5 sans-serif;margin:24px;background:#f5f2ea;color:#18212b}main{display:flex;gap:20px;flex-wrap:wrap}
-            section{background:#fffdf8;border:1px solid #ddd6c6;border-radius:12px;padding:16px;width:340px}small{font-weight:400;color:#56616c}
-            pre{background:#18212b;color:#f3efe4;border-radius:10px;padding:16px;min-height:190px;white-space:pre-wrap}.keys,.entries{display:flex;flex-wrap:wrap;gap:6px;margin:6px 0}button{padding:9px;font:inherit}button.down{background:#e0a106}</style>
-            <h1>Simulated phones</h1><p>These stand in for phones on the bench. Hold here what you would hold there: a click holds a key until the next click. The mirror Drift takes the ticket code {{Mirrors.DriftTicket}}.</p><main>{{string.Concat(
-                cards
-            )}}</main>
-            <script>
-            const post = (path) => fetch(path, { method: 'POST' });
-            document.addEventListener('click', (event) => {
-              const button = event.target.closest('button');
-              const name = button?.closest('[data-phone]')?.dataset.phone;
-              if (!name) return;
-              if (button.dataset.key) post(`/phones/${name}/keys/${button.dataset.key}/${button.classList.contains('down') ? 'up' : 'down'}`).then(look);
-              if (button.dataset.act) post(`/phones/${name}/${button.dataset.act}`).then(look);
-              if (button.dataset.entry) post(`/phones/${name}/touch/${button.dataset.entry}`).then(look);
-            });
-            async function look() {
-              const phones = await (await fetch('/phones')).json();
-              for (const card of document.querySelectorAll('[data-phone]')) {
-                const phone = phones[card.dataset.phone];
-                card.querySelector('pre').textContent = phone.screen.join('\n') + `\n\ncable: ${phone.cable}${phone.battery ? '' : ', battery out'}`;
-                const entries = phone.touch ? phone.entries : [];
-                const box = card.querySelector('.entries');
-                if (box.dataset.shown !== JSON.stringify(entries)) { box.dataset.shown = JSON.stringify(entries); box.replaceChildren(...entries.map((entry) => { const button = document.createElement('button'); button.dataset.entry = entry.id; button.textContent = entry.label; return button; })); }
-                for (const button of card.querySelectorAll('[data-key]')) button.classList.toggle('down', phone.down.includes(button.dataset.key));
-              }
-            }
-            look(); setInterval(look, 700);
-            </script></html>
-            """;
     }
 }

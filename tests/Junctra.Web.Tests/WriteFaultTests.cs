@@ -238,6 +238,8 @@ public sealed partial class WriteFaultTests(WebWorld world) : IClassFixture<WebW
         // Nobody is kept from leaving one out: the cache is next, and the wipe that was agreed on may be had at once.
         const string Wipe = "/jobs/0607/check?rung=wipe-data";
         Assert.Contains("Wipe the data in recovery, as agreed", await GetAsync(Wipe));
+        // Its charge was read before the write, and the phone was never asked since.
+        Assert.Contains("Still closed: Battery", (await PostAsync(Wipe, "Climb", ("rung", "wipe-data"))).Text);
         Assert.Contains(
             "was changed meanwhile",
             (await PostAsync(Wipe, "Climb", ("rung", "wipe-data"), ("planFor", new string('0', 32)), ("gate.battery", "charged"))).Text

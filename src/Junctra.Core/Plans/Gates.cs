@@ -36,7 +36,8 @@ public static partial class Gates
         new(GateId.Carried, c => NotCarried(c).Count > 0, JudgeCarried),
         new(GateId.Package, c => c.Package is not null, JudgePackage),
         new(GateId.Target, c => c.Plan.NeedsLink, JudgeTarget),
-        new(GateId.Battery, _ => true, JudgeBattery),
+        // A restart, and what it takes to wipe a cache, harm no phone whose battery gives out.
+        new(GateId.Battery, c => c.Plan.Changes || c.Plan.Rung is null, JudgeBattery),
         new(
             GateId.Backup,
             // Whoever saves the data makes the backup; what changes nothing needs none.

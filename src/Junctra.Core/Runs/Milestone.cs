@@ -40,7 +40,7 @@ public sealed record Milestone(string Title, bool IsReached, string Means)
                     "Its restart is held: written it is, and it starts only when hands let it."
                 )
             );
-        else if (steps.Any(step => step.Act.StartsThePhone || step.Act is ChooseEntry { Restarts: true }))
+        else if (run.Plan.StartsThePhone)
             list.Add(new("Restarted", isOver, "Written and restarted: the writing is finished. The phone is not."));
         var up = isOver && run.Seen.Count > 0 && PhoneModes.Parse(run.Seen[^1].What.Shows) is PhoneMode.System or PhoneMode.SetupWizard;
         if (steps.Any(step => step.Act is AwaitStage { Work: OwnWork.InstallPhase or OwnWork.CardUpdate }))

@@ -153,19 +153,11 @@ public sealed record RunDisplay(
         {
             RunStatus.Finished when !state.Plan.StartsThePhone => "It is as it was before. Go on with what follows.",
             RunStatus.Finished =>
-                $"First boot takes about {FirstBoot(state)}. {(state.Plan.Watch is { UnplugsAtRestart: true } ? "The cable may come out once it restarts" : "Leave the cable in until the set-up or the lock screen shows")}, then check.",
+                $"It comes up by itself now. {(state.Plan.Watch is { UnplugsAtRestart: true } ? "The cable may come out once it restarts" : "Leave the cable in until the set-up or the lock screen shows")}, then check.",
             RunStatus.Waiting => "The run waits, for as long as it takes. Nothing is being written.",
             RunStatus.Failed or RunStatus.Stopped => state.PhoneNow,
             _ => $"Do not move the phone or the cable. Next step: {NextForHands(state)}.",
         };
-
-    private static string FirstBoot(RunState state) =>
-        Say.Band(
-            new Band(
-                state.Plan.Steps.Where(step => step.Act is AwaitStage).Sum(step => step.Seconds.Typical),
-                state.Plan.Steps.Where(step => step.Act is AwaitStage).Sum(step => step.Seconds.Slow)
-            )
-        );
 
     private static string NextForHands(RunState state) =>
         state.Plan.Steps.FirstOrDefault(step => step.Act.By is ActBy.Hands or ActBy.Phone && !state.Done.Contains(step.Number))?.Title
