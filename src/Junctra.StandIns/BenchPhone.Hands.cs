@@ -46,6 +46,7 @@ internal sealed partial class BenchPhone
         {
             new(FactName.ModelCode, State.Model, FactSource.Label, default, Name),
             FactName.LockState.Claim(State.Unlocked ? LockState.Unlocked : LockState.Locked, FactSource.BootloaderScreen, default, Name),
+            FactName.UnlockPermission.Claim(PhoneTwin.PermissionOf(State), FactSource.Settings, default, Name),
         };
         if (Twin.RecoveryOf(State) is { } recovery)
             facts.Add(

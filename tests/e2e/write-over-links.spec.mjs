@@ -1,84 +1,8 @@
 // Demo jobs whose plans go over other links than the bootloader's, or by the storage card, from where the phone lies to the hand-back.
 // Its name lets it come after the walks that look at these jobs as they first came: a worker has one world for all of its files.
 import { expect, test } from './world.mjs';
+import { aim, begin, choose, control, done, handBack, hands, into, note, noteAtCheck, phone, read, wanted } from './bench.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
-
-const control = (path, method) => fetch(`${process.env.JUNCTRA_HANDS}/phones/${path}`, { method });
-const phone = async (name) => (await (await control('', 'GET')).json())[name];
-
-async function hands(name, what) {
-  await expect(async () => expect((await control(`${name}/${what}`, 'POST')).ok).toBe(true)).toPass();
-}
-
-/** Brings a phone into a mode that its computer hears, with the cable in. */
-async function into(name, mode) {
-  await expect(async () => {
-    await control(`${name}/into/${mode}`, 'POST');
-    const now = await phone(name);
-    if (now.cable !== 'computer') await control(`${name}/cable`, 'POST');
-    expect((await phone(name)).mode).toBe(mode);
-    expect((await phone(name)).cable).toBe('computer');
-  }).toPass();
-}
-
-async function note(page, job, fact, value, from) {
-  await page.goto(web(`/jobs/${job}/find-out`));
-  await page.locator('#name').selectOption(fact);
-  if (from) await page.locator('#from').selectOption(from);
-  await page.locator('#value').fill(value);
-  await page.locator('.note-fields button').last().click();
-}
-
-async function noteAtCheck(page, fact, value) {
-  await page.locator('#name').selectOption(fact);
-  await page.locator('#value').fill(value);
-  await act(page, 'Note it');
-}
-
-async function read(page, job, port) {
-  await page.goto(web(`/jobs/${job}/route`));
-  await page.locator('#port').selectOption(port);
-  await act(page, 'Read from the phone');
-  await expect(page.getByText(new RegExp(`at port ${port}: read`))).toBeVisible();
-}
-
-async function aim(page, job, goal) {
-  await page.goto(web(`/jobs/${job}/match`));
-  await page.locator('#goal').selectOption({ label: goal });
-  await page.locator('form:has(#goal) button').first().click();
-}
-
-async function choose(page, job, link) {
-  await expect(async () => {
-    await page.goto(web(`/jobs/${job}/match`));
-    await page.getByRole('link', { name: link }).first().click({ timeout: 2_000 });
-    await page.getByRole('button', { name: /^Use this package/ }).last().click({ timeout: 2_000 });
-  }).toPass();
-}
-
-async function begin(page, job) {
-  await page.goto(web(`/jobs/${job}/plan?gates=1`));
-  for (const box of await page.locator('.gate input[type=checkbox]').all()) await box.check();
-  for (const id of ['waived', 'owner-knows']) {
-    const option = page.locator(`.gate input[value=${id}]`);
-    if (await option.count()) await option.check();
-  }
-  await page.locator('#typed').fill(job);
-  await page.getByRole('button', { name: /^(Write|Begin)/ }).last().click();
-  await expect(page).toHaveURL(/write$/);
-}
-
-async function wanted(page, title) {
-  await expect(page.locator('[data-waits=yes] .hands-wanted h2').filter({ hasText: title })).toBeVisible();
-}
-
-const done = (page) => expect(page.getByRole('heading', { name: /^(Written|Done)\. The phone restarts\.$/ })).toBeVisible();
-
-async function handBack(page, job) {
-  await page.goto(web(`/jobs/${job}/hand-back`));
-  await act(page, 'Hand it back');
-  await expect(page.getByText('Handed back. The job is in the logbook.')).toBeVisible();
-}
 
 test.beforeEach(async ({ page }) => {
   watch(page);

@@ -1,5 +1,6 @@
 // Paths beside the factory set: by hands alone, and a bundle over the download link.
 import { expect, test } from './world.mjs';
+import { libraryIsSeen } from './bench.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 const control = (path, method, body) => fetch(`${process.env.JUNCTRA_HANDS}/phones/${path}`, { method, body, headers: { 'Content-Type': 'application/json' } });
@@ -82,14 +83,6 @@ test('a phone that hangs on stale data is wiped by hands alone, with a wrong scr
   await act(page, 'Hand it back');
   await expect(page.getByText('Handed back. The job is in the logbook.')).toBeVisible();
 });
-
-async function libraryIsSeen(page) {
-  await expect(async () => {
-    await page.goto(web('/packages'));
-    expect(await page.locator('tr[data-row]').count()).toBeGreaterThanOrEqual(27);
-    await expect(page.getByText('not looked into yet')).toHaveCount(0, { timeout: 500 });
-  }).toPass();
-}
 
 async function intoDownload(page) {
   await hands('H', 'into/download');

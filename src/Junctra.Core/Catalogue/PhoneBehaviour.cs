@@ -102,6 +102,9 @@ public enum MenuEffect
     /// <summary>Signs the account out.</summary>
     SignOut,
 
+    /// <summary>The owner signs in with the account that was on the phone before it was reset.</summary>
+    SignIn,
+
     /// <summary>Goes through the set-up to its end.</summary>
     FinishSetup,
 }
@@ -129,6 +132,9 @@ public enum EntryCondition
 
     /// <summary>Where an account is signed in.</summary>
     Account,
+
+    /// <summary>Where the set-up asks for the account that was on it before.</summary>
+    AccountAsked,
 }
 
 /// <summary>Where a way leads: a stage, or one that depends on the phone.</summary>

@@ -38,6 +38,7 @@ public sealed partial class PhoneTwin
             EntryCondition.ComputerAsks => AsksForComputer(state),
             EntryCondition.TwoSlots => Model.Slots > 1,
             EntryCondition.Account => state.Data?.Account is not null,
+            EntryCondition.AccountAsked => state.AsksForAccount is not null,
             _ => true,
         };
 
@@ -161,6 +162,7 @@ public sealed partial class PhoneTwin
             MenuEffect.SwitchPermission => state with { PermissionOn = !state.PermissionOn },
             MenuEffect.AskForUpdate => AskForUpdate(state),
             MenuEffect.SignOut => state with { Data = state.Data is { } data ? data with { Account = null } : null },
+            MenuEffect.SignIn => state with { AsksForAccount = null, Message = null },
             MenuEffect.FinishSetup => state with { Data = state.Data is { } data ? data with { Apps = Math.Max(data.Apps, 30) } : null },
             _ => state,
         };
