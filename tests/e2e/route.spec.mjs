@@ -1,5 +1,6 @@
 // Into the right mode: the route, the score tried on the twin, the link doctor, and the jobs that are solved here.
 import { expect, test } from './world.mjs';
+import { handBack } from './bench.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 test.beforeEach(async ({ page }) => {
@@ -116,6 +117,7 @@ test('demo job 9: the target is told by its serial, and remedies come in their o
   await act(page, 'Read from the phone');
   // The library may still be looked through, which the next station says besides.
   await expect(page.getByRole('status').filter({ hasText: 'In download mode at port D' })).toBeVisible();
+  await handBack(page, '0423');
 });
 
 test('demo job 10: “no command” is left by its key score, and nothing is written', async ({ page }) => {
@@ -132,6 +134,7 @@ test('demo job 10: “no command” is left by its key score, and nothing is wri
   await page.keyboard.press('1');
   await expect(page.getByRole('heading', { name: 'It is in running system.' })).toBeVisible();
   expect(await (await control('/phones/E/log')).json()).toEqual([]);
+  await handBack(page, '0425');
 });
 
 test('demo job 14: a phone that seems dead is charged before anything else', async ({ page }) => {
@@ -150,6 +153,7 @@ test('demo job 14: a phone that seems dead is charged before anything else', asy
   await hold('F', [{ is: 'key-down', key: 'power' }, { is: 'time', milliseconds: 1500 }, { is: 'key-up', key: 'power' }]);
   await expect.poll(async () => (await phone('F')).mode).toBe('system');
   expect(await (await control('/phones/F/log')).json()).toEqual([]);
+  await handBack(page, '0429');
 });
 
 test('demo job 13: the lock question, and the switch that hides until the phone was online', async ({ page }) => {

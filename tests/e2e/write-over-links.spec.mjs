@@ -114,6 +114,10 @@ test('demo job 7: its own backup, one boot, stock recovery, the lock closed; eac
   await page.getByRole('button', { name: 'the running system' }).click();
   await into('L', 'fastboot');
   expect((await phone('L')).screen).toContain('locked');
+  await act(page, 'Read at port L');
+  await expect(page.getByText(/Read \d+ facts at port L/)).toBeVisible();
+  await expect(page.getByText('All as intended')).toBeVisible();
+  await handBack(page, '0420');
 });
 
 test('demo job 6: the system part is patched on the phone and brought back, then written with its bundle; root stays', async ({ page }) => {
@@ -156,4 +160,9 @@ test('demo job 6: the system part is patched on the phone and brought back, then
   await page.getByRole('button', { name: 'the running system' }).click();
   await act(page, 'Read at port K');
   await expect(page.getByText(/Read \d+ facts at port K/)).toBeVisible();
+  // What its bootloader alone tells is read there.
+  await into('K', 'download');
+  await act(page, 'Read at port K');
+  await expect(page.getByText('All as intended')).toBeVisible();
+  await handBack(page, '0419');
 });
