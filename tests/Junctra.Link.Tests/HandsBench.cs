@@ -54,13 +54,15 @@ public abstract partial class HandsBench(PhoneBench bench) : WriteBench(bench)
     /// <param name="known">What is known of the phone.</param>
     /// <param name="atHands">Told of each step for hands before it is done.</param>
     /// <param name="at">Another address than the phone's own, for a broken wire.</param>
+    /// <param name="atEvent">Told of each entry once it was written down; what it throws is the writer's death.</param>
     protected async Task<RunState> CarryOutAsync(
         string name,
         Plan plan,
         IReadOnlyList<PackageFile> files,
         Phone known,
         Func<PlanStep, Task>? atHands = null,
-        LinkAddress? at = null
+        LinkAddress? at = null,
+        Func<Task>? atEvent = null
     )
     {
         Journal.Clear();
@@ -71,10 +73,11 @@ public abstract partial class HandsBench(PhoneBench bench) : WriteBench(bench)
             await new PlanWriter(
                 Repo.Catalogue,
                 Clocks,
-                what =>
+                async what =>
                 {
                     Journal.Add(what);
-                    return ValueTask.CompletedTask;
+                    if (atEvent is not null)
+                        await atEvent();
                 },
                 TimeProvider.System
             ).RunAsync(

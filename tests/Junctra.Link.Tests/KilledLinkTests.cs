@@ -1,0 +1,105 @@
+using Junctra.Core.Runs;
+using Junctra.Testing;
+
+namespace Junctra.Link.Tests;
+
+/// <summary>
+/// Writes over the links of recovery, download with a layout, and a chip that answers alone, of which one end dies at a random entry of the
+/// journal: the writer, as if its program were killed, or the phone, as if its power were cut. What the journal says was accepted lies in
+/// the phone, nothing is written by itself, and the same path, planned anew from where the phone was left, ends well.
+/// </summary>
+public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
+{
+    private sealed class DeathException : Exception;
+
+    /// <summary>A few in every run of the suite; all of them with JUNCTRA_EVERY_FAULT=1.</summary>
+    public static TheoryData<string, int> Moments(int all)
+    {
+        var moments = new TheoryData<string, int>();
+        foreach (var path in new[] { "H", "E", "L" })
+            for (var seed = 0; seed < Sampled.Of(all, 1); seed++)
+                moments.Add(path, seed);
+        return moments;
+    }
+
+    [Theory]
+    [MemberData(nameof(Moments), 67)]
+    public async Task A_writer_that_dies_leaves_a_journal_that_never_says_more_than_the_phone_accepted(string path, int seed)
+    {
+        var (name, plan, file, phone) = await ReadyAsync(path, anew: true);
+        var left = new Random(seed * 17 + path[0]).Next(1, EntriesOf(path));
+        try
+        {
+            await CarryOutAsync(name, plan, [file], phone, atEvent: () => --left == 0 ? throw new DeathException() : Task.CompletedTask);
+        }
+        catch (DeathException)
+        {
+            // As after a kill: no last word in the journal.
+        }
+
+        var state = RunState.Of(plan, Entries());
+        var told = Journal.OfType<PieceAccepted>().Select(piece => $"write {piece.Partition}").ToList();
+        var accepted = await WrittenAsync(name);
+        Assert.Equal(told, accepted.Take(told.Count));
+        // The one that may be missing is the one of which the journal says that the phone was told to write it.
+        Assert.InRange(accepted.Count - told.Count, 0, 1);
+        if (accepted.Count > told.Count)
+            Assert.EndsWith(" " + state.At, accepted[^1]);
+        await HoldsAcceptedAsync(name, state, file);
+        if (state.Status == RunStatus.Finished)
+            return;
+        Assert.NotEmpty(RunAdvice.AfterThisComputer(state));
+        Assert.NotEmpty(state.PhoneNow);
+        await EndsWellAsync(path, name, state);
+        // Nothing was written between the death and the person who began again.
+        Assert.Equal(accepted, (await WrittenAsync(name)).Take(accepted.Count));
+    }
+
+    [Theory]
+    [MemberData(nameof(Moments), 67)]
+    public async Task A_phone_that_dies_holds_what_the_journal_says_it_accepted(string path, int seed)
+    {
+        await using var own = await StandInProcess.StartAsync();
+        Phones = own;
+        var (name, plan, file, phone) = await ReadyAsync(path, anew: true);
+        var left = new Random(seed * 13 + path[0]).Next(1, EntriesOf(path) / 2);
+        // While hands are at it there is no link that could break.
+        var state = await CarryOutAsync(name, plan, [file], phone, atEvent: () =>
+            IsOfLink(Journal[^1]) && --left == 0 ? own.KillAsync() : Task.CompletedTask
+        );
+        await using var again = await StandInProcess.StartAsync(own.Data);
+        Phones = again;
+        await HoldsAcceptedAsync(name, state, file);
+        // With its last entry it may have been done with it all.
+        if (state.Status == RunStatus.Finished)
+            return;
+        Assert.NotEmpty(state.WhatHappened!);
+        Assert.NotEmpty(state.Next!);
+        await EndsWellAsync(path, name, state);
+    }
+
+    private static bool IsOfLink(RunEvent what) => what is TargetConfirmed or BytesSent or WriteAsked or PieceAccepted or ImageAccepted;
+
+    private async Task<List<string>> WrittenAsync(string name) =>
+        [.. (await Phones.AcceptedAsync(name)).Where(line => line.StartsWith("write", StringComparison.Ordinal))];
+
+    /// <summary>About as many as the write of a path brings before its first hands after the link.</summary>
+    private static int EntriesOf(string path) => path == "L" ? 12 : 40;
+
+    private async Task EndsWellAsync(string path, string name, RunState broken)
+    {
+        var mode = await Phones.ModeAsync(name);
+        // Nobody had opened it yet.
+        var isAsItCame = path == "L" && mode == "off" && !broken.HasTouchedPhone;
+        if (mode != ModeOf(path) && !isAsItCame)
+        {
+            // What had restarted by then is on its way up: the write was over.
+            Assert.True(broken.Plan.Steps.Where(step => step.Bytes > 0).All(step => broken.Done.Contains(step.Number)), $"{name}: {mode}");
+            return;
+        }
+
+        var (_, again, file, now) = await ReadyAsync(path, anew: isAsItCame);
+        var end = await CarryOutAsync(name, again, [file], now);
+        Assert.True(end.Status == RunStatus.Finished, $"{broken.WhatHappened}; again: {end.WhatHappened}");
+    }
+}
