@@ -154,6 +154,40 @@ public class EveryLinkTests(PhoneBench bench) : HandsBench(bench)
     }
 
     [Fact]
+    public async Task What_was_saved_goes_back_after_the_data_were_erased_and_to_no_other_phone()
+    {
+        await Data_are_saved_with_their_digests("L", "custom-recovery", SavingMeans.RecoveryLink);
+        var there = await Phones.FilesAsync("L", "storage");
+        var saved = new SavedData("1", [.. Journal.OfType<FileCopied>().Select(copy => new SavedFile(copy.Name, copy.Bytes, copy.Sha256))]);
+        await Phones.DoAsync("L", "select/wipe-data");
+        await Until.TrueAsync(async () => (await Phones.FilesAsync("L", "storage")).Count == 0, "the data are erased");
+        var phone = new Phone((await ReadAsync(Phones["L"])).Facts)
+            .Supposing(FactName.LockState, "unlocked")
+            .Supposing(FactName.Recovery, "custom");
+        var plan = Compile(phone, null, "N", @case => @case with { Saved = saved });
+        Assert.Equal(("Saved data brought back", true, false), (plan.Choice.Title, plan.BringsBack, plan.IsChecked));
+
+        // A copy that was touched since is told, and nothing of it goes to the phone.
+        var first = Path.Combine(Kept, saved.Files[0].Sha256);
+        var bytes = await File.ReadAllBytesAsync(first);
+        await File.WriteAllBytesAsync(first, [.. bytes[..^1], (byte)(bytes[^1] ^ 1)]);
+        var refused = await CarryOutAsync("L", plan, [], phone);
+        Assert.Contains($"The saved copy of {saved.Files[0].Name} is not what was saved.", refused.WhatHappened);
+        Assert.Empty(await Phones.FilesAsync("L", "storage"));
+        await File.WriteAllBytesAsync(first, bytes);
+
+        // Somebody else's phone in the same mode is not given them.
+        var others = Compile(phone.Supposing(FactName.Serial, "OBF88230"), null, "N", @case => @case with { Saved = saved });
+        var stranger = await CarryOutAsync("L", others with { Target = others.Target with { Serial = "OBF88230" } }, [], phone);
+        Assert.Equal(RunStatus.Failed, stranger.Status);
+        Assert.Empty(await Phones.FilesAsync("L", "storage"));
+
+        var state = await CarryOutAsync("L", plan, [], phone);
+        Assert.True(state.Status == RunStatus.Finished, $"{state.WhatHappened} {state.Next}");
+        Assert.Equal(there, await Phones.FilesAsync("L", "storage"));
+    }
+
+    [Fact]
     public async Task A_chip_that_answers_alone_takes_its_loader_and_boot_chain_and_then_the_bundle()
     {
         await Phones.DoAsync("O", "renew");

@@ -85,6 +85,7 @@ public abstract partial class HandsBench(PhoneBench bench) : WriteBench(bench)
                 {
                     Before = Entries(),
                     KeepFolder = kept,
+                    SavedFolder = _ => kept,
                     LoaderFolder = await DemoLibrary.LoaderFolderAsync(),
                     TakeIn = (path, called, _) =>
                     {

@@ -68,6 +68,7 @@ public static class Stations
 /// <param name="NeedsLink">Whether the chosen path reads its target over a link.</param>
 /// <param name="Goal">What it is here for.</param>
 /// <param name="Hangs">Whether it was seen to hang on its way up since the last run has finished.</param>
+/// <param name="IsBroughtBack">Whether the last run brought back what was saved before.</param>
 /// <param name="HasNothingToCheck">Whether the last run left the phone as it was, so that nothing is to be read again.</param>
 public sealed record JobState(
     Phone Phone,
@@ -83,7 +84,8 @@ public sealed record JobState(
     bool NeedsLink = true,
     JobGoal Goal = JobGoal.Stock,
     bool Hangs = false,
-    bool HasNothingToCheck = false
+    bool HasNothingToCheck = false,
+    bool IsBroughtBack = false
 );
 
 /// <summary>Where a job is, and what is next for the hands.</summary>
@@ -112,6 +114,8 @@ public static class JobLine
                 return new JobStanding(Station.Write, "The write ended early: look at it");
             case RunStatus.Stopped:
                 return new JobStanding(Station.Write, "The write was stopped: go on from there");
+            case RunStatus.Finished when job.IsBroughtBack:
+                return new JobStanding(Station.HandBack, "Hand the phone back");
             case RunStatus.Finished when job.HasNothingToCheck:
                 return new JobStanding(Station.Match, "Choose what is written now");
             case RunStatus.Finished when job.Hangs:

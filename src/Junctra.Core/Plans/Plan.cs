@@ -198,6 +198,9 @@ public sealed record Plan(
     /// <summary>Whether the phone starts anew in the end.</summary>
     public bool StartsThePhone => Steps.Any(step => step.Act is AwaitStage);
 
+    /// <summary>Whether data that were saved before are brought back by it.</summary>
+    public bool BringsBack => Steps.Any(step => step.Act is BringBack);
+
     /// <summary>Whether something is to be read afterwards: it changes the phone, or starts it anew.</summary>
     public bool IsChecked => Changes || StartsThePhone;
 

@@ -26,7 +26,8 @@ internal sealed class DebuggingRunner(
         act
             is ConfirmTarget { Mode: PhoneMode.System }
                 or CopyOverDebugging { FileName: not null }
-                or SaveData { Means: SavingMeans.DebuggingLink };
+                or SaveData { Means: SavingMeans.DebuggingLink }
+                or BringBack { Means: SavingMeans.DebuggingLink };
 
     public override async Task CarryOutAsync(PlanStep step, CancellationToken cancel)
     {
@@ -47,6 +48,9 @@ internal sealed class DebuggingRunner(
                 break;
             case SaveData:
                 await copies.SaveAllAsync(link, step, cancel).ConfigureAwait(false);
+                break;
+            case BringBack back:
+                await copies.BringBackAsync(link, step, back.Saved, cancel).ConfigureAwait(false);
                 break;
             default:
                 throw NotHere(step.Act);

@@ -1,4 +1,6 @@
+using System.Security.Cryptography;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Link.Bench;
 
@@ -57,6 +59,44 @@ internal sealed class FileCopies(WriteOrder order, RunLog log)
     {
         foreach (var file in await link.ListAsync(PhonePlace.Storage, cancel).ConfigureAwait(false))
             await FetchAsync(link, step, file, cancel).ConfigureAwait(false);
+    }
+
+    /// <summary>Puts files that were saved back under the names they had; each is written down once its copy was compared.</summary>
+    /// <exception cref="WriteRefusedException">A file is not kept any more, or is not what was saved.</exception>
+    public async Task BringBackAsync(BenchSession link, PlanStep step, SavedData saved, CancellationToken cancel)
+    {
+        var folder = order.SavedFolder?.Invoke(saved.KeptIn)
+            ?? throw new InvalidOperationException("Where saved files are kept was not said.");
+        foreach (var kept in saved.Files)
+        {
+            var path = Path.Combine(folder, kept.Sha256);
+            if (!File.Exists(path) || !await IsAsSavedAsync(path, kept, cancel).ConfigureAwait(false))
+                throw new WriteRefusedException(
+                    $"The saved copy of {kept.Name} is {(File.Exists(path) ? "not what was saved" : "no longer kept")}.",
+                    "Nothing of it was put on the phone. Look for the copy in the backups of this computer."
+                );
+            await using var file = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1 << 16, FileOptions.Asynchronous);
+            await link.PutAsync(
+                    PhonePlace.Storage,
+                    kept.Name,
+                    file.Length,
+                    async (stream, token) =>
+                    {
+                        var counted = new CountingStream(stream, sent => log.TellAsync(step.Number, null, sent));
+                        await file.CopyToAsync(counted, token).ConfigureAwait(false);
+                    },
+                    cancel
+                )
+                .ConfigureAwait(false);
+            await log.WriteAsync(new FileCopied(step.Number, kept.Name, kept.Bytes, kept.Sha256, false)).ConfigureAwait(false);
+        }
+    }
+
+    private static async Task<bool> IsAsSavedAsync(string path, SavedFile saved, CancellationToken cancel)
+    {
+        await using var file = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1 << 16, FileOptions.Asynchronous);
+        return file.Length == saved.Bytes
+            && Convert.ToHexStringLower(await SHA256.HashDataAsync(file, cancel).ConfigureAwait(false)) == saved.Sha256;
     }
 
     private async Task FetchAsync(BenchSession link, PlanStep step, PhoneFile file, CancellationToken cancel)

@@ -5,7 +5,7 @@ using Junctra.Core.Plans.Acts;
 
 namespace Junctra.Link.Running;
 
-/// <summary>Carries out acts over the link of a custom recovery: a backup goes back, data are saved.</summary>
+/// <summary>Carries out acts over the link of a custom recovery: a backup goes back, data are saved and brought back.</summary>
 internal sealed class RecoveryRunner(
     WriteOrder order,
     WriteSource? source,
@@ -21,7 +21,11 @@ internal sealed class RecoveryRunner(
 
     /// <summary>Whether it is an act of this link.</summary>
     public static bool Does(Act act) =>
-        act is ConfirmTarget { Mode: PhoneMode.CustomRecovery } or RestoreBackup or SaveData { Means: SavingMeans.RecoveryLink };
+        act
+            is ConfirmTarget { Mode: PhoneMode.CustomRecovery }
+                or RestoreBackup
+                or SaveData { Means: SavingMeans.RecoveryLink }
+                or BringBack { Means: SavingMeans.RecoveryLink };
 
     public override async Task CarryOutAsync(PlanStep step, CancellationToken cancel)
     {
@@ -36,6 +40,10 @@ internal sealed class RecoveryRunner(
             case SaveData:
                 await using (var link = await ConnectAsync(cancel).ConfigureAwait(false))
                     await copies.SaveAllAsync(link, step, cancel).ConfigureAwait(false);
+                break;
+            case BringBack back:
+                await using (var link = await ConnectAsync(cancel).ConfigureAwait(false))
+                    await copies.BringBackAsync(link, step, back.Saved, cancel).ConfigureAwait(false);
                 break;
             default:
                 throw NotHere(step.Act);

@@ -47,7 +47,8 @@ public sealed class JobView
                 PathList.Find(row.Path)?.ReadsLink ?? true,
                 Goal(catalogue),
                 Hangs,
-                leftAsItWas
+                leftAsItWas,
+                LastRun is { Status: RunStatus.Finished, Plan.BringsBack: true }
             )
         );
     }

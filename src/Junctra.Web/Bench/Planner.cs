@@ -5,6 +5,7 @@ using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Plans.Paths;
 using Junctra.Core.Runs;
 using Junctra.Link.Running;
@@ -73,6 +74,7 @@ public sealed partial class Planner(
                 bare with
                 {
                     IsProvenStock = path is Relock && (await ProofAsync(job, cancel)).Holds,
+                    Saved = path is DataFirst ? await SavedAsync(job, cancel) : null,
                 },
                 path.Letter,
                 cancel
@@ -135,6 +137,20 @@ public sealed partial class Planner(
         && !job.Phone.Of(FactName.LockState).Is(LockState.Locked);
 
     private static RunRow? LastWrite(JobView job) => job.Row.Runs.LastOrDefault(run => run.Plan?.Writes == true);
+
+    /// <summary>
+    /// What was saved of the phone and is to go back: something was written or erased since, and it was not brought back yet; else null.
+    /// </summary>
+    public async Task<SavedData?> SavedAsync(JobView job, CancellationToken cancel)
+    {
+        var runs = job.Row.Runs.Where(run => run is { Status: RunStatus.Finished, Plan: not null }).ToList();
+        var saved = runs.FindLastIndex(run => run.Plan.Steps.Any(step => step.Act is SaveData));
+        if (saved < 0 || !runs.Skip(saved).Any(run => run.Plan.Changes) || runs.Skip(saved).Any(run => run.Plan.BringsBack))
+            return null;
+        var state = RunState.Of(runs[saved].Plan, await journal.ReadAsync(runs[saved].Id, cancel: cancel));
+        var files = state.Copied.Where(copy => copy.FromPhone).Select(copy => new SavedFile(copy.Name, copy.Bytes, copy.Sha256));
+        return new SavedData(KeptFiles.NameOf(runs[saved].Id), [.. files]) is { Files.Count: > 0 } data ? data : null;
+    }
 
     /// <summary>What the job's writes prove of the phone's software.</summary>
     private async Task<StockProof> ProofAsync(JobView job, CancellationToken cancel)

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Junctra.Store;
 using Microsoft.Extensions.Options;
 
@@ -13,7 +14,17 @@ public sealed class KeptFiles(IOptions<JunctraOptions> options)
     public string LoaderFolder => options.Value.LoaderFolder;
 
     /// <summary>Where the files of a run are kept.</summary>
-    public string FolderOf(int runId) => Path.Combine(options.Value.KeepFolder, runId.ToString());
+    public string FolderOf(int runId) => FolderOf(NameOf(runId));
+
+    /// <summary>Name of the folder of a run, as plans keep it.</summary>
+    public static string NameOf(int runId) => runId.ToString(CultureInfo.InvariantCulture);
+
+    /// <summary>The same by its name.</summary>
+    /// <exception cref="ArgumentException">It is no name of such a folder.</exception>
+    public string FolderOf(string name) =>
+        name.All(char.IsAsciiDigit) && name.Length > 0
+            ? Path.Combine(options.Value.KeepFolder, name)
+            : throw new ArgumentException($"“{name}” is no folder of saved files.", nameof(name));
 
     /// <summary>Takes a file into the library: it is looked into as all others are.</summary>
     /// <param name="path">The file, which stays where it is.</param>

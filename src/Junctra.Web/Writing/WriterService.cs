@@ -96,6 +96,7 @@ internal sealed class WriterService(
                 {
                     Before = await journal.ReadAsync(run.Id, cancel: lost.Token),
                     KeepFolder = kept.FolderOf(run.Id),
+                    SavedFolder = kept.FolderOf,
                     LoaderFolder = kept.LoaderFolder,
                     TakeIn = kept.TakeInAsync,
                 },

@@ -89,6 +89,7 @@ public sealed record TwinScene(PhoneTwin Twin, ModelCatalogue Catalogue, Phone P
 [JsonDerivedType(typeof(PutInUpdate), "put-in-update")]
 [JsonDerivedType(typeof(RestoreBackup), "restore-backup")]
 [JsonDerivedType(typeof(SaveData), "save-data")]
+[JsonDerivedType(typeof(BringBack), "bring-back")]
 [JsonDerivedType(typeof(UnpackPart), "unpack-part")]
 [JsonDerivedType(typeof(CopyOverDebugging), "copy-over-debugging")]
 [JsonDerivedType(typeof(PatchOnPhone), "patch-on-phone")]

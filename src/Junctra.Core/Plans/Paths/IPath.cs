@@ -3,6 +3,7 @@ using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
+using Junctra.Core.Plans.Acts;
 
 namespace Junctra.Core.Plans.Paths;
 
@@ -25,6 +26,9 @@ public sealed record PathCase(Phone Phone, Package? Package, bool ErasesData, Mo
 
     /// <summary>Whether the finding is that the phone does not react at all, so that only its chip may still answer.</summary>
     public bool NeedsRescue { get; init; }
+
+    /// <summary>What was saved of the phone before something else was done with it, and is to go back; null where nothing is.</summary>
+    public SavedData? Saved { get; init; }
 
     /// <summary>Letters of the paths that the finding usually asks for; empty where nothing was found, or no write is needed.</summary>
     public IReadOnlyList<string> UsualPaths { get; init; } = [];

@@ -5,6 +5,8 @@ using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
+using Junctra.Core.Plans.Paths;
 using Junctra.Core.Routes;
 using Junctra.Store;
 using Junctra.Web.Bench;
@@ -30,6 +32,9 @@ public sealed class CheckModel(
 
     public PhoneMode? ModeNow => PhoneModes.Parse(Job.Phone[FactName.Mode].Value);
 
+    /// <summary>What was saved of the phone and is to go back; null where nothing is.</summary>
+    public SavedData? Saved { get; private set; }
+
     /// <summary>The rung that somebody wants instead of the next one; null for that.</summary>
     [BindProperty(SupportsGet = true, Name = "rung")]
     public string? Wanted { get; set; }
@@ -50,7 +55,7 @@ public sealed class CheckModel(
             : null;
 
     protected override async Task PrepareAsync(CancellationToken cancel) =>
-        Up = await planner.WayUpAsync(Job, EnumNames.Parse<Rung>(Wanted), cancel);
+        (Up, Saved) = (await planner.WayUpAsync(Job, EnumNames.Parse<Rung>(Wanted), cancel), await planner.SavedAsync(Job, cancel));
 
     /// <summary>The row of a claim, so that a wrong reading can be withdrawn where it stands in the way.</summary>
     public FactRow? RowOf(Fact claim) =>
@@ -101,6 +106,12 @@ public sealed class CheckModel(
         await ReloadAsync(cancel);
         return Refused(refusal);
     }
+
+    /// <summary>Chooses the way by which what was saved goes back.</summary>
+    public async Task<IActionResult> OnPostBringBackAsync(CancellationToken cancel) =>
+        Saved is null
+            ? Refused("Nothing that was saved waits to go back.")
+            : After(await choices.ChoosePathAsync(Job, new DataFirst().Letter, false, false, Who, cancel), Station.Plan);
 
     /// <summary>Goes up a rung that leads to another station.</summary>
     public async Task<IActionResult> OnPostRungAsync(string? rung, CancellationToken cancel)
