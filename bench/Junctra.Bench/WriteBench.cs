@@ -1,5 +1,8 @@
 using System.Diagnostics;
+using System.Text.Json;
+using System.Text.RegularExpressions;
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
@@ -14,23 +17,39 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Bench;
 
-/// <summary>Writing a package to a simulated phone against a plain program that digests, sends and stores the same file.</summary>
+/// <summary>
+/// Writing a package to a simulated phone against a plain program that digests, sends and stores the same file: a factory set in fastboot
+/// mode, a bundle in download mode; and the memory that a bundle of 8 GiB takes of this program.
+/// </summary>
 internal static class WriteBench
 {
     private const int Rounds = 3;
     private const int Megabytes = 640;
+    private const int LargeMegabytes = 8192;
+    private const long PeakBudget = 150_000_000;
+
+    /// <summary>What is written, where, and how the phone comes into the mode for it.</summary>
+    private sealed record Subject(string Command, string File, int Megabytes, string Phone, string Hands, PhoneMode Mode, bool Erases);
+
+    private static readonly Subject Set = new("large-package", "write.tar", Megabytes, "A", "hold-menu-keys", PhoneMode.Fastboot, true);
+    private static readonly Subject Bundle = new(
+        "large-bundle",
+        "write-bundle.tar",
+        Megabytes,
+        "I",
+        "into/download",
+        PhoneMode.Download,
+        false
+    );
+    private static readonly Subject LargeBundle = Bundle with { File = "write-8.tar", Megabytes = LargeMegabytes };
 
     public static async Task<IReadOnlyList<BenchRow>> RunAsync(string root, string work, string database)
     {
         var catalogueFolder = MakeCatalogue(root, work);
         var catalogue = CatalogueReader.Read(catalogueFolder);
         var standIns = Path.Combine(root, "src/Junctra.StandIns/bin/Release/net10.0/Junctra.StandIns.dll");
-        var packagePath = Path.Combine(work, "write.tar");
-        if (!File.Exists(packagePath))
-            await Programs.MeasureAsync("dotnet", standIns, "large-package", packagePath, Megabytes.ToString());
-        var package = PackageReader.Read("write.tar", await PackageInspector.InspectFileAsync(packagePath), catalogue);
-
-        var (control, port) = (Programs.FreePort(), Programs.FreePort());
+        var control = Programs.FreePort();
+        var ports = new Dictionary<string, int> { ["A"] = Programs.FreePort(), ["I"] = Programs.FreePort() };
         var phones = Path.Combine(work, "phones");
         if (Directory.Exists(phones))
             Directory.Delete(phones, recursive: true);
@@ -41,11 +60,10 @@ internal static class WriteBench
             $"--catalogue={catalogueFolder}",
             $"--data={phones}",
             $"--control={control}",
-            $"--phone-a={port}",
-            $"--phone-b={Programs.FreePort()}",
-            $"--phone-c={Programs.FreePort()}",
-            "--restart-ms=0",
-            "--first-boot-ms=0",
+            $"--phone-a={ports["A"]}",
+            $"--phone-i={ports["I"]}",
+            "--pace=30",
+            "--long-pace=2000",
             $"--most-download={64 << 20}"
         );
         using var http = new HttpClient { BaseAddress = new Uri($"http://127.0.0.1:{control}") };
@@ -61,32 +79,56 @@ internal static class WriteBench
                 await db.Database.MigrateAsync();
             }
 
-            var (ours, theirs) = (new List<double>(), new List<double>());
-            for (var round = 0; round <= Rounds; round++)
+            var rows = new List<BenchRow>();
+            foreach (var (subject, what) in new[] { (Set, ""), (Bundle, ", a bundle over the download link") })
             {
-                Console.WriteLine($"Write, round {round} of {Rounds} ...");
-                var seconds = await WriteAsync(databases, catalogue, package, packagePath, new LinkAddress("127.0.0.1", port), http, round);
-                var plain = await PlainAsync(root, work, packagePath);
-                if (round == 0)
-                    continue;
-                ours.Add(seconds);
-                theirs.Add(plain);
+                var (ours, theirs) = (new List<double>(), new List<double>());
+                for (var round = 0; round <= Rounds; round++)
+                {
+                    Console.WriteLine($"Write{what}, round {round} of {Rounds} ...");
+                    var path = await MakeAsync(standIns, work, subject);
+                    var seconds = await WriteAsync(databases, catalogue, subject, path, At(subject), http);
+                    var plain = await PlainAsync(root, work, path);
+                    if (round == 0)
+                        continue;
+                    ours.Add(seconds);
+                    theirs.Add(plain);
+                }
+
+                // Rates: the same bytes went both ways.
+                var ratio = BenchRow.Median(theirs) / BenchRow.Median(ours);
+                rows.Add(
+                    new BenchRow(
+                        $"write {Megabytes} MiB to a simulated phone{what}, rate",
+                        "read, digest, send and store by a plain program",
+                        BenchRow.Seconds(BenchRow.Median(ours)),
+                        BenchRow.Seconds(BenchRow.Median(theirs)),
+                        BenchRow.Ratio(ratio),
+                        "at least 0.85",
+                        ratio >= 0.85
+                    )
+                );
             }
 
-            // Rates: the same bytes went both ways.
-            var ratio = BenchRow.Median(theirs) / BenchRow.Median(ours);
-            return
-            [
+            Console.WriteLine("Write a bundle of 8 GiB over the download link ...");
+            var large = await MakeAsync(standIns, work, LargeBundle);
+            var before = PeakBytes(anew: true);
+            await WriteAsync(databases, catalogue, LargeBundle, large, At(LargeBundle), http);
+            var more = PeakBytes(anew: false) - before;
+            rows.Add(
                 new BenchRow(
-                    $"write {Megabytes} MiB to a simulated phone, rate",
-                    "read, digest, send and store by a plain program",
-                    BenchRow.Seconds(BenchRow.Median(ours)),
-                    BenchRow.Seconds(BenchRow.Median(theirs)),
-                    BenchRow.Ratio(ratio),
-                    "at least 0.85",
-                    ratio >= 0.85
-                ),
-            ];
+                    "write a bundle of 8 GiB over the download link, peak memory above that of before",
+                    "",
+                    $"{more / 1e6:0} MB",
+                    "",
+                    $"{more / 1e6:0} MB",
+                    $"at most {PeakBudget / 1e6:0} MB",
+                    more <= PeakBudget
+                )
+            );
+            return rows;
+
+            LinkAddress At(Subject subject) => new("127.0.0.1", ports[subject.Phone]);
         }
         finally
         {
@@ -95,32 +137,56 @@ internal static class WriteBench
         }
     }
 
+    /// <summary>The most memory that this program had at once, in bytes; since now, where it is asked anew.</summary>
+    private static long PeakBytes(bool anew)
+    {
+        if (anew)
+        {
+            GC.Collect();
+            // Linux: the peak is counted from here.
+            File.WriteAllText("/proc/self/clear_refs", "5");
+        }
+
+        var line = File.ReadLines("/proc/self/status").First(line => line.StartsWith("VmHWM:", StringComparison.Ordinal));
+        return long.Parse(line["VmHWM:".Length..^"kB".Length], System.Globalization.CultureInfo.InvariantCulture) * 1024;
+    }
+
+    private static async Task<string> MakeAsync(string standIns, string work, Subject subject)
+    {
+        var path = Path.Combine(work, subject.File);
+        if (!File.Exists(path))
+            await Programs.MeasureAsync("dotnet", standIns, subject.Command, path, subject.Megabytes.ToString());
+        return path;
+    }
+
     /// <summary>From the first look at the file to the acceptance of the last image, the journal in the database.</summary>
     private static async Task<double> WriteAsync(
         Databases databases,
         ModelCatalogue catalogue,
-        Package package,
+        Subject subject,
         string path,
         LinkAddress address,
-        HttpClient http,
-        int round
+        HttpClient http
     )
     {
+        var package = PackageReader.Read(subject.File, await PackageInspector.InspectFileAsync(path), catalogue);
         await Programs.UntilAsync(async () =>
-            (await http.GetStringAsync("/phones")).Contains("setup-wizard", StringComparison.Ordinal) || round == 0
-        );
-        await http.PostAsync("/phones/A/hold-menu-keys", null);
+        {
+            await http.PostAsync($"/phones/{subject.Phone}/{subject.Hands}", null);
+            using var phones = JsonDocument.Parse(await http.GetStringAsync("/phones"));
+            return phones.RootElement.GetProperty(subject.Phone).GetProperty("mode").GetString() == subject.Mode.Id();
+        });
         var clocks = LinkClocks.From(catalogue.Figures);
         var phone = new Phone((await PhoneReader.ReadAsync(address, clocks, catalogue, DateTimeOffset.UtcNow, "bench")).Facts);
-        var plan = PathList.Compile(new PathCase(phone, package, true, catalogue)).Plan
-            ?? throw new InvalidOperationException("There is no plan.");
+        var outcome = PathList.Compile(new PathCase(phone, package, subject.Erases, catalogue));
+        var plan = outcome.Plan ?? throw new InvalidOperationException($"There is no plan: {string.Join(" ", outcome.Refusals)}");
         var journal = new RunJournal(databases, TimeProvider.System);
         await using (var db = databases.CreateDbContext())
         {
             var store = new JobStore(db, TimeProvider.System);
             var job = new JobRow
             {
-                Ticket = $"B{round}",
+                Ticket = $"B{await db.Jobs.CountAsync()}",
                 Description = "bench",
                 Complaint = "bench",
                 TakenInAt = DateTimeOffset.UtcNow,
@@ -133,7 +199,7 @@ internal static class WriteBench
                     PackageId = package.Id,
                     Plan = plan,
                     Report = Matcher.Match(phone, package, catalogue),
-                    PortName = "A",
+                    PortName = subject.Phone,
                     Address = address.ToString(),
                     Status = RunStatus.Queued,
                     BegunAt = DateTimeOffset.UtcNow,
@@ -187,7 +253,10 @@ internal static class WriteBench
         {
             var copy = Path.Combine(to, Path.GetRelativePath(from, file));
             Directory.CreateDirectory(Path.GetDirectoryName(copy)!);
-            File.WriteAllText(copy, File.ReadAllText(file).Replace("role: system, size: 192 MiB", "role: system, size: 1024 MiB"));
+            File.WriteAllText(
+                copy,
+                Regex.Replace(File.ReadAllText(file), @"role: system, size: (96|192) MiB", $"role: system, size: {LargeMegabytes + 64} MiB")
+            );
         }
 
         return to;

@@ -1,11 +1,11 @@
 using Junctra.Formats.CatalogueFiles;
 using Junctra.StandIns;
 
-// Four commands: `mirror-files FOLDER` writes what the mirrors have and ends; `packages FOLDER CATALOGUE` writes the demo library, the
+// Five commands: `mirror-files FOLDER` writes what the mirrors have and ends; `packages FOLDER CATALOGUE` writes the demo library, the
 // loaders beside it, and ends (with `factory-sets` in place of the catalogue only those); `large-package FILE MEBIBYTES` writes one set
-// with a raw system image of that size, for measuring; `serve` (with --catalogue, --data, --control and --phone-a to --phone-p ports,
-// --list for the computer's list of phones, --rate, --pace, --long-pace, --most-download, and for the mirrors --mirror-files, --mirror-
-// pace) plays the phones until it is stopped.
+// with a raw system image of that size, for measuring, `large-bundle` a bundle with one; `serve` (with --catalogue, --data, --control
+// and --phone-a to --phone-p ports, --list for the computer's list of phones, --rate, --pace, --long-pace, --most-download, and for the
+// mirrors --mirror-files, --mirror-pace) plays the phones until it is stopped.
 if (args is ["packages", var folder, .. var which])
 {
     await DemoPackages.WriteAsync(folder);
@@ -33,6 +33,17 @@ if (args is ["large-package", var large, var mebibytes] && int.TryParse(mebibyte
         new DemoPackage(Path.GetFileName(large), "HX204", "HX204/15.26w10-7.r3", 15, 3, size, Layout: DemoLayout.PlainRaw),
         output
     );
+    return 0;
+}
+
+if (
+    args is ["large-bundle", var largeBundle, var bundleSize]
+    && int.TryParse(bundleSize, out var bundleMebibytes)
+    && bundleMebibytes is > 0 and < 16_384
+)
+{
+    await using var output = File.Create(largeBundle);
+    await DemoBundles.WriteLargeAsync(output, bundleMebibytes);
     return 0;
 }
 

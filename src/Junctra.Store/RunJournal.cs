@@ -10,7 +10,7 @@ namespace Junctra.Store;
 /// have no gaps, so a writer that was given up can never add another word. A run whose lease ran out is ended as failed,
 /// never taken up again: a second write by accident can kill a phone.
 /// </summary>
-public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvider time, TimeSpan? lease = null)
+public sealed partial class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvider time, TimeSpan? lease = null)
 {
     /// <summary>Channel on which the server tells that a run has new entries; the payload is the run's id.</summary>
     public const string Channel = "junctra_runs";
@@ -184,30 +184,6 @@ public sealed class RunJournal(IDbContextFactory<JunctraDb> databases, TimeProvi
         await AppendInAsync(db, runId, new RunStopped(by, "Look at what the phone shows, note it under Route, and plan anew."), now);
         await ExpireFactsAsync(db, runId, now);
         await transaction.CommitAsync(cancel);
-        return true;
-    }
-
-    /// <summary>Writes down what somebody saw or did after a run had finished; nothing of the run changes by it.</summary>
-    /// <returns>Whether it had finished.</returns>
-    public async Task<bool> AfterwardsAsync(int runId, RunEvent what, CancellationToken cancel = default)
-    {
-        await using var db = await databases.CreateDbContextAsync(cancel);
-        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        if (!await AfterwardsInAsync(db, runId, what, time.GetUtcNow()))
-            return false;
-        await transaction.CommitAsync(cancel);
-        return true;
-    }
-
-    /// <summary>The same in a transaction that is open; two who write at once come one after the other.</summary>
-    public static async Task<bool> AfterwardsInAsync(JunctraDb db, int runId, RunEvent what, DateTimeOffset at)
-    {
-        var finished = await db
-            .Database.SqlQuery<int>($"""select id as "Value" from runs where id = {runId} and status = 'Finished' for update""")
-            .ToListAsync();
-        if (finished.Count == 0)
-            return false;
-        await AppendInAsync(db, runId, what, at);
         return true;
     }
 

@@ -57,6 +57,7 @@ builder.Services.AddScoped<ObservationService>();
 builder.Services.AddScoped<ChoiceService>();
 builder.Services.AddScoped<RecordService>();
 builder.Services.AddScoped<RunActs>();
+builder.Services.AddScoped<PortHearing>();
 builder.Services.AddLibrary(connection);
 builder.Services.AddSingleton<LibraryWatch>();
 builder.Services.AddHostedService(services => services.GetRequiredService<LibraryWatch>());

@@ -8,7 +8,9 @@ using Junctra.Testing;
 
 namespace Junctra.Core.Tests;
 
-/// <summary>A phone on its way up after a write: how long it may take, what looks like the end, what is tried when it does not come.</summary>
+/// <summary>
+/// A phone on its way up after a write: how long it may take, what looks like the end, what is tried when it does not come.
+/// </summary>
 public sealed class WayUpTests
 {
     private static readonly Plan Kept = Planned.Plan(erase: false);

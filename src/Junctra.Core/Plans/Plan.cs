@@ -148,7 +148,8 @@ public sealed record Plan(
     };
 
     /// <summary>
-    /// Key of the plan after which the phone did not come up, and whose rung this one is; null for a plan of its own. Answers to the gates of that plan are answers here.
+    /// Key of the plan after which the phone did not come up, and whose rung this one is; null for a plan of its own. Answers to the gates
+    /// of that plan are answers here.
     /// </summary>
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public string? Follows { get; init; }

@@ -3,8 +3,8 @@ using Junctra.Core.Catalogue;
 namespace Junctra.Core.Plans;
 
 /// <summary>
-/// What is tried, one after the other, with a phone that does not come up after a write (specification: section 10 of the job). The order is
-/// what each costs the customer.
+/// What is tried, one after the other, with a phone that does not come up after a write (specification: section 10 of the job). The order
+/// is what each costs the customer.
 /// </summary>
 public enum Rung
 {
@@ -64,7 +64,9 @@ public static class Rungs
             _ => "nothing yet",
         };
 
-    /// <summary>Minutes until one knows what it brought, a first boot after it included; what a plan for it would take is not known yet.</summary>
+    /// <summary>
+    /// Minutes until one knows what it brought, a first boot after it included; what a plan for it would take is not known yet.
+    /// </summary>
     public static Band Minutes(this Rung rung, Figures figures)
     {
         var boot = figures.FirstBootMinutes;

@@ -32,7 +32,9 @@ public sealed record WriteOrder(
     /// <summary>Where files that are fetched from the phone are kept, each under its digest; null where none may be.</summary>
     public string? KeepFolder { get; init; }
 
-    /// <summary>Where files lie that an earlier run has saved, by the name that the plan gives their folder; null where none are kept.</summary>
+    /// <summary>
+    /// Where files lie that an earlier run has saved, by the name that the plan gives their folder; null where none are kept.
+    /// </summary>
     public Func<string, string>? SavedFolder { get; init; }
 
     /// <summary>The shop's folder of loaders; null where it has none.</summary>

@@ -3,7 +3,6 @@ using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Phones;
 using Junctra.Core.Routes;
-using Junctra.Core.Runs;
 using Junctra.Link;
 using Junctra.Store;
 
@@ -13,7 +12,7 @@ namespace Junctra.Web.Bench.Acts;
 /// What somebody learns of a phone and writes down: readings over the link, values that were read off, answers to checks, the finding.
 /// All of it is refused while the job may not be changed.
 /// </summary>
-public sealed class ObservationService(
+public sealed partial class ObservationService(
     JobStore store,
     JunctraDb db,
     PhoneVisits visits,
@@ -25,14 +24,6 @@ public sealed class ObservationService(
 {
     private const int MaxMilliamperes = 10_000;
     private const int NoCurrent = 50;
-    private static readonly PhoneMode[] FirstBootScreens =
-    [
-        PhoneMode.SetupWizard,
-        PhoneMode.System,
-        PhoneMode.BootLoop,
-        PhoneMode.StuckAtLogo,
-        PhoneMode.Starting,
-    ];
 
     /// <summary>Facts that a person can read somewhere and note.</summary>
     public static IReadOnlyList<FactDefinition> Typable { get; } =
@@ -193,54 +184,6 @@ public sealed class ObservationService(
         );
     }
 
-    /// <summary>Notes what the phone shows while it comes up after a write; it stands in the journal of that run, too.</summary>
-    /// <param name="job">The job.</param>
-    /// <param name="mode">What it shows, by its name in files.</param>
-    /// <param name="apps">How many apps it has prepared and of how many, where it counts them; else null.</param>
-    /// <param name="who">Who saw it.</param>
-    /// <param name="cancel">Cancels it.</param>
-    public async Task<ActResult> ShowsAfterWriteAsync(
-        JobView job,
-        string? mode,
-        (int? Done, int? Of) apps,
-        string who,
-        CancellationToken cancel
-    )
-    {
-        if (job.WhyFrozen is { } frozen)
-            return ActResult.Refuse(frozen);
-        if (WhyNothingBooted(job) is { } early)
-            return ActResult.Refuse(early);
-        if (PhoneModes.Parse(mode) is not { } shown || !FirstBootScreens.Contains(shown))
-            return ActResult.Refuse("That is no screen of a first boot.");
-        var counts = apps.Done is not null || apps.Of is not null;
-        if (counts && !StageClock.IsCount(apps.Done, apps.Of))
-            return ActResult.Refuse("It counts apps as one number of another: type both as it shows them.");
-        var seen = counts ? new StageSeen(who, shown.Id()) { Apps = apps.Done, OfApps = apps.Of } : new StageSeen(who, shown.Id());
-        if (!await journal.AfterwardsAsync(job.LastRun!.Id, seen, cancel))
-            return ActResult.Refuse("Something else was begun meanwhile. Look at it again.");
-        await store.AddFactsAsync(job.Row, RouteService.FactsOf(shown, time.GetUtcNow(), who), cancel);
-        return ActResult.Did(counts ? $"Noted: {apps.Done} of {apps.Of} apps." : $"Noted: {shown.Label()}.");
-    }
-
-    /// <summary>Notes a value that a check after the write asks for, as read in the settings.</summary>
-    public async Task<ActResult> NoteAfterWriteAsync(JobView job, string? name, string? value, string who, CancellationToken cancel)
-    {
-        if (job.WhyFrozen is { } frozen)
-            return ActResult.Refuse(frozen);
-        if (WhyNothingBooted(job) is { } early)
-            return ActResult.Refuse(early);
-        var fact = job.Checks.Select(line => line.Expectation.Fact).FirstOrDefault(fact => fact.Value == name);
-        if (fact.Value is null || fact.Normalise(value) is not { } normal)
-            return ActResult.Refuse($"“{value}” is no value of that fact. Read it again.");
-        await store.AddFactsAsync(
-            job.Row,
-            BuildFacts.With(new Fact(fact, normal, FactSource.Settings, time.GetUtcNow(), who), catalogue),
-            cancel
-        );
-        return ActResult.Did($"Noted: {fact.Label.ToLowerInvariant()}.");
-    }
-
     /// <summary>Notes that the phone is on a charger whose current is watched.</summary>
     public async Task<ActResult> ChargeAsync(JobView job, int? milliamperes, string who, CancellationToken cancel)
     {
@@ -309,8 +252,4 @@ public sealed class ObservationService(
     }
 
     // What a first boot shows is of the write that came before it.
-    private static string? WhyNothingBooted(JobView job) =>
-        job.LastRun is not { Status: RunStatus.Finished }
-            ? "Nothing was written to the end yet, so there is no first boot to note. What the phone shows now belongs under Route."
-            : null;
 }

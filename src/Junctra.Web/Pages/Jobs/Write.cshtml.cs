@@ -18,6 +18,7 @@ public sealed class WriteModel(
     RunActs runs,
     RunJournal journal,
     Planner planner,
+    PortHearing port,
     ModelCatalogue catalogue,
     TimeProvider time
 ) : JobPage(jobs)
@@ -85,6 +86,17 @@ public sealed class WriteModel(
             await runs.SayAsync(Job, State, Hands, new HandsSaid(step, Who, shows ?? "", done) { Typed = typed?.Trim() }, cancel),
             Station.Write
         );
+
+    /// <summary>The command by which the way at hand leads on; null where hands do it.</summary>
+    public string? Command => PortHearing.CommandOf(Hands);
+
+    /// <summary>What the port hears meanwhile, for the page's own script.</summary>
+    public async Task<IActionResult> OnGetHeardAsync(CancellationToken cancel) =>
+        new JsonResult(await port.ListenAsync(Job, State, cancel));
+
+    /// <summary>Gives the phone the command of the way at hand.</summary>
+    public async Task<IActionResult> OnPostCommandAsync(CancellationToken cancel) =>
+        After(await port.CommandAsync(Job, State, Hands, Who, cancel), Station.Write);
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {

@@ -2,7 +2,7 @@
 // entry that was seen; a reload starts from what the server rendered.
 document.addEventListener('alpine:init', () => {
   Alpine.data('runView', () => ({
-    headline: '', instruction: '', sent: '', percent: '', band: '', ifBroken: '', noReturn: false, quiet: '', clockWords: '', silence: '', source: null, clock: null, again: null, ticks: null, heard: 0,
+    headline: '', instruction: '', sent: '', percent: '', band: '', ifBroken: '', noReturn: false, quiet: '', clockWords: '', silence: '', source: null, clock: null, again: null, ticks: null, heard: 0, ears: null, heardWords: '', heardOther: false,
 
     init() {
       const text = (name) => this.$root.querySelector(`[x-text="${name}"]`)?.textContent ?? '';
@@ -17,6 +17,7 @@ document.addEventListener('alpine:init', () => {
       // Seconds of silence are counted from the journal's last entry, by the server's clock.
       this.heard = performance.now() - Math.max(0, Number(this.$root.dataset.now) - Number(this.$root.dataset.at));
       this.ticks = setInterval(() => this.tick(), 1000);
+      if (this.$root.dataset.waits === 'yes' && this.$root.querySelector('.heard')) this.hear();
       this.source = new EventSource(`/runs/${this.$root.dataset.run}/events?after=${this.$root.dataset.seq}`);
       this.source.addEventListener('run', (event) => this.show(JSON.parse(event.data)));
       this.source.addEventListener('error', () => {
@@ -39,6 +40,16 @@ document.addEventListener('alpine:init', () => {
       clearTimeout(this.clock);
       clearTimeout(this.again);
       clearInterval(this.ticks);
+      clearTimeout(this.ears);
+    },
+
+    // While hands are at work: what their port hears, the wrong phone first of all.
+    async hear() {
+      try {
+        const heard = document.hidden ? null : await (await fetch(`${location.pathname}?handler=Heard`)).json();
+        if (heard) [this.heardWords, this.heardOther] = [heard.words, heard.isOther];
+      } catch { /* not now */ }
+      this.ears = setTimeout(() => this.hear(), 3000);
     },
 
     tick() {
