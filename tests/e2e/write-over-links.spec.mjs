@@ -73,8 +73,12 @@ test('demo job 7: its own backup, one boot, stock recovery, the lock closed; eac
   await choose(page, '0420', 'recovery.img');
   await begin(page, '0420');
   await wanted(page, 'Bring it into stock recovery by keys');
+  await expect(page.locator('.heard')).toContainText('Port L hears this phone in fastboot mode, not yet in stock recovery');
+  await look(page, 'hands-heard');
   // Nobody presses a button: the port hears the very phone in the wanted mode.
-  await hands('L', 'into/stock-recovery');
+  await act(page, 'Give the command from here');
+  await expect(page.getByRole('status').filter({ hasText: 'gave the command' })).toBeVisible();
+  await expect.poll(async () => (await phone('L')).mode).toBe('stock-recovery');
   if ((await phone('L')).cable !== 'computer') await hands('L', 'cable');
   await wanted(page, 'Choose “Restart the system”');
   await expect(page.locator('[data-journal]')).toContainText('the link: the phone shows stock recovery; done');
