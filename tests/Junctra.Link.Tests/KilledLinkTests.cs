@@ -91,6 +91,13 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
         var mode = await Phones.ModeAsync(name);
         // Nobody had opened it yet.
         var isAsItCame = path == "L" && mode == "off" && !broken.HasTouchedPhone;
+        if (path == "L" && mode == "download")
+        {
+            // Its chain is whole again, and it is a phone as any other.
+            await BundleEndsWellAsync(name);
+            return;
+        }
+
         if (mode != ModeOf(path) && !isAsItCame)
         {
             // What had restarted by then is on its way up: the write was over.
@@ -101,5 +108,13 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
         var (_, again, file, now) = await ReadyAsync(path, anew: isAsItCame);
         var end = await CarryOutAsync(name, again, [file], now);
         Assert.True(end.Status == RunStatus.Finished, $"{broken.WhatHappened}; again: {end.WhatHappened}");
+    }
+
+    private async Task BundleEndsWellAsync(string name)
+    {
+        var bundle = await PackageAsync("tern6_latest.zip");
+        var phone = new Core.Phones.Phone((await ReadAsync(Phones[name])).Facts);
+        var end = await CarryOutAsync(name, Compile(phone, bundle.Package, "B"), [bundle], phone);
+        Assert.True(end.Status == RunStatus.Finished, end.WhatHappened);
     }
 }
