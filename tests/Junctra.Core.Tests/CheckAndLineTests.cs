@@ -119,6 +119,15 @@ public class CheckAndLineTests
     }
 
     [Fact]
+    public void A_run_that_left_the_phone_as_it_was_leads_on_to_what_is_written_and_saved_data_that_went_back_to_the_counter()
+    {
+        var left = new JobState(Sample.Cairn(), true, RunStatus.Finished, [], false, HasNothingToCheck: true);
+        Assert.Equal((Station.Match, "Choose what is written now"), At(JobLine.Standing(left)));
+        Assert.Equal(Station.HandBack, JobLine.Standing(left with { IsBroughtBack = true }).At);
+        static (Station, string) At(JobStanding standing) => (standing.At, standing.Next);
+    }
+
+    [Fact]
     public void A_phone_that_loops_after_its_write_is_not_asked_to_be_read()
     {
         var looping = new Phone([

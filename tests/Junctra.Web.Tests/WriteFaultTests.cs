@@ -1,6 +1,5 @@
 using System.Net;
 using Junctra.Core.Facts;
-using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Testing;
 using Microsoft.EntityFrameworkCore;
@@ -100,19 +99,6 @@ public sealed partial class WriteFaultTests(WebWorld world) : IClassFixture<WebW
         Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0601", package)).Status);
         await UntilAsync("0601", state => state.Status == RunStatus.Finished, "the phone is written again from the start");
         await using var db = world.Database.CreateDbContext();
-        // Each rung stands in the journal of the run after which it was gone up, with what it takes and costs.
-        var taken = (
-            await db
-                .RunEvents.Where(line => db.Runs.Any(run => run.Id == line.RunId && run.Job!.Ticket == "0607"))
-                .OrderBy(line => line.RunId)
-                .ThenBy(line => line.Seq)
-                .ToListAsync()
-        )
-            .Select(line => line.Event)
-            .OfType<RungTaken>()
-            .ToList();
-        Assert.Equal([Rung.Restart, Rung.WipeData], taken.Select(rung => rung.Rung));
-        Assert.All(taken, rung => Assert.True(rung.Minutes.Typical > 0 && rung.Costs.Length > 0));
         Assert.Contains(await db.Audit.ToListAsync(), line => line.Act == "Asked to stop after the image at hand.");
     }
 
