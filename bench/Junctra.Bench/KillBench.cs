@@ -26,11 +26,7 @@ internal static class KillBench
             "Junctra.Link.Tests",
             ["Junctra.Link.Tests.FaultTests", "Junctra.Link.Tests.BrokenWireTests"]
         ),
-        (
-            "the web program killed, its database cut off",
-            "Junctra.Web.Tests",
-            ["Junctra.Web.Tests.ProcessFaultTests"]
-        ),
+        ("the web program killed, its database cut off", "Junctra.Web.Tests", ["Junctra.Web.Tests.ProcessFaultTests"]),
     ];
 
     public static async Task<IReadOnlyList<BenchRow>> RunAsync(string root, string database)
