@@ -85,6 +85,8 @@ public sealed class WayUpTests
         var again = new[] { Sees(0.5, PhoneMode.Starting), Sees(1, PhoneMode.Starting) };
         Assert.Contains("restarted 2 times", Clock(Kept, 1.5, again).Words);
         Assert.DoesNotContain("restarted 2 times", Clock(twice, 1.5, again).Words);
+        // Who counts apps has seen no restart.
+        Assert.DoesNotContain("restarted", Clock(Kept, 1.8, Counts(0.5, 1, 9), Counts(1, 2, 9), Sees(1.5, PhoneMode.Starting)).Words);
         // What is put in first takes its own time.
         Assert.True(Clock(twice, 1).StuckMinutes > Clock(Kept, 1).StuckMinutes);
     }

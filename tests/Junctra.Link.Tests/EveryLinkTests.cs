@@ -168,13 +168,13 @@ public class EveryLinkTests(PhoneBench bench) : HandsBench(bench)
         Assert.Equal(("Saved data brought back", true, false), (plan.Choice.Title, plan.BringsBack, plan.IsChecked));
 
         // A copy that was touched since is told, and nothing of it goes to the phone.
-        var first = Path.Combine(Kept, saved.Files[0].Sha256);
-        var bytes = await File.ReadAllBytesAsync(first);
-        await File.WriteAllBytesAsync(first, [.. bytes[..^1], (byte)(bytes[^1] ^ 1)]);
+        var last = Path.Combine(Kept, saved.Files[^1].Sha256);
+        var bytes = await File.ReadAllBytesAsync(last);
+        await File.WriteAllBytesAsync(last, [.. bytes[..^1], (byte)(bytes[^1] ^ 1)]);
         var refused = await CarryOutAsync("L", plan, [], phone);
-        Assert.Contains($"The saved copy of {saved.Files[0].Name} is not what was saved.", refused.WhatHappened);
+        Assert.Contains($"The saved copy of {saved.Files[^1].Name} is not what was saved.", refused.WhatHappened);
         Assert.Empty(await Phones.FilesAsync("L", "storage"));
-        await File.WriteAllBytesAsync(first, bytes);
+        await File.WriteAllBytesAsync(last, bytes);
 
         // Somebody else's phone in the same mode is not given them.
         var others = Compile(phone.Supposing(FactName.Serial, "OBF88230"), null, "N", @case => @case with { Saved = saved });

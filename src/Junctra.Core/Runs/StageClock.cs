@@ -84,7 +84,7 @@ public sealed record StageClock(double Minutes, Band Usual, double StuckMinutes,
             };
         if (last?.What.CountsApps == true)
             return Counting(counts, now);
-        var seenRestarts = seen.Count(one => PhoneModes.Parse(one.What.Shows) == PhoneMode.Starting);
+        var seenRestarts = seen.Count(one => !one.What.CountsApps && PhoneModes.Parse(one.What.Shows) == PhoneMode.Starting);
         var again =
             seenRestarts > NormalRestarts
                 ? $" It restarted {seenRestarts} times, and this write brings {NormalRestarts}: if it does so once more without coming up, it loops."

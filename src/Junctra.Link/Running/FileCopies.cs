@@ -17,6 +17,11 @@ internal sealed class FileCopies(WriteOrder order, RunLog log)
     {
         var (file, digest) = await source.PartAsync(cancel).ConfigureAwait(false);
         file.Position = 0;
+        await PutAsync(link, step, file, name, digest, cancel).ConfigureAwait(false);
+    }
+
+    private async Task PutAsync(BenchSession link, PlanStep step, Stream file, string name, string digest, CancellationToken cancel)
+    {
         await link.PutAsync(
                 PhonePlace.Storage,
                 name,
@@ -67,28 +72,21 @@ internal sealed class FileCopies(WriteOrder order, RunLog log)
     {
         var folder = order.SavedFolder?.Invoke(saved.KeptIn)
             ?? throw new InvalidOperationException("Where saved files are kept was not said.");
+        // All of them first: what is said of one that is not whole is true of all.
         foreach (var kept in saved.Files)
         {
             var path = Path.Combine(folder, kept.Sha256);
             if (!File.Exists(path) || !await IsAsSavedAsync(path, kept, cancel).ConfigureAwait(false))
                 throw new WriteRefusedException(
                     $"The saved copy of {kept.Name} is {(File.Exists(path) ? "not what was saved" : "no longer kept")}.",
-                    "Nothing of it was put on the phone. Look for the copy in the backups of this computer."
+                    "Nothing was put on the phone. Look for the copy in the backups of this computer."
                 );
-            await using var file = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1 << 16, FileOptions.Asynchronous);
-            await link.PutAsync(
-                    PhonePlace.Storage,
-                    kept.Name,
-                    file.Length,
-                    async (stream, token) =>
-                    {
-                        var counted = new CountingStream(stream, sent => log.TellAsync(step.Number, null, sent));
-                        await file.CopyToAsync(counted, token).ConfigureAwait(false);
-                    },
-                    cancel
-                )
-                .ConfigureAwait(false);
-            await log.WriteAsync(new FileCopied(step.Number, kept.Name, kept.Bytes, kept.Sha256, false)).ConfigureAwait(false);
+        }
+
+        foreach (var kept in saved.Files)
+        {
+            await using var file = File.OpenRead(Path.Combine(folder, kept.Sha256));
+            await PutAsync(link, step, file, kept.Name, kept.Sha256, cancel).ConfigureAwait(false);
         }
     }
 
