@@ -26,7 +26,11 @@ internal static class KillBench
             "Junctra.Link.Tests",
             ["Junctra.Link.Tests.FaultTests", "Junctra.Link.Tests.BrokenWireTests"]
         ),
-        ("the web program killed, its database cut off", "Junctra.Web.Tests", ["Junctra.Web.Tests.ProcessFaultTests"]),
+        (
+            "the web program killed, its database cut off four times a write, over fastboot, recovery, download with a layout and emergency",
+            "Junctra.Web.Tests",
+            ["Junctra.Web.Tests.ProcessFaultTests", "Junctra.Web.Tests.EveryLinkProcessTests"]
+        ),
     ];
 
     public static async Task<IReadOnlyList<BenchRow>> RunAsync(string root, string database)

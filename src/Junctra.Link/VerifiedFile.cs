@@ -89,7 +89,10 @@ internal sealed class VerifiedFile : IDisposable
     /// <summary>Reads block by block; what it hands on was checked.</summary>
     private sealed class SlicedView(VerifiedFile owner, long offset, long bytes) : Stream
     {
-        private readonly byte[] block = new byte[BlockBytes];
+        private byte[] block = new byte[BlockBytes];
+        private byte[] next = new byte[BlockBytes];
+        private Task<int>? reading;
+        private int nextNumber;
         private int blockNumber = -1;
         private int blockCount;
         private long position;
@@ -114,7 +117,7 @@ internal sealed class VerifiedFile : IDisposable
             if (number != blockNumber)
             {
                 blockNumber = -1;
-                blockCount = await owner.ReadCheckedBlockAsync(block, number, cancellationToken).ConfigureAwait(false);
+                blockCount = await TakeBlockAsync(number, cancellationToken).ConfigureAwait(false);
                 blockNumber = number;
             }
 
@@ -125,6 +128,54 @@ internal sealed class VerifiedFile : IDisposable
             block.AsMemory(from, count).CopyTo(buffer);
             position += count;
             return count;
+        }
+
+        /// <summary>Fills the block; the one after it comes in and is checked while this one is handed on.</summary>
+        private async Task<int> TakeBlockAsync(int number, CancellationToken cancel)
+        {
+            var ahead = reading;
+            reading = null;
+            int count;
+            if (ahead is not null && nextNumber == number)
+            {
+                count = await ahead.ConfigureAwait(false);
+                (block, next) = (next, block);
+            }
+            else
+            {
+                await EndedAsync(ahead).ConfigureAwait(false);
+                count = await owner.ReadCheckedBlockAsync(block, number, cancel).ConfigureAwait(false);
+            }
+
+            if ((long)(number + 1) * BlockBytes < offset + bytes)
+            {
+                nextNumber = number + 1;
+                var into = next;
+                reading = Task.Run(() => owner.ReadCheckedBlockAsync(into, number + 1, CancellationToken.None).AsTask());
+            }
+
+            return count;
+        }
+
+        /// <summary>A block that nobody wants any more has not failed for anybody.</summary>
+        private static async Task EndedAsync(Task? reading)
+        {
+            if (reading is not null)
+                await reading.ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+        }
+
+        public override async ValueTask DisposeAsync()
+        {
+            await EndedAsync(reading).ConfigureAwait(false);
+            reading = null;
+            await base.DisposeAsync().ConfigureAwait(false);
+        }
+
+        protected override void Dispose(bool disposing)
+        {
+            if (disposing)
+                EndedAsync(reading).GetAwaiter().GetResult();
+            base.Dispose(disposing);
         }
 
         public override Task<int> ReadAsync(byte[] buffer, int offset, int count, CancellationToken cancellationToken) =>

@@ -128,7 +128,7 @@ internal sealed partial class BenchPhone
             var image = new MemoryStream();
             await using var from = await entry.OpenAsync();
             await from.CopyToAsync(image);
-            await Partitions.WriteAsync(Twin.StoredName(State, spec.Name), image.ToArray());
+            Partitions.Write(Twin.StoredName(State, spec.Name), await PhoneImage.ReadAsync(image.ToArray()));
         }
     }
 

@@ -174,24 +174,24 @@ internal sealed partial class BenchPhone : IAsyncDisposable
 
     /// <summary>Writes a downloaded image to a partition. While it is being written the partition counts as half written.</summary>
     /// <exception cref="PhoneRefusesException">The phone refuses it.</exception>
-    public async Task FlashAsync(string name, ReadOnlyMemory<byte> image, CancellationToken closed)
+    public async Task FlashAsync(string name, ReadOnlyMemory<byte> held, CancellationToken closed)
     {
-        var (part, bytes) = (await PhonePartitions.PartOfAsync(image), await PhonePartitions.ExpandedAsync(image));
+        var image = await PhoneImage.ReadAsync(held);
         var stored = Twin.StoredName(State, name);
         // A later piece of an image says nothing of its own: it belongs to what its first piece has begun.
-        part ??= State.Parts.GetValueOrDefault(stored) ?? PhonePartitions.Unstamped;
+        var part = image.Part ?? State.Parts.GetValueOrDefault(stored) ?? PhonePartitions.Unstamped;
         await ChangeAsync(
             state =>
-                Twin.WhyRefused(state, name, part, bytes) is { } why
+                Twin.WhyRefused(state, name, part, image.ExpandedBytes) is { } why
                     ? throw new PhoneRefusesException(why)
-                    : Twin.Next(state, new WritePart(name, part, bytes, PhoneTwin.MaxMilliseconds)),
+                    : Twin.Next(state, new WritePart(name, part, image.ExpandedBytes, PhoneTwin.MaxMilliseconds)),
             closed
         );
         TwinPart? written = null;
         try
         {
             var spec = Twin.SpecOf(name) ?? Twin.Model.Place(name) ?? throw new PhoneRefusesException($"no partition {name}");
-            await Partitions.WriteAsync(stored, image);
+            Partitions.Write(stored, image);
             written = Partitions.PartIn(stored, spec.Role);
         }
         finally

@@ -40,7 +40,20 @@ internal static class FaultStriker
     }
 
     /// <summary>Reads so many bytes at the pace of the phone, and lets faults strike at their very byte.</summary>
-    public static async Task ReadAsync(Stream stream, Memory<byte> into, StandInFaults faults, StandInPace pace, CancellationToken closed)
+    /// <param name="stream">From where.</param>
+    /// <param name="into">Where they go, all of it.</param>
+    /// <param name="faults">What is to go wrong.</param>
+    /// <param name="pace">The pace of the phone.</param>
+    /// <param name="came">Told of each part once it lies there.</param>
+    /// <param name="closed">Ends the wait.</param>
+    public static async Task ReadAsync(
+        Stream stream,
+        Memory<byte> into,
+        StandInFaults faults,
+        StandInPace pace,
+        Action<ReadOnlyMemory<byte>>? came,
+        CancellationToken closed
+    )
     {
         const int maxAtOnce = 256 << 10;
         for (var taken = 0; taken < into.Length; )
@@ -48,6 +61,7 @@ internal static class FaultStriker
             var part = await stream.ReadAsync(into.Slice(taken, Math.Min(faults.BytesUntilStrike(maxAtOnce), into.Length - taken)), closed);
             if (part == 0)
                 throw new EndOfStreamException();
+            came?.Invoke(into.Slice(taken, part));
             taken += part;
             var rate = faults.BytesPerSecond ?? pace.BytesPerSecond;
             if (rate > 0)

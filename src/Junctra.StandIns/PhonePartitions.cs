@@ -1,9 +1,7 @@
-using System.Runtime.InteropServices;
 using System.Security.Cryptography;
 using System.Text;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Twin;
-using Junctra.Formats.Sparse;
 
 namespace Junctra.StandIns;
 
@@ -16,7 +14,8 @@ internal sealed class PhoneRefusesException(string text) : Exception(text);
 /// </summary>
 internal sealed class PhonePartitions(string folder, PhoneModel model)
 {
-    private const int Beginning = 8192;
+    /// <summary>Bytes from the beginning of an image in which its stamp lies.</summary>
+    public const int Beginning = 8192;
 
     public string Folder => folder;
 
@@ -40,38 +39,6 @@ internal sealed class PhonePartitions(string folder, PhoneModel model)
     /// <summary>What nobody signed.</summary>
     public static TwinPart Unstamped { get; } = PartOf(null, whole: true);
 
-    /// <summary>
-    /// What an image would be once it is written, from its first bytes; null where it is a sparse one that does not begin at the beginning.
-    /// </summary>
-    public static async Task<TwinPart?> PartOfAsync(ReadOnlyMemory<byte> image)
-    {
-        if (!SparseHeader.IsSparse(image.Span))
-            return PartOf(DemoImages.Stamp(image.Span), whole: true);
-        var begins = new byte[Beginning];
-        var has = 0;
-        try
-        {
-            var reader = await OpenAsync(image);
-            await reader.ReadAllAsync(null, (chunk, part, offset) =>
-            {
-                if (chunk.Kind != SparseChunkKind.DontCare && offset == has && has < Beginning)
-                {
-                    var length = Math.Min(part.Length, Beginning - has);
-                    part[..length].CopyTo(begins.AsMemory(has));
-                    has += length;
-                }
-
-                return ValueTask.CompletedTask;
-            });
-        }
-        catch (SparseFormatException error)
-        {
-            throw new PhoneRefusesException(error.Message);
-        }
-
-        return has == 0 ? null : PartOf(DemoImages.Stamp(begins.AsSpan(0, has)), whole: true);
-    }
-
     /// <summary>What lies in a partition.</summary>
     public TwinPart PartIn(string partition, PartitionRole role)
     {
@@ -85,50 +52,11 @@ internal sealed class PhonePartitions(string folder, PhoneModel model)
             ? DemoImages.Stamp(PathOf(radio.Name))?.GetValueOrDefault("radio") ?? ""
             : "";
 
-    /// <summary>
-    /// Writes an image, raw or sparse. A partition of a slot, or inside the large one, has a file of its own once it is written.
-    /// </summary>
-    /// <exception cref="PhoneRefusesException">It is no image, or does not fit.</exception>
-    public async Task WriteAsync(string partition, ReadOnlyMemory<byte> image)
+    /// <summary>Writes an image. A partition of a slot, or inside the large one, has a file of its own once it is written.</summary>
+    public void Write(string partition, PhoneImage image)
     {
-        await using var file = new FileStream(PathOf(partition), FileMode.OpenOrCreate, FileAccess.Write);
-        if (!SparseHeader.IsSparse(image.Span))
-        {
-            await file.WriteAsync(image);
-            return;
-        }
-
-        try
-        {
-            var reader = await OpenAsync(image);
-            await reader.ReadAllAsync(null, async (chunk, part, offset) =>
-            {
-                if (chunk.Kind == SparseChunkKind.DontCare)
-                    return;
-                file.Position = offset;
-                await file.WriteAsync(part);
-            });
-        }
-        catch (SparseFormatException error)
-        {
-            throw new PhoneRefusesException(error.Message);
-        }
-    }
-
-    /// <summary>Size of an image, expanded.</summary>
-    /// <exception cref="PhoneRefusesException">It calls itself sparse and is not.</exception>
-    public static async Task<long> ExpandedAsync(ReadOnlyMemory<byte> image)
-    {
-        if (!SparseHeader.IsSparse(image.Span))
-            return image.Length;
-        try
-        {
-            return (await OpenAsync(image)).Header.ExpandedBytes;
-        }
-        catch (SparseFormatException error)
-        {
-            throw new PhoneRefusesException(error.Message);
-        }
+        using var file = File.OpenHandle(PathOf(partition), FileMode.OpenOrCreate, FileAccess.Write);
+        image.WriteTo(file);
     }
 
     public void Erase(string partition, long bytes)
@@ -148,12 +76,8 @@ internal sealed class PhonePartitions(string folder, PhoneModel model)
         }
     }
 
-    private static ValueTask<SparseReader> OpenAsync(ReadOnlyMemory<byte> image) =>
-        SparseReader.OpenAsync(
-            new MemoryStream(MemoryMarshal.TryGetArray(image, out var held) ? held.Array! : image.ToArray(), held.Offset, image.Length)
-        );
-
-    private static TwinPart PartOf(IReadOnlyDictionary<string, string>? stamp, bool whole)
+    /// <summary>What an image with this stamp is.</summary>
+    public static TwinPart PartOf(IReadOnlyDictionary<string, string>? stamp, bool whole)
     {
         // Without a stamp nobody signed it.
         if (stamp is null)

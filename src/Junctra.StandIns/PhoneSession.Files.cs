@@ -55,13 +55,13 @@ internal sealed partial class PhoneSession
             for (long left = bytes; left > 0; )
             {
                 var data = part.AsMemory(0, (int)Math.Min(Part, left));
-                await FaultStriker.ReadAsync(stream, data, phone.Faults, pace, closed);
+                await FaultStriker.ReadAsync(stream, data, phone.Faults, pace, null, closed);
                 digest.AppendData(data.Span);
                 await file.WriteAsync(data, closed);
                 left -= data.Length;
             }
 
-            await CameWholeAsync(Convert.ToHexStringLower(digest.GetHashAndReset()), closed);
+            await CameWholeAsync(_ => Convert.ToHexStringLower(digest.GetCurrentHash()), closed);
         });
         await phone.CardChangedAsync(place);
         await SayAsync(new Dictionary<string, object?> { ["ok"] = true, ["state"] = "kept" }, closed);

@@ -53,7 +53,15 @@ internal sealed partial class PhoneSession(
         {
             case "begin":
                 Begin(question);
-                await SayAsync(new Dictionary<string, object?> { ["ok"] = true, ["piece-bytes"] = (long)pace.MaxDownload }, closed);
+                await SayAsync(
+                    new Dictionary<string, object?>
+                    {
+                        ["ok"] = true,
+                        ["piece-bytes"] = (long)pace.MaxDownload,
+                        ["piece-digest"] = PieceDigest.Quick,
+                    },
+                    closed
+                );
                 break;
             case "piece":
                 await TakeAsync(question, closed);
@@ -121,14 +129,18 @@ internal sealed partial class PhoneSession(
     private async Task TakeAsync(IReadOnlyDictionary<string, object?> question, CancellationToken closed)
     {
         var partition = Announced(question);
-        var data = await TakeRawAsync(question, closed);
+        var data = await TakeRawAsync(question, PieceDigest.Quick, closed);
         held = (partition, data);
         await SayAsync(new Dictionary<string, object?> { ["ok"] = true, ["state"] = "held" }, closed);
     }
 
     /// <summary>Takes as many raw bytes as a message announces, up to what it holds at once, and the digest that follows them.</summary>
     /// <exception cref="PhoneRefusesException">Too many, or the digest differs.</exception>
-    private async Task<Memory<byte>> TakeRawAsync(IReadOnlyDictionary<string, object?> question, CancellationToken closed)
+    private async Task<Memory<byte>> TakeRawAsync(
+        IReadOnlyDictionary<string, object?> question,
+        string digestName,
+        CancellationToken closed
+    )
     {
         if (question.GetValueOrDefault("bytes") is not long bytes || bytes <= 0 || bytes > pace.MaxDownload)
             throw new PhoneRefusesException($"at most {pace.MaxDownload} bytes at once");
@@ -137,17 +149,24 @@ internal sealed partial class PhoneSession(
             room = GC.AllocateUninitializedArray<byte>((int)bytes);
         var data = room.AsMemory(0, (int)bytes);
         held = null;
-        await FaultStriker.ReadAsync(stream, data, phone.Faults, pace, closed);
-        await CameWholeAsync(Convert.ToHexStringLower(SHA256.HashData(data.Span)), closed);
+        // Digested while the rest still comes: afterwards it would cost the computer the same time again.
+        await using var digest = new RunningDigest(digestName);
+        await FaultStriker.ReadAsync(stream, data, phone.Faults, pace, digest.Append, closed);
+        var came = await digest.EndAsync();
+        // A computer may say the full digest all the same.
+        await CameWholeAsync(name => name == digestName ? came : Convert.ToHexStringLower(SHA256.HashData(data.Span)), closed);
         return data;
     }
 
     /// <summary>Hears the digest of what was sent.</summary>
+    /// <param name="digestOf">The digest of what came, by the name of the digest.</param>
+    /// <param name="closed">Ends the wait.</param>
     /// <exception cref="PhoneRefusesException">It is another than that of what came.</exception>
-    private async Task CameWholeAsync(string digest, CancellationToken closed)
+    private async Task CameWholeAsync(Func<string, string> digestOf, CancellationToken closed)
     {
         var end = await BenchWire.ReceiveAsync(stream, closed);
-        if (end.GetValueOrDefault("ask") is not "held" || end.GetValueOrDefault("sha256") as string != digest)
+        var name = end.ContainsKey(PieceDigest.Full) ? PieceDigest.Full : PieceDigest.Quick;
+        if (end.GetValueOrDefault("ask") is not "held" || end.GetValueOrDefault(name) as string != digestOf(name))
             throw new PhoneRefusesException("the data came damaged");
     }
 
@@ -203,7 +222,7 @@ internal sealed partial class PhoneSession(
     {
         if (phone.State.Stage != PhoneStage.Emergency)
             throw new PhoneRefusesException("no loader is taken here");
-        var loader = DemoImages.Stamp((await TakeRawAsync(question, closed)).Span);
+        var loader = DemoImages.Stamp((await TakeRawAsync(question, PieceDigest.Full, closed)).Span);
         if (loader?.GetValueOrDefault("part") != "loader" || loader.GetValueOrDefault("chip") != phone.Twin.Model.ChipFamily)
             throw new PhoneRefusesException("it is not signed for this chip");
         _ = int.TryParse(loader.GetValueOrDefault("revision"), out var revision);

@@ -11,28 +11,20 @@ namespace Junctra.Store;
 /// </summary>
 public sealed class JournalWriter(RunJournal journal, int runId, string writer, long lastSeq, TimeProvider time)
 {
-    private static readonly TimeSpan AskEvery = TimeSpan.FromMilliseconds(500);
-
     /// <summary>Writes an event down; returns once it is safe.</summary>
     /// <exception cref="RunLostException">This writer does not hold the run any more.</exception>
     /// <exception cref="OperationCanceledException">The wait for the database was given up; whether the event stands is not
     /// known.</exception>
-    public async Task WriteAsync(RunEvent what, CancellationToken giveUp = default)
-    {
-        while (true)
-        {
-            try
+    public Task WriteAsync(RunEvent what, CancellationToken giveUp = default) =>
+        DatabaseAbsence.OutlastAsync(
+            async () =>
             {
                 await journal.AppendAsync(runId, writer, what, lastSeq + 1).ConfigureAwait(false);
-                lastSeq++;
-                return;
-            }
-            catch (Exception error) when (DatabaseAbsence.Is(error))
-            {
-                await Task.Delay(AskEvery, time, giveUp).ConfigureAwait(false);
-            }
-        }
-    }
+                return ++lastSeq;
+            },
+            time,
+            giveUp
+        );
 }
 
 /// <summary>The connection to the database broke in the middle of something.</summary>
@@ -41,8 +33,28 @@ public sealed class DatabaseAwayException(Exception inner) : Exception("The conn
 /// <summary>Tells a database that is away from one that says no.</summary>
 public static class DatabaseAbsence
 {
+    private static readonly TimeSpan AskEvery = TimeSpan.FromMilliseconds(500);
     private const string AdminShutdown = "57P";
     private const string ConnectionException = "08";
+
+    /// <summary>Does something again and again until the database is there for it.</summary>
+    /// <param name="work">What may be done twice: whether it was done before the connection broke is not known.</param>
+    /// <param name="time">Clock for the pauses.</param>
+    /// <param name="giveUp">Gives up.</param>
+    public static async Task<T> OutlastAsync<T>(Func<Task<T>> work, TimeProvider time, CancellationToken giveUp)
+    {
+        while (true)
+        {
+            try
+            {
+                return await work().ConfigureAwait(false);
+            }
+            catch (Exception error) when (Is(error))
+            {
+                await Task.Delay(AskEvery, time, giveUp).ConfigureAwait(false);
+            }
+        }
+    }
 
     /// <summary>Whether an error, or one behind it, means that the database could not be reached or went away.</summary>
     public static bool Is(Exception? error)

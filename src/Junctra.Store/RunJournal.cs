@@ -21,16 +21,26 @@ public sealed partial class RunJournal(IDbContextFactory<JunctraDb> databases, T
     /// <summary>How long a claim holds without being renewed.</summary>
     public TimeSpan Lease { get; } = lease ?? UsualLease;
 
-    /// <summary>Claims the oldest run that waits, or returns null.</summary>
-    public async Task<RunRow?> ClaimAsync(string writer, CancellationToken cancel = default)
+    /// <summary>
+    /// Claims the oldest run that waits, or returns null. A run that this writer has claimed already and does not know of is given to it: the
+    /// answer to that claim was lost with the connection.
+    /// </summary>
+    /// <param name="writer">The writer.</param>
+    /// <param name="known">The runs that it knows it holds, or held until they broke off.</param>
+    /// <param name="cancel">Cancels.</param>
+    public async Task<RunRow?> ClaimAsync(string writer, IEnumerable<int>? known = null, CancellationToken cancel = default)
     {
+        var held = known?.ToArray() ?? [];
         await using var db = await databases.CreateDbContextAsync(cancel);
         var until = time.GetUtcNow() + Lease;
         var claimed = await db
             .Database.SqlQuery<int>(
                 $"""
                 update runs set status = 'Writing', claimed_by = {writer}, lease_until = {until}
-                where id = (select id from runs where status = 'Queued' order by id for update skip locked limit 1)
+                where id = (
+                    select id from runs
+                    where status = 'Queued' or (status = 'Writing' and claimed_by = {writer} and not id = any({held}))
+                    order by id for update skip locked limit 1)
                 returning id as "Value"
                 """
             )
@@ -38,7 +48,10 @@ public sealed partial class RunJournal(IDbContextFactory<JunctraDb> databases, T
         if (claimed.Count == 0)
             return null;
         var run = await db.Runs.AsNoTracking().Include(r => r.Job).SingleAsync(r => r.Id == claimed[0], cancel);
-        await AppendAsync(run.Id, writer, new RunStarted(writer));
+        var started = new RunStarted(writer);
+        var last = await db.RunEvents.AsNoTracking().Where(e => e.RunId == run.Id).OrderBy(e => e.Seq).LastOrDefaultAsync(cancel);
+        if (last?.Event != started)
+            await AppendAsync(run.Id, writer, started);
         return run;
     }
 
@@ -197,17 +210,24 @@ public sealed partial class RunJournal(IDbContextFactory<JunctraDb> databases, T
     /// <summary>Ends every run whose writer has gone, and every one that no writer took in time, and says so in its journal: a write
     /// that a person began an hour ago is not what anybody expects now.</summary>
     /// <param name="but">A writer that is still there, however long the database was not.</param>
+    /// <param name="brokeOff">Runs of that writer which it does not go on with.</param>
     /// <param name="cancel">Cancels.</param>
     /// <returns>The runs that were ended.</returns>
-    public async Task<IReadOnlyList<int>> FailAbandonedAsync(string? but = null, CancellationToken cancel = default)
+    public async Task<IReadOnlyList<int>> FailAbandonedAsync(
+        string? but = null,
+        IEnumerable<int>? brokeOff = null,
+        CancellationToken cancel = default
+    )
     {
+        var left = brokeOff?.ToArray() ?? [];
         await using var db = await databases.CreateDbContextAsync(cancel);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         var now = time.GetUtcNow();
         var abandoned = await db
             .Runs.FromSql(
                 $"""
-                select * from runs where (status = 'Writing' and lease_until < {now} and claimed_by is distinct from {but})
+                select * from runs where (status = 'Writing' and lease_until < {now}
+                    and (claimed_by is distinct from {but} or id = any({left})))
                 or (status = 'Queued' and queued_at < {now - Lease}) for update skip locked
                 """
             )

@@ -10,14 +10,17 @@ namespace Junctra.Link.Tests;
 /// </summary>
 public class BrokenLinkTests(PhoneBench bench) : HandsBench(bench)
 {
+    /// <summary>Size of the loader of the demo world.</summary>
+    private const long LoaderBytes = 96 << 10;
+
     // A few in every run of the suite; all of them with JUNCTRA_EVERY_FAULT=1.
     public static TheoryData<string, int> Breaks
     {
         get
         {
             var breaks = new TheoryData<string, int>();
-            foreach (var path in new[] { "H", "E", "L" })
-                for (var seed = 0; seed < Sampled.Of(20, 2); seed++)
+            foreach (var path in ReadyPhone.Paths)
+                for (var seed = 0; seed < Sampled.Of(40, 2); seed++)
                     breaks.Add(path, seed);
             return breaks;
         }
@@ -27,7 +30,7 @@ public class BrokenLinkTests(PhoneBench bench) : HandsBench(bench)
     [MemberData(nameof(Breaks))]
     public async Task Wherever_it_breaks_journal_and_phone_agree(string path, int seed)
     {
-        var (name, plan, file, phone) = await ReadyAsync(path, anew: true);
+        var (name, plan, file, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
         var random = new Random(seed * 31 + path[0]);
         // Of a chip that answers alone within its loader and its boot chain: afterwards it is a phone as any other.
         var most = path == "L" ? LoaderBytes + plan.Steps.First(step => step.Act is WriteThroughLoader).Bytes : plan.BytesToSend;
@@ -38,10 +41,10 @@ public class BrokenLinkTests(PhoneBench bench) : HandsBench(bench)
             Journal.OfType<PieceAccepted>().Select(piece => $"write {piece.Partition}"),
             (await Phones.AcceptedAsync(name)).Where(line => line.StartsWith("write", StringComparison.Ordinal))
         );
-        Assert.Equal(ModeOf(path), await Phones.ModeAsync(name));
+        Assert.Equal(ReadyPhone.ModeOf(path), await Phones.ModeAsync(name));
 
         await Phones.FaultAsync(name, new { });
-        var (_, again, _, now) = await ReadyAsync(path, anew: false);
+        var (_, again, _, now) = await ReadyPhone.MakeAsync(Phones, path, anew: false);
         var end = await CarryOutAsync(name, again, [file], now);
         Assert.True(end.Status == RunStatus.Finished, $"{broken.WhatHappened}; again: {end.WhatHappened}");
         await Until.TrueAsync(

@@ -16,7 +16,7 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
     public static TheoryData<string, int> Moments(int all)
     {
         var moments = new TheoryData<string, int>();
-        foreach (var path in new[] { "H", "E", "L" })
+        foreach (var path in ReadyPhone.Paths)
             for (var seed = 0; seed < Sampled.Of(all, 1); seed++)
                 moments.Add(path, seed);
         return moments;
@@ -26,7 +26,7 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
     [MemberData(nameof(Moments), 67)]
     public async Task A_writer_that_dies_leaves_a_journal_that_never_says_more_than_the_phone_accepted(string path, int seed)
     {
-        var (name, plan, file, phone) = await ReadyAsync(path, anew: true);
+        var (name, plan, file, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
         var left = new Random(seed * 17 + path[0]).Next(1, EntriesOf(path));
         try
         {
@@ -61,7 +61,7 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
     {
         await using var own = await StandInProcess.StartAsync();
         Phones = own;
-        var (name, plan, file, phone) = await ReadyAsync(path, anew: true);
+        var (name, plan, file, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
         var left = new Random(seed * 13 + path[0]).Next(1, EntriesOf(path) / 2);
         // While hands are at it there is no link that could break.
         var state = await CarryOutAsync(name, plan, [file], phone, atEvent: () =>
@@ -98,14 +98,14 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
             return;
         }
 
-        if (mode != ModeOf(path) && !isAsItCame)
+        if (mode != ReadyPhone.ModeOf(path) && !isAsItCame)
         {
             // What had restarted by then is on its way up: the write was over.
             Assert.True(broken.Plan.Steps.Where(step => step.Bytes > 0).All(step => broken.Done.Contains(step.Number)), $"{name}: {mode}");
             return;
         }
 
-        var (_, again, file, now) = await ReadyAsync(path, anew: isAsItCame);
+        var (_, again, file, now) = await ReadyPhone.MakeAsync(Phones, path, anew: isAsItCame);
         var end = await CarryOutAsync(name, again, [file], now);
         Assert.True(end.Status == RunStatus.Finished, $"{broken.WhatHappened}; again: {end.WhatHappened}");
     }

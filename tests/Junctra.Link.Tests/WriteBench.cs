@@ -23,10 +23,7 @@ public sealed class PhoneBench : IAsyncLifetime
 /// </summary>
 public abstract class WriteBench(PhoneBench bench) : IAsyncLifetime, IClassFixture<PhoneBench>
 {
-    protected static LinkClocks Clocks { get; } =
-        new(TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), _ =>
-            TimeSpan.FromSeconds(60)
-        );
+    protected static LinkClocks Clocks => ReadyPhone.Clocks;
 
     /// <summary>The phones; a test that ends their program takes some of its own.</summary>
     protected StandInProcess Phones { get; set; } = bench.Phones;
@@ -94,14 +91,7 @@ public abstract class WriteBench(PhoneBench bench) : IAsyncLifetime, IClassFixtu
     protected RunState Fold(Plan plan) => RunState.Of(plan, Journal.Select((what, i) => new JournalEntry(i + 1, Sample.Noon, what)));
 
     /// <summary>Hands bring the phone that is written over the download link into its mode.</summary>
-    protected async Task IntoDownloadAsync()
-    {
-        await Until.TrueAsync(
-            async () => await Phones.DoAsync("H", "into/download") == System.Net.HttpStatusCode.OK,
-            "hands have brought it into download mode"
-        );
-        await Until.TrueAsync(async () => await Phones.ModeAsync("H") == "download", "the phone is in download mode");
-    }
+    protected Task IntoDownloadAsync() => ReadyPhone.IntoDownloadAsync(Phones, "H");
 
     /// <summary>Lets go of the keys that moves have left held.</summary>
     protected static IEnumerable<TwinEvent> LetGo(IReadOnlyList<TwinEvent> made) =>

@@ -124,6 +124,21 @@ public sealed class JournalTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task A_claim_whose_answer_was_lost_is_given_to_the_same_writer_and_to_nobody_else()
+    {
+        var id = await BeginAsync("0418", "A");
+        Assert.Equal(id, (await journal.ClaimAsync("w"))!.Id);
+        Assert.Null(await journal.ClaimAsync("another"));
+        Assert.Null(await journal.ClaimAsync("w", known: [id]));
+        Assert.Equal(id, (await journal.ClaimAsync("w", known: []))!.Id);
+        Assert.Equal([new RunQueued("bench", "A"), new RunStarted("w")], (await journal.ReadAsync(id)).Select(e => e.Event));
+        // The writer is there; what it does not go on with is ended all the same.
+        time.Advance(RunJournal.UsualLease * 2);
+        Assert.Empty(await journal.FailAbandonedAsync(but: "w"));
+        Assert.Equal([id], await journal.FailAbandonedAsync(but: "w", brokeOff: [id]));
+    }
+
+    [Fact]
     public async Task A_run_whose_writer_has_gone_is_ended_and_never_taken_up_again()
     {
         var id = await BeginAsync("0418", "A");

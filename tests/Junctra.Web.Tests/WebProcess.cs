@@ -6,8 +6,14 @@ using Junctra.Testing;
 namespace Junctra.Web.Tests;
 
 /// <summary>The web program as a process of its own, which a test may kill, stop and start again.</summary>
-internal sealed class WebProcess(string connection, string library, StandInProcess phones, string? store = null, string? open = null)
-    : IAsyncDisposable
+internal sealed class WebProcess(
+    string connection,
+    string library,
+    StandInProcess phones,
+    string? store = null,
+    string? open = null,
+    string? loaders = null
+) : IAsyncDisposable
 {
     private readonly int port = StandInProcess.FreePorts(1)[0];
     private Process? process;
@@ -39,6 +45,8 @@ internal sealed class WebProcess(string connection, string library, StandInProce
             start.Environment["Junctra__Store"] = store;
         if (open is not null)
             start.Environment["Junctra__AllowedRoots__0"] = open;
+        if (loaders is not null)
+            start.Environment["Junctra__Loaders"] = loaders;
         if (store is not null)
             start.Environment["Junctra__DemoMirrors__Quay"] = phones.Hands + "quay";
         process = Process.Start(start)!;
@@ -58,7 +66,7 @@ internal sealed class WebProcess(string connection, string library, StandInProce
             "the web program serves"
         );
         await WebWorld.SignInAsync(client);
-        if (store is null)
+        if (store is null && loaders is null)
             await Until.TrueAsync(
                 async () => Regex.Count(await client.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count,
                 "the library is looked through"

@@ -83,7 +83,7 @@ public sealed partial class BenchSession
                 cancel
             )
             .ConfigureAwait(false);
-        if (await SendRawAsync(write, $"keep {name}", cancel).ConfigureAwait(false) is not "kept")
+        if (await SendRawAsync(write, $"keep {name}", PieceDigest.Full, cancel).ConfigureAwait(false) is not "kept")
             throw LinkGuard.Nonsense($"was asked whether it keeps {name} and did not say so");
     }
 

@@ -30,6 +30,8 @@ public sealed partial class BenchSession
     /// <summary>Most bytes that the phone holds of a piece; known once the session has begun.</summary>
     public long MaxPieceBytes { get; private set; }
 
+    private string pieceDigest = PieceDigest.Full;
+
     /// <summary>Begins to write: the phone confirms that it is the one that is meant, and that it knows the partitions.</summary>
     /// <param name="target">Whom it must be.</param>
     /// <param name="images">What will be written; empty where only the layout is.</param>
@@ -50,6 +52,7 @@ public sealed partial class BenchSession
         if (answer.GetValueOrDefault("piece-bytes") is not long bytes || bytes <= 0)
             throw new LinkException(LinkFault.NotUnderstood, "The phone does not say how much it holds at once.");
         MaxPieceBytes = Math.Min(bytes, uint.MaxValue);
+        pieceDigest = answer.GetValueOrDefault("piece-digest") as string ?? PieceDigest.Full;
     }
 
     /// <summary>Sends a piece; the phone then holds it in memory, and nothing of it is written.</summary>
@@ -77,7 +80,7 @@ public sealed partial class BenchSession
                 cancel
             )
             .ConfigureAwait(false);
-        if (await SendRawAsync(write, "keep the data", cancel).ConfigureAwait(false) is not "held")
+        if (await SendRawAsync(write, "keep the data", pieceDigest, cancel).ConfigureAwait(false) is not "held")
             throw LinkGuard.Nonsense("was asked whether it holds the piece and did not say so");
     }
 
@@ -125,7 +128,7 @@ public sealed partial class BenchSession
                 cancel
             )
             .ConfigureAwait(false);
-        if (await SendRawAsync(write, "start the loader", cancel).ConfigureAwait(false) is not "runs")
+        if (await SendRawAsync(write, "start the loader", PieceDigest.Full, cancel).ConfigureAwait(false) is not "runs")
             throw LinkGuard.Nonsense("was given its loader and did not say that it runs");
     }
 

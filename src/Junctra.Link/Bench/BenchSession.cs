@@ -83,11 +83,17 @@ public sealed partial class BenchSession : IAsyncDisposable
     /// <summary>Sends raw bytes between two messages, and asks whether they came whole.</summary>
     /// <param name="write">Writes exactly as many as were announced.</param>
     /// <param name="what">What the phone is to do with them: "keep …".</param>
+    /// <param name="digestName">By what both ends hold them against each other.</param>
     /// <param name="cancel">Cancels.</param>
     /// <returns>The state that the phone names.</returns>
-    private async Task<string?> SendRawAsync(Func<Stream, CancellationToken, ValueTask> write, string what, CancellationToken cancel)
+    private async Task<string?> SendRawAsync(
+        Func<Stream, CancellationToken, ValueTask> write,
+        string what,
+        string digestName,
+        CancellationToken cancel
+    )
     {
-        using var digest = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
+        using var digest = PieceDigest.Of(digestName);
         await LinkGuard
             .RunAsync(
                 async () =>
@@ -100,7 +106,7 @@ public sealed partial class BenchSession : IAsyncDisposable
             )
             .ConfigureAwait(false);
         var answer = await AskAsync(
-                new Dictionary<string, object?> { ["ask"] = "held", ["sha256"] = Convert.ToHexStringLower(digest.GetHashAndReset()) },
+                new Dictionary<string, object?> { ["ask"] = "held", [digest.Name] = digest.End() },
                 what,
                 clocks.Transfer,
                 "the data",
@@ -212,8 +218,10 @@ public sealed partial class BenchSession : IAsyncDisposable
     }
 
     /// <summary>Passes bytes on and keeps their digest.</summary>
-    private sealed class DigestingStream(Stream inner, IncrementalHash digest) : Stream
+    private sealed class DigestingStream(Stream inner, PieceDigest digest) : Stream
     {
+        private const int WorthAThread = 32 * 1024;
+
         public override bool CanRead => false;
         public override bool CanSeek => false;
         public override bool CanWrite => true;
@@ -225,10 +233,23 @@ public sealed partial class BenchSession : IAsyncDisposable
             set => throw new NotSupportedException();
         }
 
-        public override ValueTask WriteAsync(ReadOnlyMemory<byte> buffer, CancellationToken cancellationToken = default)
+        public override async ValueTask WriteAsync(ReadOnlyMemory<byte> buffer, CancellationToken cancellationToken = default)
         {
-            digest.AppendData(buffer.Span);
-            return inner.WriteAsync(buffer, cancellationToken);
+            // Both take the processor's time, and there is more than one.
+            var digesting = Task.CompletedTask;
+            if (buffer.Length < WorthAThread)
+                digest.Append(buffer.Span);
+            else
+                digesting = Task.Run(() => digest.Append(buffer.Span), CancellationToken.None);
+            try
+            {
+                await inner.WriteAsync(buffer, cancellationToken).ConfigureAwait(false);
+            }
+            finally
+            {
+                // The buffer is its owner's again once this returns.
+                await digesting.ConfigureAwait(false);
+            }
         }
 
         public override Task WriteAsync(byte[] buffer, int offset, int count, CancellationToken cancellationToken) =>

@@ -18,6 +18,8 @@ internal sealed class FastbootRunner(
     TimeProvider time
 ) : IRunner
 {
+    // Soon at first, then less often: a phone is back within a blink or within half a minute.
+    private static readonly TimeSpan FirstKnock = TimeSpan.FromMilliseconds(20);
     private static readonly TimeSpan KnockEvery = TimeSpan.FromMilliseconds(200);
     private FastbootClient? link;
 
@@ -113,6 +115,7 @@ internal sealed class FastbootRunner(
     {
         await DisposeAsync().ConfigureAwait(false);
         var began = time.GetTimestamp();
+        var pause = FirstKnock;
         var serialVariable = catalogue
             .MakerOf(order.Plan.Target.ModelCode)
             ?.LinkVariables.FirstOrDefault(v => v.Fact == FactName.Serial)
@@ -141,7 +144,8 @@ internal sealed class FastbootRunner(
             catch (LinkException) when (time.GetElapsedTime(began) < clocks.Restart)
             {
                 await DisposeAsync().ConfigureAwait(false);
-                await Task.Delay(KnockEvery, time, cancel).ConfigureAwait(false);
+                await Task.Delay(pause, time, cancel).ConfigureAwait(false);
+                pause = pause * 2 < KnockEvery ? pause * 2 : KnockEvery;
             }
         }
     }

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
@@ -23,6 +24,9 @@ internal sealed class WriterService(
 ) : BackgroundService
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(500);
+
+    // Runs that this writer holds, and whether one broke off: that is ended once its lease is out, and never taken up again.
+    private readonly ConcurrentDictionary<int, bool> held = new();
     private readonly string writer = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -34,11 +38,18 @@ internal sealed class WriterService(
             {
                 try
                 {
-                    foreach (var runId in await journal.FailAbandonedAsync(running.Count > 0 ? writer : null, stoppingToken))
+                    var brokeOff = held.Where(one => one.Value).Select(one => one.Key);
+                    foreach (var runId in await journal.FailAbandonedAsync(writer, brokeOff, stoppingToken))
+                    {
                         log.LogWarning("Run {Run} was left by its writer", runId);
+                        held.TryRemove(runId, out _);
+                    }
 
-                    while (await journal.ClaimAsync(writer, stoppingToken) is { } run)
+                    while (await journal.ClaimAsync(writer, held.Keys, stoppingToken) is { } run)
+                    {
+                        held[run.Id] = false;
                         running.Add(WriteAsync(run, stoppingToken));
+                    }
                 }
                 catch (Exception error) when (!stoppingToken.IsCancellationRequested)
                 {
@@ -69,8 +80,8 @@ internal sealed class WriterService(
         {
             await using var scope = scopes.CreateAsyncScope();
             var shelf = scope.ServiceProvider.GetRequiredService<PackageIndex>();
-            var pen = await journal.TakePenAsync(run.Id, writer, lost.Token);
-            var files = await FilesAsync(shelf, run.Plan, lost.Token);
+            var pen = await OutlastAsync(() => journal.TakePenAsync(run.Id, writer, lost.Token));
+            var files = await OutlastAsync(() => FilesAsync(shelf, run.Plan, lost.Token));
             var address = LinkAddress.Parse(run.Address);
             if (files is null || run.Plan.NeedsLink && address is null)
             {
@@ -81,9 +92,12 @@ internal sealed class WriterService(
                     ),
                     lost.Token
                 );
+                held.TryRemove(run.Id, out _);
                 return;
             }
 
+            var unpacked = scope.ServiceProvider.GetRequiredService<UnpackedImageCache>();
+            var before = await OutlastAsync(() => journal.ReadAsync(run.Id, cancel: lost.Token));
             var planWriter = new PlanWriter(
                 catalogue,
                 clocks,
@@ -92,9 +106,11 @@ internal sealed class WriterService(
                 async () => stopping.IsCancellationRequested ? "the end of this program" : await StopAskedByAsync(run.Id)
             );
             await planWriter.RunAsync(
-                new WriteOrder(run.Plan, files, address, scope.ServiceProvider.GetRequiredService<UnpackedImageCache>().EnsureAsync)
+                new WriteOrder(run.Plan, files, address, (package, path, images, cancel) =>
+                    OutlastAsync(() => unpacked.EnsureAsync(package, path, images, cancel))
+                )
                 {
-                    Before = await journal.ReadAsync(run.Id, cancel: lost.Token),
+                    Before = before,
                     KeepFolder = kept.FolderOf(run.Id),
                     SavedFolder = kept.FolderOf,
                     LoaderFolder = kept.LoaderFolder,
@@ -102,21 +118,26 @@ internal sealed class WriterService(
                 },
                 lost.Token
             );
+            held.TryRemove(run.Id, out _);
         }
         catch (RunLostException error)
         {
+            held.TryRemove(run.Id, out _);
             log.LogError(error, "This writer lost its claim and stopped");
         }
         catch (Exception error)
         {
             // Whatever it is, the journal already holds all that the phone accepted; the lease runs out and ends the run.
             log.LogError(error, "Run {Run} broke off", run.Id);
+            held[run.Id] = true;
         }
         finally
         {
             await ended.CancelAsync();
             await renewing;
         }
+
+        Task<T> OutlastAsync<T>(Func<Task<T>> work) => DatabaseAbsence.OutlastAsync(work, time, lost.Token);
     }
 
     /// <summary>The packages of a plan with their files, in its order; null where one is no longer known.</summary>

@@ -1,0 +1,204 @@
+using Junctra.Core.Matching;
+using Junctra.Core.Runs;
+using Junctra.Store;
+using Junctra.Testing;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace Junctra.Web.Tests;
+
+/// <summary>The web program as a process of its own with every package of the demo world, and a wire to its database that can be cut.</summary>
+public sealed class EveryLinkBench : IAsyncLifetime
+{
+    private readonly string store = Directory.CreateTempSubdirectory("junctra-store-").FullName;
+
+    internal StandInProcess Phones { get; private set; } = null!;
+
+    internal TestDatabase Database { get; private set; } = null!;
+
+    internal TcpProxy Wire { get; private set; } = null!;
+
+    internal WebProcess Web { get; private set; } = null!;
+
+    public async ValueTask InitializeAsync()
+    {
+        Phones = await StandInProcess.StartAsync();
+        Database = await TestDatabase.CreateAsync();
+        var server = new NpgsqlConnectionStringBuilder(Database.Connection);
+        Wire = new TcpProxy(server.Host!, server.Port);
+        server.Port = Wire.Port;
+        server.Timeout = 3;
+        Web = new WebProcess(
+            server.ConnectionString,
+            await DemoLibrary.AllFolderAsync(),
+            Phones,
+            Path.Combine(store, "store"),
+            loaders: await DemoLibrary.LoaderFolderAsync()
+        );
+        await Web.StartAsync();
+        foreach (var path in ReadyPhone.Paths)
+        {
+            var needed = await ReadyPhone.PackageIdAsync(path);
+            await Until.TrueAsync(
+                async () =>
+                {
+                    await using var db = Database.CreateDbContext();
+                    return await db.Packages.AnyAsync(package => package.Id == needed);
+                },
+                $"the library knows the package of path {path}"
+            );
+        }
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await Web.DisposeAsync();
+        await Wire.DisposeAsync();
+        await Phones.DisposeAsync();
+        await Database.DisposeAsync();
+        Directory.Delete(store, recursive: true);
+    }
+}
+
+/// <summary>
+/// The web program killed, and its database cut off, at random entries of writes over the links of recovery, download with a layout, and a
+/// chip that answers alone; fastboot has <see cref="ProcessFaultTests"/>. Afterwards the journal says what the phone accepted, the job says
+/// what is next, and nothing is written by itself.
+/// </summary>
+public sealed class EveryLinkProcessTests(EveryLinkBench bench) : IClassFixture<EveryLinkBench>
+{
+    private const int Cuts = 4;
+    private readonly StandInProcess phones = bench.Phones;
+    private readonly TestDatabase database = bench.Database;
+    private int runId;
+    private string ticket = "";
+
+    /// <summary>A few in every run of the suite; all of them with JUNCTRA_EVERY_FAULT=1.</summary>
+    public static TheoryData<string, int> Moments(int all)
+    {
+        var moments = new TheoryData<string, int>();
+        foreach (var path in ReadyPhone.Paths)
+            for (var seed = 0; seed < Sampled.Of(all, 1); seed++)
+                moments.Add(path, seed);
+        return moments;
+    }
+
+    [Theory]
+    [MemberData(nameof(Moments), 60)]
+    public async Task Killed_at_any_moment_over_any_link_the_journal_and_the_job_tell_the_truth(string path, int seed)
+    {
+        var ready = await BeginAsync(path);
+        var before = (await WrittenAsync(ready)).Count;
+        var moment = new Random(seed * 19 + path[0]).Next(2, EntriesOf(path));
+        await UntilEntriesAsync(moment);
+        await bench.Web.KillAsync();
+        await bench.Web.StartAsync();
+        // Where it was waiting for hands, or done, the program was not needed.
+        await Until.TrueAsync(async () => (await RunAsync()).Status is not (RunStatus.Queued or RunStatus.Writing), "the run is ended");
+        var (state, accepted) = (await StateAsync(), (await WrittenAsync(ready)).Skip(before).ToList());
+        var told = await ToldAsync();
+        Assert.Equal(told, accepted.Take(told.Count));
+        Assert.InRange(accepted.Count - told.Count, 0, 1);
+        if (accepted.Count > told.Count)
+            Assert.EndsWith(" " + state.At, accepted[^1]);
+        if (state.Status == RunStatus.Failed)
+        {
+            var page = await bench.Web.GetAsync($"/jobs/{ticket}/write");
+            Assert.Contains("The program that was writing stopped in the middle.", page);
+            Assert.Contains(state.PhoneNow, page);
+            Assert.Contains(state.Next!, page);
+        }
+
+        Assert.Equal(accepted, (await WrittenAsync(ready)).Skip(before));
+    }
+
+    [Theory]
+    [MemberData(nameof(Moments), 17)]
+    public async Task A_database_that_is_cut_off_again_and_again_costs_no_link_its_journal(string path, int seed)
+    {
+        var ready = await BeginAsync(path);
+        var before = (await WrittenAsync(ready)).Count;
+        var random = new Random(seed * 23 + path[0]);
+        foreach (var moment in Enumerable.Range(0, Cuts).Select(_ => random.Next(2, EntriesOf(path))).Order())
+        {
+            await UntilEntriesAsync(moment);
+            bench.Wire.Cut();
+            await Until.TrueAsync(async () => !await bench.Web.IsHealthyAsync(), "the web program misses its database");
+            bench.Wire.Mend();
+        }
+
+        await Until.TrueAsync(async () => (await RunAsync()).Status is not (RunStatus.Queued or RunStatus.Writing), "the write has ended");
+        var state = await StateAsync();
+        Assert.True(state.Status is RunStatus.Finished or RunStatus.Waiting, state.WhatHappened);
+        Assert.Equal((await WrittenAsync(ready)).Skip(before), await ToldAsync());
+    }
+
+    /// <summary>About as many as the write of a path brings before its first hands after the link.</summary>
+    private static int EntriesOf(string path) => path == "L" ? 12 : 40;
+
+    /// <summary>A job with a run that waits for the writer, of a phone that lies ready.</summary>
+    private async Task<ReadyPhone> BeginAsync(string path)
+    {
+        var name = ReadyPhone.NameOf(path);
+        await phones.FaultAsync(name, new { });
+        if (path == "L")
+        {
+            await phones.DoAsync(name, "renew");
+            await phones.DoAsync(name, "needle");
+            await Until.TrueAsync(async () => await phones.ModeAsync(name) == "emergency", "the chip answers alone");
+        }
+
+        var ready = await ReadyPhone.MakeAsync(phones, path, anew: path != "L");
+        // Slow enough for a moment to lie within the write.
+        await phones.FaultAsync(name, new { bytesPerSecond = path == "L" ? 2_000_000 : 15_000_000 });
+        await using var db = database.CreateDbContext();
+        var jobs = new JobStore(db, TimeProvider.System);
+        ticket = $"7{await db.Jobs.CountAsync():000}";
+        var job = new JobRow
+        {
+            Ticket = ticket,
+            Description = "bench",
+            Complaint = "bench",
+            TakenInAt = DateTimeOffset.UtcNow,
+        };
+        await jobs.TakeInAsync(job, "bench");
+        var run = new RunRow
+        {
+            JobId = job.Id,
+            PackageId = ready.File.Package.Id,
+            Plan = ready.Plan,
+            Report = Matcher.Match(ready.Phone, ready.File.Package, Repo.Catalogue),
+            Address = phones[name].ToString(),
+            Status = RunStatus.Queued,
+            BegunAt = DateTimeOffset.UtcNow,
+            QueuedAt = DateTimeOffset.UtcNow,
+            BegunBy = "bench",
+        };
+        Assert.Null(await jobs.BeginAsync(run));
+        runId = run.Id;
+        return ready;
+    }
+
+    private async Task<RunRow> RunAsync()
+    {
+        await using var db = database.CreateDbContext();
+        return await db.Runs.AsNoTracking().SingleAsync(run => run.Id == runId);
+    }
+
+    private Task<IReadOnlyList<JournalEntry>> EntriesAsync() => new RunJournal(database, TimeProvider.System).ReadAsync(runId);
+
+    private async Task<RunState> StateAsync() => RunState.Of((await RunAsync()).Plan, await EntriesAsync());
+
+    private async Task<List<string>> ToldAsync() =>
+        [.. (await EntriesAsync()).Select(entry => entry.Event).OfType<PieceAccepted>().Select(piece => $"write {piece.Partition}")];
+
+    private async Task<List<string>> WrittenAsync(ReadyPhone ready) =>
+        [.. (await phones.AcceptedAsync(ready.Name)).Where(line => line.StartsWith("write", StringComparison.Ordinal))];
+
+    /// <summary>The journal is so long, or the run has ended before it got there.</summary>
+    private Task UntilEntriesAsync(int count) =>
+        Until.TrueAsync(
+            async () => (await EntriesAsync()).Count >= count || (await RunAsync()).Status is not (RunStatus.Queued or RunStatus.Writing),
+            $"the journal has {count} entries"
+        );
+}
