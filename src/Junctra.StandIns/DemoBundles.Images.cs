@@ -11,7 +11,7 @@ namespace Junctra.StandIns;
 internal static partial class DemoBundles
 {
     /// <summary>A bundle's names.</summary>
-    private sealed record Bundle(string Model, string Chip, string Build, bool HasLayout = false)
+    private sealed record Bundle(string Model, string Chip, string Build, bool HasLayout = false, bool HasData = false)
     {
         public string Month => $"2026-0{1 + Build.Sum(c => c) % 8}";
 

@@ -27,11 +27,16 @@ internal static partial class DemoBundles
         ("TN63E_SRV_r5_full.zip", to => FourPartAsync(to, Tern6("TN63E.5.2609.SRV1"))),
         ("TN63E_SRV_r6_full.zip", to => FourPartAsync(to, Tern6("TN63E.6.2631.SRV3"))),
         ("TN63E_WHM_r5_with_layout.zip", to => FourPartAsync(to, Tern6("TN63E.5.2606.WHM1") with { HasLayout = true })),
+        // The rare fifth part: what somebody's shop wanted on every phone it sold.
+        ("TN63E_WHM_r5_with_data.zip", to => FourPartAsync(to, Tern6("TN63E.5.2604.WHM1") with { HasData = true })),
         ("tern6_latest.zip", to => FourPartAsync(to, new Bundle("TN63W", "Dolan Major", "TN63W.6.2612.WHM1"))),
         ("patched-system-8.1.tar", to => PatchedAsync(to, Tern6("TN63E.5.2608.WHM2"), "8.1")),
         ("patched-system-8.2.tar", to => PatchedAsync(to, Tern6("TN63E.5.2608.WHM2"), "8.2")),
         ("tern4-26w10.tar", to => SingleAsync(to, new Bundle("TN41E", "Merak Two", "TN41E.2.2610.WHM1"))),
         ("tern4-26w24-KRW.tar", to => SingleAsync(to, new Bundle("TN41E", "Merak Two", "TN41E.2.2624.KRW1"))),
+        ("tern4-lanternet-26w12.tar", to => SingleAsync(to, new Bundle("TN41K", "Merak Two", "TN41K.2.2612.LNT1"))),
+        // The third phone of that name, with another chip.
+        ("tern4_new.tar", to => SingleAsync(to, new Bundle("TN41S", "Dolan Minor", "TN41S.2.2618.WHM2"))),
         ("halyard2_N.zip", to => SingleAsync(to, new Bundle("TRB62", "Dolan Minor", "TRB62-N-14c-04-20260311"))),
         ("fell-full-2.6.118.zip", to => CardUpdateAsync(to, null)),
         // Named by somebody who renamed it where endings are hidden.
@@ -39,7 +44,9 @@ internal static partial class DemoBundles
         ("fell-own-backup.tar", to => BackupAsync(to, "OBF20117", "2026-02-14", "stock")),
         ("fell-backup-from-the-web.tar", to => BackupAsync(to, "OBF88230", "2026-04-02", "stock")),
         ("recovery.img", async to => await to.WriteAsync(Recovery("OB17_2.6.118_r04_DNM"))),
-        ("cairn-two-26w20.tar", CairnTwoAsync),
+        ("cairn-two-26w20.tar", to => CairnTwoAsync(to, "HX310/16.26w20-1.r2", isLoose: false)),
+        // What lies inside the large partition image by image: written in the command mode that recovery hosts.
+        ("cairn-two-26w24-loose.tar", to => CairnTwoAsync(to, "HX310/16.26w24-2.r2", isLoose: true)),
     ];
 
     /// <summary>What the mirrors have: later builds than the library.</summary>
@@ -126,6 +133,8 @@ internal static partial class DemoBundles
         };
         if (bundle.HasLayout)
             parts.Add(("layout.img", Layout()));
+        if (bundle.HasData)
+            parts.Add(("userdata.tar", await PartAsync(bundle, [], ("userdata.img.lz4", DemoArchives.Lz4(Data(bundle, "userdata"))))));
         var folder = $"{bundle.Build}/";
         await DemoArchives.ZipAsync(
             to,
@@ -215,9 +224,10 @@ internal static partial class DemoBundles
         await DemoArchives.TarAsync(to, $"backup-{day}", [("backup.txt", says), .. images, Sums(images)]);
     }
 
-    private static async Task CairnTwoAsync(Stream to)
+    private static async Task CairnTwoAsync(Stream to, string build, bool isLoose)
     {
-        var bundle = new Bundle("HX310", "Dolan Major", "HX310/16.26w20-1.r2");
+        var bundle = new Bundle("HX310", "Dolan Major", build);
+        var week = build.Split('.', '-')[1];
         List<(string Name, byte[] Bytes)> images =
         [
             ("bootloader.img", Stamped(bundle, 2 << 20, "bootloader")),
@@ -225,20 +235,23 @@ internal static partial class DemoBundles
             ("boot.img", Boot(bundle, "boot", 16)),
             ("overlay.img", Stamped(bundle, 512 << 10, "overlay")),
             ("verify.img", Stamped(bundle, 64 << 10, "verify")),
-            ("super.img.zst", DemoArchives.Zstandard(await SuperAsync(bundle))),
         ];
+        if (isLoose)
+            images.AddRange([("system.img", Stamped(bundle, 9 << 20, "system")), ("product.img", Stamped(bundle, 5 << 20, "product"))]);
+        else
+            images.Add(("super.img.zst", DemoArchives.Zstandard(await SuperAsync(bundle))));
         var lines = new List<RequirementLine>
         {
             new("board", ["HX310"], true),
             new("version-bootloader", ["2"], true),
-            new("version-baseband", ["HX310-R-26w20"], true),
+            new("version-baseband", [$"HX310-R-{week}"], true),
             new("security-patch", [bundle.Month], false),
             new("erase", ["userdata"], false),
             new("build", [bundle.Build], false),
         };
         await DemoArchives.TarAsync(
             to,
-            "hx310-26w20",
+            $"hx310-{week}",
             [("requirements.txt", Encoding.UTF8.GetBytes(RequirementText.Write(lines))), .. images, Sums(images)]
         );
     }

@@ -16,11 +16,14 @@ public class DemoPackageTests
     [InlineData("TN63E_SRV_r5_full.zip", PackageKind.FourPartBundle, "TN63E", "SRV", 5, DataFate.Choice, Wholeness.AsPublished)]
     [InlineData("TN63E_SRV_r6_full.zip", PackageKind.FourPartBundle, "TN63E", "SRV", 6, DataFate.Choice, Wholeness.AsPublished)]
     [InlineData("TN63E_WHM_r5_with_layout.zip", PackageKind.FourPartBundle, "TN63E", "WHM", 5, DataFate.Choice, Wholeness.AsPublished)]
+    [InlineData("TN63E_WHM_r5_with_data.zip", PackageKind.FourPartBundle, "TN63E", "WHM", 5, DataFate.Replaced, Wholeness.AsPublished)]
     [InlineData("tern6_latest.zip", PackageKind.FourPartBundle, "TN63W", "WHM", 6, DataFate.Choice, Wholeness.AsPublished)]
     [InlineData("patched-system-8.1.tar", PackageKind.BundlePart, "TN63E", "WHM", 5, DataFate.NotPromised, Wholeness.Unproven)]
     [InlineData("patched-system-8.2.tar", PackageKind.BundlePart, "TN63E", "WHM", 5, DataFate.NotPromised, Wholeness.Unproven)]
     [InlineData("tern4-26w10.tar", PackageKind.SingleBundle, "TN41E", "WHM", 2, DataFate.NotPromised, Wholeness.AsPublished)]
     [InlineData("tern4-26w24-KRW.tar", PackageKind.SingleBundle, "TN41E", "KRW", 2, DataFate.NotPromised, Wholeness.AsPublished)]
+    [InlineData("tern4-lanternet-26w12.tar", PackageKind.SingleBundle, "TN41K", "LNT", 2, DataFate.NotPromised, Wholeness.AsPublished)]
+    [InlineData("tern4_new.tar", PackageKind.SingleBundle, "TN41S", "WHM", 2, DataFate.NotPromised, Wholeness.AsPublished)]
     [InlineData("halyard2_N.zip", PackageKind.SingleBundle, "TRB62", null, 4, DataFate.NotPromised, Wholeness.AsPublished)]
     [InlineData("fell-full-2.6.118.zip", PackageKind.CardUpdate, "OB17", "DNM", 4, DataFate.Kept, Wholeness.AsPublished)]
     [InlineData("update.zip.zip", PackageKind.CardUpdate, "OB17", "DNM", 4, DataFate.Kept, Wholeness.Unproven)]
@@ -28,6 +31,7 @@ public class DemoPackageTests
     [InlineData("fell-backup-from-the-web.tar", PackageKind.BackupSet, "OB17", "DNM", 4, DataFate.Replaced, Wholeness.Listed)]
     [InlineData("recovery.img", PackageKind.SingleImage, null, null, null, DataFate.Kept, Wholeness.Unproven)]
     [InlineData("cairn-two-26w20.tar", PackageKind.FactorySet, "HX310", null, 2, DataFate.Choice, Wholeness.AsPublished)]
+    [InlineData("cairn-two-26w24-loose.tar", PackageKind.FactorySet, "HX310", null, 2, DataFate.Choice, Wholeness.AsPublished)]
     public async Task Each_is_what_it_is(
         string file,
         PackageKind kind,

@@ -247,9 +247,7 @@ public class EveryLinkTests(PhoneBench bench) : HandsBench(bench)
         await HoldsAsync("P", set, whole);
 
         await Phones.DoAsync("P", "renew");
-        var path = Path.Combine(Kept, "cairn-two-loose.tar");
-        await Loose.WriteAsync(whole.Path, path);
-        var loose = new PackageFile(await DemoLibrary.ReadFileAsync(path), path);
+        var loose = await PackageAsync("cairn-two-26w24-loose.tar");
         phone = new Phone((await ReadAsync(Phones["P"])).Facts);
         var plan = Compile(phone, loose.Package, "F");
         Assert.Contains(plan.Steps, step => step.Act is RestartInto { ToCommandMode: true });
