@@ -35,6 +35,16 @@ internal static class KillBench
 
     public static async Task<IReadOnlyList<BenchRow>> RunAsync(string root, string database)
     {
+        // What both read is written once, before either runs.
+        var standIns = Path.Combine(root, "src/Junctra.StandIns/bin/Release/net10.0/Junctra.StandIns.dll");
+        await Programs.MeasureAsync(
+            "dotnet",
+            standIns,
+            "packages",
+            Path.Combine(Path.GetTempPath(), "junctra-demo-packages"),
+            "factory-sets"
+        );
+        await Programs.MeasureAsync("dotnet", standIns, "packages", Path.Combine(Path.GetTempPath(), "junctra-all-demo-packages"));
         // One lane for each project: most of a test's time is somebody's wait for somebody else.
         var lanes = Kinds.GroupBy(kind => kind.Project).Select(lane => RunAsync(root, database, [.. lane]));
         return [.. (await Task.WhenAll(lanes)).SelectMany(rows => rows)];

@@ -34,7 +34,6 @@ internal static partial class DemoBundles
         ("patched-system-8.2.tar", to => PatchedAsync(to, Tern6("TN63E.5.2608.WHM2"), "8.2")),
         ("tern4-26w10.tar", to => SingleAsync(to, new Bundle("TN41E", "Merak Two", "TN41E.2.2610.WHM1"))),
         ("tern4-26w24-KRW.tar", to => SingleAsync(to, new Bundle("TN41E", "Merak Two", "TN41E.2.2624.KRW1"))),
-        ("tern4-lanternet-26w12.tar", to => SingleAsync(to, new Bundle("TN41K", "Merak Two", "TN41K.2.2612.LNT1"))),
         // The third phone of that name, with another chip.
         ("tern4_new.tar", to => SingleAsync(to, new Bundle("TN41S", "Dolan Minor", "TN41S.2.2618.WHM2"))),
         ("halyard2_N.zip", to => SingleAsync(to, new Bundle("TRB62", "Dolan Minor", "TRB62-N-14c-04-20260311"))),
@@ -54,6 +53,9 @@ internal static partial class DemoBundles
     [
         ("TN63E_WHM_r5_26w20.zip", "TN63E.5.2620.WHM3", "TN63E", to => FourPartAsync(to, Tern6("TN63E.5.2620.WHM3"))),
         ("tern4-26w26.tar", "TN41E.2.2626.WHM1", "TN41E", to => SingleAsync(to, new Bundle("TN41E", "Merak Two", "TN41E.2.2626.WHM1"))),
+        ("tern4-lanternet-26w12.tar", "TN41K.2.2612.LNT1", "TN41K", to =>
+            SingleAsync(to, new Bundle("TN41K", "Merak Two", "TN41K.2.2612.LNT1"))
+        ),
         ("halyard2_N_04.zip", "TRB62-N-14d-04-20260720", "TRB62", to =>
             SingleAsync(to, new Bundle("TRB62", "Dolan Minor", "TRB62-N-14d-04-20260720"))
         ),

@@ -95,6 +95,50 @@ public class EveryLinkTests(PhoneBench bench) : HandsBench(bench)
     }
 
     [Fact]
+    public async Task A_card_update_goes_over_the_debugging_link_of_a_phone_that_allows_this_computer()
+    {
+        await Phones.DoAsync("M", "renew");
+        await Phones.EventsAsync(
+            "M",
+            [
+                new CableIn("bench computer"),
+                .. Enumerable.Repeat(new Choose("build-number"), 7),
+                new Choose("debugging"),
+                new Choose("allow"),
+            ]
+        );
+        var update = await PackageAsync("fell-full-2.6.118.zip");
+        var phone = new (FactName Name, string Value)[]
+        {
+            (FactName.UsbDebugging, "authorised"),
+            (FactName.Card, "present"),
+            (FactName.Recovery, "stock"),
+            (FactName.LockState, "locked"),
+        }.Aggregate(new Phone((await ReadAsync(Phones["M"])).Facts), (known, fact) =>
+            known[fact.Name].Value is null ? known.Supposing(fact.Name, fact.Value) : known
+        );
+        var plan = Compile(phone, update.Package, "G", erases: false);
+        // Another phone's plan puts nothing on this one's card.
+        var other = await CarryOutAsync("M", plan with { Target = plan.Target with { Serial = "OBM99999" } }, [update], phone);
+        Assert.Equal(RunStatus.Failed, other.Status);
+        Assert.DoesNotContain("fell-update.zip", (await Phones.FilesAsync("M", "card")).Keys);
+        // Nor does a file that is not the one that was judged.
+        var changed = Path.Combine(Kept, "changed.zip");
+        await File.WriteAllBytesAsync(changed, [.. await File.ReadAllBytesAsync(update.Path), 0]);
+        var wrong = await CarryOutAsync("M", plan, [update with { Path = changed }], phone);
+        Assert.Equal(RunStatus.Failed, wrong.Status);
+        Assert.DoesNotContain("fell-update.zip", (await Phones.FilesAsync("M", "card")).Keys);
+
+        var state = await CarryOutAsync("M", plan, [update], phone);
+        Assert.True(state.Status == RunStatus.Finished, $"{state.WhatHappened} {state.Next}");
+        Assert.Equal(update.Package.Id, Assert.Single(state.Copied).Sha256);
+        Assert.Equal(update.Package.Id, (await Phones.FilesAsync("M", "card"))["fell-update.zip"]);
+        await Until.TrueAsync(async () => await Phones.ModeAsync("M") != "update-running", "recovery has done with it");
+        await RestAsync("M");
+        Assert.Equal("OB17_2.6.118_r04_DNM", StateOf("M").Parts["system"].Build);
+    }
+
+    [Fact]
     public async Task A_part_is_patched_on_the_phone_brought_back_and_written_with_its_bundle()
     {
         await Phones.DoAsync("K", "renew");

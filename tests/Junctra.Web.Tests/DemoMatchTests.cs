@@ -90,8 +90,8 @@ public partial class DemoMatchTests
     {
         var job = await SeeAsync(1);
         Assert.Equal("TN63E_WHM_r5_full.zip", job.Ranked[0].Package.FileName);
-        // The one that brings a layout asks for the storage first.
-        Assert.Equal(["TN63E_WHM_r5_full.zip", "TN63E_WHM_r6_full.zip"], job.Usable);
+        // The one that brings a layout asks for the storage first; the one that brings user data is older, and they are left out.
+        Assert.Equal(["TN63E_WHM_r5_full.zip", "TN63E_WHM_r5_with_data.zip", "TN63E_WHM_r6_full.zip"], job.Usable);
         Assert.Equal(Verdict.Ask, job.Of("TN63E_WHM_r5_with_layout.zip").Verdict);
         Assert.Contains("Revision 4 is below the floor 5", job.Of("TN63E_WHM_r4_full.zip").Headline);
         Assert.Equal(Verdict.Care, job.Of("TN63E_WHM_r6_full.zip").Verdict);

@@ -39,6 +39,12 @@ public static class PackageWords
                 DataFate.Choice,
                 "Its layout erases everything when it is written; without the layout it is as of the same bundle alone."
             );
+        // Only one of the packs is ever sent, and the rare fifth part never: what it holds is nobody's in the shop.
+        if (bringsUserData && traits.HasRegionPacks && Has(PartKind.CleanPack) && Has(PartKind.KeepDataPack))
+            return (
+                DataFate.Choice,
+                "The region pack decides: the keep-data pack leaves the data, the clean pack erases them. The part with user data is left out."
+            );
         if (bringsUserData)
             return (DataFate.Replaced, "Replaces the data: it brings an image for user data.");
         if (traits.HasRegionPacks && Has(PartKind.CleanPack) && Has(PartKind.KeepDataPack))

@@ -238,7 +238,7 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
                 or ChangeLock
                 or RestartByHands
                 or ForceRestart
-                or CopyToCard
+                or CopyToCard { OverLink: false }
                 or PutInUpdate
                 or PatchOnPhone
                 or SaveData { Means: SavingMeans.Card }

@@ -26,6 +26,7 @@ internal sealed class DebuggingRunner(
         act
             is ConfirmTarget { Mode: PhoneMode.System }
                 or CopyOverDebugging { FileName: not null }
+                or CopyToCard { OverLink: true }
                 or SaveData { Means: SavingMeans.DebuggingLink }
                 or BringBack { Means: SavingMeans.DebuggingLink };
 
@@ -45,6 +46,9 @@ internal sealed class DebuggingRunner(
                 break;
             case CopyOverDebugging fetch:
                 await copies.FetchMadeOfAsync(link, step, fetch.FileName!, cancel).ConfigureAwait(false);
+                break;
+            case CopyToCard copy:
+                await copies.PutPackageAsync(link, step, Source!, copy, cancel).ConfigureAwait(false);
                 break;
             case SaveData:
                 await copies.SaveAllAsync(link, step, cancel).ConfigureAwait(false);

@@ -17,13 +17,28 @@ internal sealed class FileCopies(WriteOrder order, RunLog log)
     {
         var (file, digest) = await source.PartAsync(cancel).ConfigureAwait(false);
         file.Position = 0;
-        await PutAsync(link, step, file, name, digest, cancel).ConfigureAwait(false);
+        await PutAsync(link, step, PhonePlace.Storage, file, name, digest, cancel).ConfigureAwait(false);
     }
 
-    private async Task PutAsync(BenchSession link, PlanStep step, Stream file, string name, string digest, CancellationToken cancel)
+    /// <summary>Copies the package file to the card in the phone.</summary>
+    public async Task PutPackageAsync(BenchSession link, PlanStep step, WriteSource source, CopyToCard copy, CancellationToken cancel)
+    {
+        await using var file = source.WholePackage();
+        await PutAsync(link, step, PhonePlace.Card, file, copy.FileName, copy.Sha256, cancel).ConfigureAwait(false);
+    }
+
+    private async Task PutAsync(
+        BenchSession link,
+        PlanStep step,
+        PhonePlace place,
+        Stream file,
+        string name,
+        string digest,
+        CancellationToken cancel
+    )
     {
         await link.PutAsync(
-                PhonePlace.Storage,
+                place,
                 name,
                 file.Length,
                 async (stream, token) =>
@@ -86,7 +101,7 @@ internal sealed class FileCopies(WriteOrder order, RunLog log)
         foreach (var kept in saved.Files)
         {
             await using var file = File.OpenRead(Path.Combine(folder, kept.Sha256));
-            await PutAsync(link, step, file, kept.Name, kept.Sha256, cancel).ConfigureAwait(false);
+            await PutAsync(link, step, PhonePlace.Storage, file, kept.Name, kept.Sha256, cancel).ConfigureAwait(false);
         }
     }
 

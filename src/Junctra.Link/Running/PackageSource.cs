@@ -55,6 +55,9 @@ internal sealed class PackageSource(WriteOrder order, PackageFile from) : IAsync
         return new Formats.SlicedStream(stream, 0, stream.Length);
     }
 
+    /// <summary>The package file itself; held against its digest by <see cref="ReadyAsync"/>.</summary>
+    public Stream OpenWhole() => file.Whole();
+
     public async ValueTask DisposeAsync()
     {
         file.Dispose();

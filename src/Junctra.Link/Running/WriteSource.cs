@@ -31,6 +31,9 @@ internal sealed class WriteSource(WriteOrder order) : IAsyncDisposable
         throw new InvalidDataException($"The package has no image for {planned.Partition} that is the one of the plan.");
     }
 
+    /// <summary>The file of the first package, as it lies here.</summary>
+    public Stream WholePackage() => packages[0].OpenWhole();
+
     /// <summary>
     /// The part of the bundle that the plan takes out of it, with its digest; taken out once for each time that a run is carried on.
     /// </summary>

@@ -41,6 +41,42 @@ public class CardAndRecoveryTests
         }
     }
 
+    [Theory]
+    [InlineData(PhoneMode.System, "authorised", "present", true)]
+    [InlineData(PhoneMode.System, "authorised", "none", false)]
+    [InlineData(PhoneMode.System, "on", "present", false)]
+    [InlineData(PhoneMode.System, null, "present", false)]
+    [InlineData(PhoneMode.BootLoop, "authorised", "present", false)]
+    public void The_update_goes_to_the_card_over_the_debugging_link_only_where_the_phone_gives_it(
+        PhoneMode mode,
+        string? debugging,
+        string card,
+        bool overLink
+    )
+    {
+        foreach (var code in WithACard.Select(row => row.Data))
+        {
+            var plan = PathWorld.Plan(
+                Card(
+                    code,
+                    mode,
+                    (FactName.UsbDebugging, debugging),
+                    (FactName.Card, card),
+                    (FactName.Recovery, "stock"),
+                    (FactName.LockState, "locked")
+                ),
+                "G"
+            );
+            var copy = plan.Steps.Single(step => step.Act is CopyToCard);
+            Assert.Equal(overLink, ((CopyToCard)copy.Act).OverLink);
+            Assert.Equal(overLink, plan.NeedsLink);
+            // Whose phone it is is settled before recovery writes: by its own word, or by a person who reads the label.
+            var confirm = (ConfirmTarget)plan.Steps.Single(step => step.Act is ConfirmTarget).Act;
+            Assert.Equal(overLink ? PhoneMode.System : null, confirm.Mode);
+            Assert.Equal(overLink, plan.Steps.Single(step => step.Act is ConfirmTarget).Number < copy.Number);
+        }
+    }
+
     [Fact]
     public void What_speaks_against_an_update_from_the_card_is_named()
     {

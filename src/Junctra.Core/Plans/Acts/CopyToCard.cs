@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Twin;
@@ -5,8 +6,8 @@ using Junctra.Core.Twin;
 namespace Junctra.Core.Plans.Acts;
 
 /// <summary>
-/// Hands copy a card update to the root of the external card, under the one name that recovery looks for, and compare the copy's digest.
-/// Copied, never moved: what is moved and lost is lost for good.
+/// A card update is copied to the root of the external card, under the one name that recovery looks for, and the copy's digest compared: by
+/// hands, or over the debugging link of a phone that runs with its card in it. Copied, never moved: what is moved and lost is lost for good.
 /// </summary>
 /// <param name="FileName">The name that recovery looks for.</param>
 /// <param name="CardName">How the phone calls its external card.</param>
@@ -18,11 +19,18 @@ public sealed record CopyToCard(string FileName, string CardName, long Bytes, st
     private const double HandsSeconds = 120;
     private const double SlowTimes = 3;
 
-    /// <inheritdoc/>
-    public override ActBy By => ActBy.Hands;
+    /// <summary>Whether it goes over the debugging link, to the card in the phone.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool OverLink { get; init; }
 
     /// <inheritdoc/>
-    public override PhoneMode? In => null;
+    public override ActBy By => OverLink ? ActBy.Link : ActBy.Hands;
+
+    /// <inheritdoc/>
+    public override PhoneMode? In => OverLink ? PhoneMode.System : null;
+
+    /// <inheritdoc/>
+    public override bool ReadsPackage => OverLink;
 
     /// <inheritdoc/>
     public override IReadOnlyList<PartitionTouch> Touches => [];
@@ -30,9 +38,9 @@ public sealed record CopyToCard(string FileName, string CardName, long Bytes, st
     /// <inheritdoc/>
     public override ActWords Words =>
         new(
-            $"Copy it to the root of {CardName}, as {FileName}, and compare the digest",
-            "Waiting for the copy",
-            "Nothing: the card may lie in a reader",
+            $"Copy it {(OverLink ? "over the debugging link " : "")}to the root of {CardName}, as {FileName}, and compare the digest",
+            OverLink ? $"Copying {FileName}" : "Waiting for the copy",
+            OverLink ? PhoneScreens.Of(PhoneMode.System) : "Nothing: the card may lie in a reader",
             $"{FileName} lies in the root of the external card, and its digest begins with {Sha256[..8]}."
         );
 
@@ -40,6 +48,8 @@ public sealed record CopyToCard(string FileName, string CardName, long Bytes, st
     public override Band Seconds(Figures figures)
     {
         var copy = WriteImage.Transfer(Bytes, figures);
+        if (OverLink)
+            return copy;
         return new(HandsSeconds + copy.Typical, (HandsSeconds + copy.Slow) * SlowTimes);
     }
 

@@ -64,8 +64,19 @@ public sealed class CardUpdate : IPath
         var brings = PlannedImage.OriginOf(package, model, SoftwareKind.Stock);
         draft.Add(new VerifyFiles(package.Contents.SizeBytes, 0));
         // Compared anew even where it was seen to lie there: a card is out of the phone in no time.
-        draft.Add(new CopyToCard(file, card, package.Contents.SizeBytes, package.Id, brings));
-        draft.Add(new ConfirmTarget(null, ConfirmTarget.ByLabel));
+        var copy = new CopyToCard(file, card, package.Contents.SizeBytes, package.Id, brings);
+        if (GivesItsCard(@case))
+        {
+            // The phone says itself who it is; another one finds no file on its card afterwards.
+            draft.Add(new ConfirmTarget(PhoneMode.System));
+            draft.Add(copy with { OverLink = true });
+        }
+        else
+        {
+            draft.Add(copy);
+            draft.Add(new ConfirmTarget(null, ConfirmTarget.ByLabel));
+        }
+
         draft.Bring(model, @case.Mode, PhoneMode.StockRecovery);
         draft.Add(new PutInUpdate(entry.Entry, entry.Label, file, images));
         draft.Add(new AwaitStage(OwnWork.CardUpdate));
@@ -75,4 +86,11 @@ public sealed class CardUpdate : IPath
         WipeOnly.AddIfItLoops(draft, @case, model);
         return draft.Finish(new PathChoice(Letter, Title, false), draft.TargetAsKnown(model), package);
     }
+
+    /// <summary>Whether files can be put on its card over the debugging link: it runs, allows this computer, and the card is in it.</summary>
+    private static bool GivesItsCard(PathCase @case) =>
+        @case.Mode == PhoneMode.System
+        && @case.Phone.Of(FactName.UsbDebugging).Is(Debugging.Authorised)
+        && @case.Phone.Of(FactName.Card).Is(Presence.Present)
+        && @case.Phone[FactName.Serial].Value is not null;
 }
