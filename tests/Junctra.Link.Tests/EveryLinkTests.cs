@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Plans.Acts;
@@ -172,63 +171,6 @@ public class EveryLinkTests(PhoneBench bench) : HandsBench(bench)
         Assert.Equal("TN63E.5.2608.WHM2", StateOf("K").Parts["system"].Build);
         Assert.Equal("owner", StateOf("K").Data?.Account);
         await HoldsAsync("K", written, patched, bundle);
-    }
-
-    [Theory]
-    [InlineData("K", "system", SavingMeans.DebuggingLink)]
-    [InlineData("L", "custom-recovery", SavingMeans.RecoveryLink)]
-    public async Task Data_are_saved_with_their_digests(string name, string mode, SavingMeans means)
-    {
-        await Phones.DoAsync(name, "renew");
-        if (mode != "system")
-            await Phones.DoAsync(name, $"into/{mode}");
-        await Phones.EventsAsync(name, new CableIn("bench computer"));
-        var phone = new Phone((await ReadAsync(Phones[name])).Facts).Supposing(FactName.LockState, "unlocked");
-        if (means == SavingMeans.RecoveryLink)
-            phone = phone.Supposing(FactName.Recovery, "custom");
-        var plan = Compile(phone, null, "N", erases: false);
-        Assert.Contains(plan.Steps, step => step.Act is SaveData save && save.Means == means);
-        var state = await CarryOutAsync(name, plan, [], phone);
-        Assert.True(state.Status == RunStatus.Finished, $"{state.WhatHappened} {state.Next}");
-        var there = await Phones.FilesAsync(name, "storage");
-        Assert.Equal(5, there.Count);
-        Assert.Equal(there, state.Copied.ToDictionary(copy => copy.Name, copy => copy.Sha256));
-        foreach (var digest in there.Values)
-            Assert.Equal(digest, Convert.ToHexStringLower(SHA256.HashData(await File.ReadAllBytesAsync(Path.Combine(Kept, digest)))));
-    }
-
-    [Fact]
-    public async Task What_was_saved_goes_back_after_the_data_were_erased_and_to_no_other_phone()
-    {
-        await Data_are_saved_with_their_digests("L", "custom-recovery", SavingMeans.RecoveryLink);
-        var there = await Phones.FilesAsync("L", "storage");
-        var saved = new SavedData("1", [.. Journal.OfType<FileCopied>().Select(copy => new SavedFile(copy.Name, copy.Bytes, copy.Sha256))]);
-        await Phones.DoAsync("L", "select/wipe-data");
-        await Until.TrueAsync(async () => (await Phones.FilesAsync("L", "storage")).Count == 0, "the data are erased");
-        var phone = new Phone((await ReadAsync(Phones["L"])).Facts)
-            .Supposing(FactName.LockState, "unlocked")
-            .Supposing(FactName.Recovery, "custom");
-        var plan = Compile(phone, null, "N", @case => @case with { Saved = saved });
-        Assert.Equal(("Saved data brought back", true, false), (plan.Choice.Title, plan.BringsBack, plan.IsChecked));
-
-        // A copy that was touched since is told, and nothing of it goes to the phone.
-        var last = Path.Combine(Kept, saved.Files[^1].Sha256);
-        var bytes = await File.ReadAllBytesAsync(last);
-        await File.WriteAllBytesAsync(last, [.. bytes[..^1], (byte)(bytes[^1] ^ 1)]);
-        var refused = await CarryOutAsync("L", plan, [], phone);
-        Assert.Contains($"The saved copy of {saved.Files[^1].Name} is not what was saved.", refused.WhatHappened);
-        Assert.Empty(await Phones.FilesAsync("L", "storage"));
-        await File.WriteAllBytesAsync(last, bytes);
-
-        // Somebody else's phone in the same mode is not given them.
-        var others = Compile(phone.Supposing(FactName.Serial, "OBF88230"), null, "N", @case => @case with { Saved = saved });
-        var stranger = await CarryOutAsync("L", others with { Target = others.Target with { Serial = "OBF88230" } }, [], phone);
-        Assert.Equal(RunStatus.Failed, stranger.Status);
-        Assert.Empty(await Phones.FilesAsync("L", "storage"));
-
-        var state = await CarryOutAsync("L", plan, [], phone);
-        Assert.True(state.Status == RunStatus.Finished, $"{state.WhatHappened} {state.Next}");
-        Assert.Equal(there, await Phones.FilesAsync("L", "storage"));
     }
 
     [Fact]
