@@ -44,7 +44,7 @@ test('what was saved before a wipe is offered at the check, and goes back to the
   await over(page);
 
   await page.goto(web('/jobs/0790/plan'));
-  await act(page, 'With a package instead');
+  await act(page, 'It is done: choose what follows');
   await page.goto(web('/jobs/0790/plan'));
   await act(page, 'Take: Wipe only, nothing written');
   await begin(page, '0790');

@@ -4,6 +4,7 @@ using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Plans;
 using Junctra.Core.Plans.Paths;
+using Junctra.Core.Runs;
 using Junctra.Web.Bench;
 using Junctra.Web.Bench.Acts;
 using Junctra.Web.Drawing;
@@ -39,6 +40,12 @@ public sealed class PlanModel(
 
     /// <summary>Whether all that stands against a plan is that this package may only be written with the user data erased.</summary>
     public bool CostsTheData => Plan is null && Refusals.Count == 1 && Report is { NeedsCleanWrite: true } && !Job.Row.ErasesData;
+
+    /// <summary>Whether the last run was by this very way, went well and wrote nothing: another way follows.</summary>
+    public bool IsDone =>
+        Plan is not null
+        && Job.Row.Runs.LastOrDefault() is { Status: RunStatus.Finished, Plan: { Changes: false } last }
+        && last.Choice == Plan.Choice;
 
     public IReadOnlyList<Gate> Gates => planned.Gates;
 
