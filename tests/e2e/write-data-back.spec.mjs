@@ -1,6 +1,6 @@
 // Data saved over the debugging link, erased by a wipe, and brought back from the check: on a phone without a demo job.
 import { expect, test } from './world.mjs';
-import { begin, hands, into, phone, read, wanted } from './bench.mjs';
+import { begin, handBack, hands, into, phone, read, wanted } from './bench.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 const files = async () => (await (await fetch(`${process.env.JUNCTRA_HANDS}/phones/C/files`)).json()).storage;
@@ -43,7 +43,7 @@ test('what was saved before a wipe is offered at the check, and goes back to the
   await act(page, 'It is this phone');
   await over(page);
 
-  await page.goto(web('/jobs/0790/plan'));
+  await page.getByRole('link', { name: 'To the plan' }).click();
   await act(page, 'It is done: choose what follows');
   await page.goto(web('/jobs/0790/plan'));
   await act(page, 'Take: Wipe only, nothing written');
@@ -78,6 +78,8 @@ test('what was saved before a wipe is offered at the check, and goes back to the
   await over(page);
   const after = await files();
   for (const file of before) expect(after).toContainEqual(file);
-  await page.goto(web('/jobs/0790/check'));
-  await expect(page.getByText('go back to the phone')).toHaveCount(0);
+  await expect(page.getByText('What was saved is on the phone again.')).toBeVisible();
+  await look(page, 'write-data-back');
+  await page.getByRole('link', { name: 'To the hand-back' }).click();
+  await handBack(page, '0790');
 });

@@ -141,6 +141,7 @@ public sealed record RunDisplay(
             RunStatus.Waiting => state.Step?.Title ?? "Hands are wanted.",
             RunStatus.Finished => state.Plan.Writes ? "Written. The phone restarts."
             : state.Plan.StartsThePhone ? "Done. The phone restarts."
+            : state.Plan.BringsBack ? "Done. What was saved is on the phone again."
             : "Done. Nothing on the phone was changed.",
             RunStatus.Failed => "The write ended early.",
             RunStatus.Stopped => "The write was stopped.",
@@ -151,6 +152,7 @@ public sealed record RunDisplay(
     private static string Instruct(RunState state) =>
         state.Status switch
         {
+            RunStatus.Finished when state.Plan.BringsBack => "Every copy was compared with what was saved.",
             RunStatus.Finished when !state.Plan.StartsThePhone => "It is as it was before. Go on with what follows.",
             RunStatus.Finished =>
                 $"It comes up by itself now. {(state.Plan.Watch is { UnplugsAtRestart: true } ? "The cable may come out once it restarts" : "Leave the cable in until the set-up or the lock screen shows")}, then check.",
