@@ -150,9 +150,9 @@ internal sealed partial class PhoneSession(
         var data = room.AsMemory(0, (int)bytes);
         held = null;
         // Digested while the rest still comes: afterwards it would cost the computer the same time again.
-        await using var digest = new RunningDigest(digestName);
-        await FaultStriker.ReadAsync(stream, data, phone.Faults, pace, digest.Append, closed);
-        var came = await digest.EndAsync();
+        using var digest = PieceDigest.Of(digestName);
+        await FaultStriker.ReadAsync(stream, data, phone.Faults, pace, part => digest.Append(part.Span), closed);
+        var came = digest.End();
         // A computer may say the full digest all the same.
         await CameWholeAsync(name => name == digestName ? came : Convert.ToHexStringLower(SHA256.HashData(data.Span)), closed);
         return data;

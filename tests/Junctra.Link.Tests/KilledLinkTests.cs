@@ -12,22 +12,12 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
 {
     private sealed class DeathException : Exception;
 
-    /// <summary>A few in every run of the suite; all of them with JUNCTRA_EVERY_FAULT=1.</summary>
-    public static TheoryData<string, int> Moments(int all)
-    {
-        var moments = new TheoryData<string, int>();
-        foreach (var path in ReadyPhone.Paths)
-            for (var seed = 0; seed < Sampled.Of(all, 1); seed++)
-                moments.Add(path, seed);
-        return moments;
-    }
-
     [Theory]
-    [MemberData(nameof(Moments), 67)]
+    [MemberData(nameof(ReadyPhone.Moments), 67, MemberType = typeof(ReadyPhone))]
     public async Task A_writer_that_dies_leaves_a_journal_that_never_says_more_than_the_phone_accepted(string path, int seed)
     {
         var (name, plan, file, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
-        var left = new Random(seed * 17 + path[0]).Next(1, EntriesOf(path));
+        var left = new Random(seed * 17 + path[0]).Next(1, ReadyPhone.EntriesOf(path));
         try
         {
             await CarryOutAsync(name, plan, [file], phone, atEvent: () => --left == 0 ? throw new DeathException() : Task.CompletedTask);
@@ -56,13 +46,13 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
     }
 
     [Theory]
-    [MemberData(nameof(Moments), 67)]
+    [MemberData(nameof(ReadyPhone.Moments), 67, MemberType = typeof(ReadyPhone))]
     public async Task A_phone_that_dies_holds_what_the_journal_says_it_accepted(string path, int seed)
     {
         await using var own = await StandInProcess.StartAsync();
         Phones = own;
         var (name, plan, file, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
-        var left = new Random(seed * 13 + path[0]).Next(1, EntriesOf(path) / 2);
+        var left = new Random(seed * 13 + path[0]).Next(1, ReadyPhone.EntriesOf(path) / 2);
         // While hands are at it there is no link that could break.
         var state = await CarryOutAsync(name, plan, [file], phone, atEvent: () =>
             IsOfLink(Journal[^1]) && --left == 0 ? own.KillAsync() : Task.CompletedTask
@@ -82,9 +72,6 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
 
     private async Task<List<string>> WrittenAsync(string name) =>
         [.. (await Phones.AcceptedAsync(name)).Where(line => line.StartsWith("write", StringComparison.Ordinal))];
-
-    /// <summary>About as many as the write of a path brings before its first hands after the link.</summary>
-    private static int EntriesOf(string path) => path == "L" ? 12 : 40;
 
     private async Task EndsWellAsync(string path, string name, RunState broken)
     {

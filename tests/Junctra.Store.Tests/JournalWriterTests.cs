@@ -21,11 +21,8 @@ public sealed class JournalWriterTests : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         database = await TestDatabase.CreateAsync();
-        var server = new NpgsqlConnectionStringBuilder(database.Connection);
-        wire = new TcpProxy(server.Host!, server.Port);
-        server.Port = wire.Port;
-        server.Timeout = 3;
-        behindWire = new RunJournal(new Databases(server.ConnectionString), TimeProvider.System);
+        (wire, var connection) = database.BehindWire();
+        behindWire = new RunJournal(new Databases(connection), TimeProvider.System);
         direct = new RunJournal(database, TimeProvider.System);
 
         await using var db = database.CreateDbContext();

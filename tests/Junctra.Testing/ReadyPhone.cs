@@ -19,6 +19,13 @@ public sealed record ReadyPhone(string Name, Plan Plan, PackageFile File, Phone 
     /// <summary>The paths by which one is written: H over custom recovery, E over download with a layout, L over a chip that answers alone.</summary>
     public static IReadOnlyList<string> Paths { get; } = ["H", "E", "L"];
 
+    /// <summary>Seeded moments of a write by each of the paths: a few in every run of the suite, all of them where that is asked for.</summary>
+    public static IEnumerable<(string Path, int Seed)> Moments(int all) =>
+        Paths.SelectMany(path => Enumerable.Range(0, Sampled.Of(all, 1)).Select(seed => (path, seed)));
+
+    /// <summary>About as many entries as the write of a path brings to the journal before its first hands after the link.</summary>
+    public static int EntriesOf(string path) => path == "L" ? 12 : 40;
+
     /// <summary>Clocks for a machine that has other work, too.</summary>
     public static LinkClocks Clocks { get; } =
         new(TimeSpan.FromSeconds(5), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), TimeSpan.FromSeconds(30), _ =>

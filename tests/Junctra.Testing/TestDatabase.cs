@@ -7,6 +7,7 @@ namespace Junctra.Testing;
 /// <summary>A database of its own on the real server, migrated, dropped at the end.</summary>
 public sealed class TestDatabase : IAsyncDisposable, IDbContextFactory<JunctraDb>
 {
+    private const int WireTimeoutSeconds = 3;
     private readonly string server;
     private readonly string name = "test_" + Guid.NewGuid().ToString("N");
 
@@ -24,6 +25,16 @@ public sealed class TestDatabase : IAsyncDisposable, IDbContextFactory<JunctraDb
         if (migrate)
             await ExecuteAsync(server, $"create database {database.name} template {await Template.Value}");
         return database;
+    }
+
+    /// <summary>A wire to its server that a test can cut, and how it is reached over that wire.</summary>
+    public (TcpProxy Wire, string Connection) BehindWire()
+    {
+        var connection = new NpgsqlConnectionStringBuilder(Connection);
+        var wire = new TcpProxy(connection.Host!, connection.Port);
+        connection.Port = wire.Port;
+        connection.Timeout = WireTimeoutSeconds;
+        return (wire, connection.ConnectionString);
     }
 
     /// <summary>A database that was migrated once; the others of this program are copies of it.</summary>

@@ -3,7 +3,6 @@ using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Testing;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 
 namespace Junctra.Web.Tests;
 
@@ -24,12 +23,9 @@ public sealed class EveryLinkBench : IAsyncLifetime
     {
         Phones = await StandInProcess.StartAsync();
         Database = await TestDatabase.CreateAsync();
-        var server = new NpgsqlConnectionStringBuilder(Database.Connection);
-        Wire = new TcpProxy(server.Host!, server.Port);
-        server.Port = Wire.Port;
-        server.Timeout = 3;
+        (Wire, var connection) = Database.BehindWire();
         Web = new WebProcess(
-            server.ConnectionString,
+            connection,
             await DemoLibrary.AllFolderAsync(),
             Phones,
             Path.Combine(store, "store"),
@@ -73,23 +69,13 @@ public sealed class EveryLinkProcessTests(EveryLinkBench bench) : IClassFixture<
     private int runId;
     private string ticket = "";
 
-    /// <summary>A few in every run of the suite; all of them with JUNCTRA_EVERY_FAULT=1.</summary>
-    public static TheoryData<string, int> Moments(int all)
-    {
-        var moments = new TheoryData<string, int>();
-        foreach (var path in ReadyPhone.Paths)
-            for (var seed = 0; seed < Sampled.Of(all, 1); seed++)
-                moments.Add(path, seed);
-        return moments;
-    }
-
     [Theory]
-    [MemberData(nameof(Moments), 60)]
+    [MemberData(nameof(ReadyPhone.Moments), 60, MemberType = typeof(ReadyPhone))]
     public async Task Killed_at_any_moment_over_any_link_the_journal_and_the_job_tell_the_truth(string path, int seed)
     {
         var ready = await BeginAsync(path);
         var before = (await WrittenAsync(ready)).Count;
-        var moment = new Random(seed * 19 + path[0]).Next(2, EntriesOf(path));
+        var moment = new Random(seed * 19 + path[0]).Next(2, ReadyPhone.EntriesOf(path));
         await UntilEntriesAsync(moment);
         await bench.Web.KillAsync();
         await bench.Web.StartAsync();
@@ -113,13 +99,13 @@ public sealed class EveryLinkProcessTests(EveryLinkBench bench) : IClassFixture<
     }
 
     [Theory]
-    [MemberData(nameof(Moments), 17)]
+    [MemberData(nameof(ReadyPhone.Moments), 17, MemberType = typeof(ReadyPhone))]
     public async Task A_database_that_is_cut_off_again_and_again_costs_no_link_its_journal(string path, int seed)
     {
         var ready = await BeginAsync(path);
         var before = (await WrittenAsync(ready)).Count;
         var random = new Random(seed * 23 + path[0]);
-        foreach (var moment in Enumerable.Range(0, Cuts).Select(_ => random.Next(2, EntriesOf(path))).Order())
+        foreach (var moment in Enumerable.Range(0, Cuts).Select(_ => random.Next(2, ReadyPhone.EntriesOf(path))).Order())
         {
             await UntilEntriesAsync(moment);
             bench.Wire.Cut();
@@ -132,9 +118,6 @@ public sealed class EveryLinkProcessTests(EveryLinkBench bench) : IClassFixture<
         Assert.True(state.Status is RunStatus.Finished or RunStatus.Waiting, state.WhatHappened);
         Assert.Equal((await WrittenAsync(ready)).Skip(before), await ToldAsync());
     }
-
-    /// <summary>About as many as the write of a path brings before its first hands after the link.</summary>
-    private static int EntriesOf(string path) => path == "L" ? 12 : 40;
 
     /// <summary>A job with a run that waits for the writer, of a phone that lies ready.</summary>
     private async Task<ReadyPhone> BeginAsync(string path)

@@ -4,7 +4,6 @@ using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Testing;
 using Microsoft.EntityFrameworkCore;
-using Npgsql;
 
 namespace Junctra.Web.Tests;
 
@@ -25,11 +24,8 @@ public sealed class ProcessBench : IAsyncLifetime
     {
         Phones = await StandInProcess.StartAsync();
         Database = await TestDatabase.CreateAsync();
-        var server = new NpgsqlConnectionStringBuilder(Database.Connection);
-        Wire = new TcpProxy(server.Host!, server.Port);
-        server.Port = Wire.Port;
-        server.Timeout = 3;
-        Web = new WebProcess(server.ConnectionString, await DemoLibrary.FolderAsync(), Phones);
+        (Wire, var connection) = Database.BehindWire();
+        Web = new WebProcess(connection, await DemoLibrary.FolderAsync(), Phones);
         await Web.StartAsync();
         await using var db = Database.CreateDbContext();
         Package = (await db.Packages.SingleAsync(p => p.FileName == "cairn-stock-26w10.tar")).Id;

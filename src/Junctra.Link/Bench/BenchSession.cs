@@ -235,9 +235,9 @@ public sealed partial class BenchSession : IAsyncDisposable
 
         public override async ValueTask WriteAsync(ReadOnlyMemory<byte> buffer, CancellationToken cancellationToken = default)
         {
-            // Both take the processor's time, and there is more than one.
+            // Where both take the processor's time, there is more than one.
             var digesting = Task.CompletedTask;
-            if (buffer.Length < WorthAThread)
+            if (digest.IsQuick || buffer.Length < WorthAThread)
                 digest.Append(buffer.Span);
             else
                 digesting = Task.Run(() => digest.Append(buffer.Span), CancellationToken.None);

@@ -23,6 +23,9 @@ public abstract class PieceDigest : IDisposable
     /// <summary>Key under which it is said.</summary>
     public abstract string Name { get; }
 
+    /// <summary>Whether it costs less than handing the bytes to another thread.</summary>
+    public bool IsQuick => Name == Quick;
+
     /// <summary>Takes the next bytes.</summary>
     public abstract void Append(ReadOnlySpan<byte> bytes);
 
