@@ -6,7 +6,9 @@ using Microsoft.Win32.SafeHandles;
 
 namespace Junctra.StandIns;
 
-/// <summary>An image that a simulated phone holds in memory, raw or sparse, read through once: damaged ones never reach a partition.</summary>
+/// <summary>
+/// An image that a simulated phone holds in memory, raw or sparse, read through once: damaged ones never reach a partition.
+/// </summary>
 internal sealed class PhoneImage
 {
     private const int FillBytes = 64 * 1024;
@@ -21,8 +23,8 @@ internal sealed class PhoneImage
         : this(held, part, header.ExpandedBytes) => (blockSize, this.chunks) = (header.BlockSize, chunks);
 
     /// <summary>
-    /// What it would be once it is written, from its first bytes; null for a sparse one that does not begin at the beginning: it goes on with
-    /// what another has begun.
+    /// What it would be once it is written, from its first bytes; null for a sparse one that does not begin at the beginning: it goes on
+    /// with what another has begun.
     /// </summary>
     public TwinPart? Part { get; }
 

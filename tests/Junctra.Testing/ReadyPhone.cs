@@ -16,10 +16,14 @@ namespace Junctra.Testing;
 /// <param name="Phone">What is known of the phone.</param>
 public sealed record ReadyPhone(string Name, Plan Plan, PackageFile File, Phone Phone)
 {
-    /// <summary>The paths by which one is written: H over custom recovery, E over download with a layout, L over a chip that answers alone.</summary>
+    /// <summary>
+    /// The paths by which one is written: H over custom recovery, E over download with a layout, L over a chip that answers alone.
+    /// </summary>
     public static IReadOnlyList<string> Paths { get; } = ["H", "E", "L"];
 
-    /// <summary>Seeded moments of a write by each of the paths: a few in every run of the suite, all of them where that is asked for.</summary>
+    /// <summary>
+    /// Seeded moments of a write by each of the paths: a few in every run of the suite, all of them where that is asked for.
+    /// </summary>
     public static IEnumerable<(string Path, int Seed)> Moments(int all) =>
         Paths.SelectMany(path => Enumerable.Range(0, Sampled.Of(all, 1)).Select(seed => (path, seed)));
 

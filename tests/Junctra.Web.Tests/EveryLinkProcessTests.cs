@@ -6,7 +6,9 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Tests;
 
-/// <summary>The web program as a process of its own with every package of the demo world, and a wire to its database that can be cut.</summary>
+/// <summary>
+/// The web program as a process of its own with every package of the demo world, and a wire to its database that can be cut.
+/// </summary>
 public sealed class EveryLinkBench : IAsyncLifetime
 {
     private readonly string store = Directory.CreateTempSubdirectory("junctra-store-").FullName;

@@ -25,8 +25,14 @@ internal sealed class WriterService(
 {
     private static readonly TimeSpan LookEvery = TimeSpan.FromMilliseconds(500);
 
-    // Runs that this writer holds, and whether one broke off: that is ended once its lease is out, and never taken up again.
-    private readonly ConcurrentDictionary<int, bool> held = new();
+    /// <summary>One claim to a run: a run that waited for hands is claimed anew, perhaps before the claim of before is let go of.</summary>
+    private sealed class Claim
+    {
+        /// <summary>Whether it broke off: the run is ended once its lease is out, and never taken up again.</summary>
+        public bool BrokeOff { get; set; }
+    }
+
+    private readonly ConcurrentDictionary<int, Claim> held = new();
     private readonly string writer = $"{Environment.MachineName}:{Environment.ProcessId}:{Guid.NewGuid():N}";
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -38,7 +44,7 @@ internal sealed class WriterService(
             {
                 try
                 {
-                    var brokeOff = held.Where(one => one.Value).Select(one => one.Key);
+                    var brokeOff = held.Where(one => one.Value.BrokeOff).Select(one => one.Key);
                     foreach (var runId in await journal.FailAbandonedAsync(writer, brokeOff, stoppingToken))
                     {
                         log.LogWarning("Run {Run} was left by its writer", runId);
@@ -47,8 +53,8 @@ internal sealed class WriterService(
 
                     while (await journal.ClaimAsync(writer, held.Keys, stoppingToken) is { } run)
                     {
-                        held[run.Id] = false;
-                        running.Add(WriteAsync(run, stoppingToken));
+                        var claim = held[run.Id] = new Claim();
+                        running.Add(WriteAsync(run, claim, stoppingToken));
                     }
                 }
                 catch (Exception error) when (!stoppingToken.IsCancellationRequested)
@@ -71,7 +77,7 @@ internal sealed class WriterService(
     /// Writes one run. When this program is stopped, the image at hand is finished first, and a boot chain with its restart: nothing is
     /// half written because somebody restarted a computer's service.
     /// </summary>
-    private async Task WriteAsync(RunRow run, CancellationToken stopping)
+    private async Task WriteAsync(RunRow run, Claim claim, CancellationToken stopping)
     {
         using var lost = new CancellationTokenSource();
         using var ended = new CancellationTokenSource();
@@ -92,7 +98,7 @@ internal sealed class WriterService(
                     ),
                     lost.Token
                 );
-                held.TryRemove(run.Id, out _);
+                LetGo();
                 return;
             }
 
@@ -118,24 +124,26 @@ internal sealed class WriterService(
                 },
                 lost.Token
             );
-            held.TryRemove(run.Id, out _);
+            LetGo();
         }
         catch (RunLostException error)
         {
-            held.TryRemove(run.Id, out _);
+            LetGo();
             log.LogError(error, "This writer lost its claim and stopped");
         }
         catch (Exception error)
         {
             // Whatever it is, the journal already holds all that the phone accepted; the lease runs out and ends the run.
             log.LogError(error, "Run {Run} broke off", run.Id);
-            held[run.Id] = true;
+            claim.BrokeOff = true;
         }
         finally
         {
             await ended.CancelAsync();
             await renewing;
         }
+
+        void LetGo() => held.TryRemove(new KeyValuePair<int, Claim>(run.Id, claim));
 
         Task<T> OutlastAsync<T>(Func<Task<T>> work) => DatabaseAbsence.OutlastAsync(work, time, lost.Token);
     }

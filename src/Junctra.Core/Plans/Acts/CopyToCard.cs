@@ -7,7 +7,8 @@ namespace Junctra.Core.Plans.Acts;
 
 /// <summary>
 /// A card update is copied to the root of the external card, under the one name that recovery looks for, and the copy's digest compared: by
-/// hands, or over the debugging link of a phone that runs with its card in it. Copied, never moved: what is moved and lost is lost for good.
+/// hands, or over the debugging link of a phone that runs with its card in it. Copied, never moved: what is moved and lost is lost for
+/// good.
 /// </summary>
 /// <param name="FileName">The name that recovery looks for.</param>
 /// <param name="CardName">How the phone calls its external card.</param>

@@ -87,7 +87,9 @@ public sealed class CardUpdate : IPath
         return draft.Finish(new PathChoice(Letter, Title, false), draft.TargetAsKnown(model), package);
     }
 
-    /// <summary>Whether files can be put on its card over the debugging link: it runs, allows this computer, and the card is in it.</summary>
+    /// <summary>
+    /// Whether files can be put on its card over the debugging link: it runs, allows this computer, and the card is in it.
+    /// </summary>
     private static bool GivesItsCard(PathCase @case) =>
         @case.Mode == PhoneMode.System
         && @case.Phone.Of(FactName.UsbDebugging).Is(Debugging.Authorised)
