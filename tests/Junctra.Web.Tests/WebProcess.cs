@@ -34,7 +34,8 @@ internal sealed class WebProcess(
                 ("ASPNETCORE_ENVIRONMENT", "Production"),
                 ("Junctra__Catalogue", Repo.CatalogueFolder),
                 ("Junctra__Library", library),
-                ("Junctra__LeaseSeconds", "3"),
+                // Long enough for a machine with other work: a run that no writer took within it is ended.
+                ("Junctra__LeaseSeconds", "6"),
                 ("Junctra__DemoPorts__A", phones.A.ToString()),
                 ("Junctra__DemoPorts__B", phones.B.ToString()),
                 ("Junctra__DemoPorts__C", phones.C.ToString()),
