@@ -113,6 +113,15 @@ public class CheckAndLineTests
             (Station.Plan, wipe.Title),
             (JobLine.Standing(job with { Way = wipe }).At, JobLine.Standing(job with { Way = wipe }).Next)
         );
+        // Every class that may end with the phone opened is looked at before, by whoever knows packages and loaders; the others are not.
+        foreach (var fault in Repo.Catalogue.Triage.Classes.Where(fault => fault.WayOut.Paths.Count > 0))
+            Assert.Equal(
+                fault.WayOut.Toll >= Toll.EmergencyMode,
+                JobLine.Standing(job with { Way = fault.WayOut }) is { At: Station.Match, Next: "Is it worth opening?" }
+            );
+        var rescue = Repo.Catalogue.Triage.Classes.First(fault => fault.WayOut is { Toll: >= Toll.EmergencyMode, Paths.Count: > 0 }).WayOut;
+        // Once that is answered and a package chosen, it goes on as any other.
+        Assert.Equal(Station.Plan, JobLine.Standing(job with { Way = rescue, PackageChosen = true, NeedsLink = false }).At);
         // What nobody has read of the lock is found out first.
         var unread = job with { Phone = Sample.Phone(Sample.Fact(FactName.ModelCode, "HX204")), Goal = JobGoal.Relock };
         Assert.Equal(Station.FindOut, JobLine.Standing(unread).At);

@@ -69,6 +69,17 @@ public class PathTests
         );
     }
 
+    [Theory]
+    [InlineData("HX204", "boot-loop")]
+    [InlineData("OB17", "stuck-at-logo")]
+    public void Whose_recovery_it_has_is_played_both_ways_unless_it_is_known_or_a_closed_lock_settles_it(string code, string mode)
+    {
+        var open = Of(code, PhoneModes.Parse(mode)!.Value).Supposing(FactName.LockState, "unlocked");
+        int Branches(Phone phone) => Wipe(phone).Plan!.Rehearsal.Branches;
+        Assert.Equal(2 * Branches(open.Supposing(FactName.Recovery, "stock")), Branches(open));
+        Assert.Equal(Branches(open.Supposing(FactName.Recovery, "custom")), Branches(open.Supposing(FactName.LockState, "locked")));
+    }
+
     [Fact]
     public void A_wipe_of_a_phone_of_which_nobody_knows_where_it_is_or_what_is_refused_with_what_to_do()
     {

@@ -19,7 +19,7 @@ public class BrokenLinkTests(PhoneBench bench) : HandsBench(bench)
         get
         {
             var breaks = new TheoryData<string, int>();
-            foreach (var path in ReadyPhone.Paths)
+            foreach (var path in ReadyPhone.Written)
                 for (var seed = 0; seed < Sampled.Of(40, 2); seed++)
                     breaks.Add(path, seed);
             return breaks;
@@ -30,12 +30,12 @@ public class BrokenLinkTests(PhoneBench bench) : HandsBench(bench)
     [MemberData(nameof(Breaks))]
     public async Task Wherever_it_breaks_journal_and_phone_agree(string path, int seed)
     {
-        var (name, plan, file, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
+        var (name, plan, files, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
         var random = new Random(seed * 31 + path[0]);
         // Of a chip that answers alone within its loader and its boot chain: afterwards it is a phone as any other.
         var most = path == "L" ? LoaderBytes + plan.Steps.First(step => step.Act is WriteThroughLoader).Bytes : plan.BytesToSend;
         await Phones.FaultAsync(name, seed % 5 == 4 ? new { refuseWith = "not now" } : new { dropAtByte = random.NextInt64(1, most) });
-        var broken = await CarryOutAsync(name, plan, [file], phone);
+        var broken = await CarryOutAsync(name, plan, files, phone);
         Assert.True(broken.Status == RunStatus.Failed, broken.WhatHappened);
         Assert.Equal(
             Journal.OfType<PieceAccepted>().Select(piece => $"write {piece.Partition}"),
@@ -45,7 +45,7 @@ public class BrokenLinkTests(PhoneBench bench) : HandsBench(bench)
 
         await Phones.FaultAsync(name, new { });
         var (_, again, _, now) = await ReadyPhone.MakeAsync(Phones, path, anew: false);
-        var end = await CarryOutAsync(name, again, [file], now);
+        var end = await CarryOutAsync(name, again, files, now);
         Assert.True(end.Status == RunStatus.Finished, $"{broken.WhatHappened}; again: {end.WhatHappened}");
         await Until.TrueAsync(
             async () => await Phones.ModeAsync(name) == (path == "H" ? "system" : "setup-wizard"),

@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Packages;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Core.Twin;
 using Junctra.Formats.Sparse;
@@ -20,8 +21,9 @@ public abstract partial class HandsBench
 
     private async Task HoldsAsync(string name, RunState state, bool onlyAccepted, PackageFile[] files)
     {
+        await CopiesAreWholeAsync(name, state);
         var sent = state.Plan.Steps.SelectMany(step => step.Act.Sends).ToList();
-        Assert.NotEmpty(sent);
+        Assert.True(sent.Count > 0 || state.Plan.Steps.Any(step => step.Act is CopyToCard or SaveData));
         foreach (var planned in sent.DistinctBy(image => image.Partition).Where(image => image.Role != PartitionRole.UserData))
         {
             var last = sent.Last(image => image.Partition == planned.Partition);
@@ -34,6 +36,22 @@ public abstract partial class HandsBench
                 .First(pair => pair.image.Partition == last.Partition && pair.image.Body.Sha256 == last.Sha256);
             Assert.Equal(await ExpandedAsync(file, image), await InPartitionAsync(name, image));
         }
+    }
+
+    /// <summary>What the journal says was copied lies at the other end, byte for byte.</summary>
+    private async Task CopiesAreWholeAsync(string name, RunState state)
+    {
+        foreach (var copy in state.Copied.Where(copy => copy.FromPhone))
+            Assert.Equal(
+                copy.Sha256,
+                Convert.ToHexStringLower(SHA256.HashData(await File.ReadAllBytesAsync(Path.Combine(Kept, copy.Sha256))))
+            );
+        // A loader lies in the memory of the chip that asked for it, and nowhere else.
+        var put = state.Copied.Where(copy => !copy.FromPhone && state.Plan.Steps[copy.Step - 1].Act is not SupplyEmergencyLoader).ToList();
+        if (put.Count == 0)
+            return;
+        var there = (await Phones.FilesAsync(name, "storage")).Concat(await Phones.FilesAsync(name, "card")).ToHashSet();
+        Assert.All(put, copy => Assert.Contains(KeyValuePair.Create(copy.Name, copy.Sha256), there));
     }
 
     /// <summary>Digest of an image as it lies in its partition.</summary>

@@ -4,9 +4,10 @@ using Junctra.Testing;
 namespace Junctra.Link.Tests;
 
 /// <summary>
-/// Writes over the links of recovery, download with a layout, and a chip that answers alone, of which one end dies at a random entry of the
-/// journal: the writer, as if its program were killed, or the phone, as if its power were cut. What the journal says was accepted lies in
-/// the phone, nothing is written by itself, and the same path, planned anew from where the phone was left, ends well.
+/// Runs over the links of recovery, download with a layout, a chip that answers alone, and debugging (files put on a card, data saved), of
+/// which one end dies at a random entry of the journal: the writer, as if its program were killed, or the phone, as if its power were cut.
+/// What the journal says was accepted lies in the phone, what it says was copied lies whole at the other end, nothing is written by itself,
+/// and the same path, planned anew from where the phone was left, ends well.
 /// </summary>
 public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
 {
@@ -16,11 +17,11 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
     [MemberData(nameof(ReadyPhone.Moments), 67, MemberType = typeof(ReadyPhone))]
     public async Task A_writer_that_dies_leaves_a_journal_that_never_says_more_than_the_phone_accepted(string path, int seed)
     {
-        var (name, plan, file, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
+        var (name, plan, files, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
         var left = new Random(seed * 17 + path[0]).Next(1, ReadyPhone.EntriesOf(path));
         try
         {
-            await CarryOutAsync(name, plan, [file], phone, atEvent: () => --left == 0 ? throw new DeathException() : Task.CompletedTask);
+            await CarryOutAsync(name, plan, files, phone, atEvent: () => --left == 0 ? throw new DeathException() : Task.CompletedTask);
         }
         catch (DeathException)
         {
@@ -35,7 +36,7 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
         Assert.InRange(accepted.Count - told.Count, 0, 1);
         if (accepted.Count > told.Count)
             Assert.EndsWith(" " + state.At, accepted[^1]);
-        await HoldsAcceptedAsync(name, state, file);
+        await HoldsAcceptedAsync(name, state, [.. files]);
         if (state.Status == RunStatus.Finished)
             return;
         Assert.NotEmpty(RunAdvice.AfterThisComputer(state));
@@ -51,15 +52,15 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
     {
         await using var own = await StandInProcess.StartAsync();
         Phones = own;
-        var (name, plan, file, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
+        var (name, plan, files, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
         var left = new Random(seed * 13 + path[0]).Next(1, ReadyPhone.EntriesOf(path) / 2);
         // While hands are at it there is no link that could break.
-        var state = await CarryOutAsync(name, plan, [file], phone, atEvent: () =>
+        var state = await CarryOutAsync(name, plan, files, phone, atEvent: () =>
             IsOfLink(Journal[^1]) && --left == 0 ? own.KillAsync() : Task.CompletedTask
         );
         await using var again = await StandInProcess.StartAsync(own.Data);
         Phones = again;
-        await HoldsAcceptedAsync(name, state, file);
+        await HoldsAcceptedAsync(name, state, [.. files]);
         // With its last entry it may have been done with it all.
         if (state.Status == RunStatus.Finished)
             return;
@@ -68,7 +69,8 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
         await EndsWellAsync(path, name, state);
     }
 
-    private static bool IsOfLink(RunEvent what) => what is TargetConfirmed or BytesSent or WriteAsked or PieceAccepted or ImageAccepted;
+    private static bool IsOfLink(RunEvent what) =>
+        what is TargetConfirmed or BytesSent or WriteAsked or PieceAccepted or ImageAccepted or FileCopied;
 
     private async Task<List<string>> WrittenAsync(string name) =>
         [.. (await Phones.AcceptedAsync(name)).Where(line => line.StartsWith("write", StringComparison.Ordinal))];
@@ -92,8 +94,8 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
             return;
         }
 
-        var (_, again, file, now) = await ReadyPhone.MakeAsync(Phones, path, anew: isAsItCame);
-        var end = await CarryOutAsync(name, again, [file], now);
+        var (_, again, files, now) = await ReadyPhone.MakeAsync(Phones, path, anew: isAsItCame);
+        var end = await CarryOutAsync(name, again, files, now);
         Assert.True(end.Status == RunStatus.Finished, $"{broken.WhatHappened}; again: {end.WhatHappened}");
     }
 

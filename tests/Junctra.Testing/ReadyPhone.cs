@@ -12,14 +12,19 @@ namespace Junctra.Testing;
 /// <summary>A simulated phone that is ready to be written over a link that is none of fastboot, and again after what broke.</summary>
 /// <param name="Name">The stand-in.</param>
 /// <param name="Plan">The plan.</param>
-/// <param name="File">Its package.</param>
+/// <param name="Files">Its package; none where data are saved.</param>
 /// <param name="Phone">What is known of the phone.</param>
-public sealed record ReadyPhone(string Name, Plan Plan, PackageFile File, Phone Phone)
+public sealed record ReadyPhone(string Name, Plan Plan, IReadOnlyList<PackageFile> Files, Phone Phone)
 {
     /// <summary>
     /// The paths by which one is written: H over custom recovery, E over download with a layout, L over a chip that answers alone.
     /// </summary>
-    public static IReadOnlyList<string> Paths { get; } = ["H", "E", "L"];
+    public static IReadOnlyList<string> Written { get; } = ["H", "E", "L"];
+
+    /// <summary>
+    /// The same and those over the debugging link: G puts the package file on its card, N saves its data.
+    /// </summary>
+    public static IReadOnlyList<string> Paths { get; } = [.. Written, "G", "N"];
 
     /// <summary>
     /// Seeded moments of a write by each of the paths: a few in every run of the suite, all of them where that is asked for.
@@ -28,7 +33,14 @@ public sealed record ReadyPhone(string Name, Plan Plan, PackageFile File, Phone 
         Paths.SelectMany(path => Enumerable.Range(0, Sampled.Of(all, 1)).Select(seed => (path, seed)));
 
     /// <summary>About as many entries as the write of a path brings to the journal before its first hands after the link.</summary>
-    public static int EntriesOf(string path) => path == "L" ? 12 : 40;
+    public static int EntriesOf(string path) =>
+        path switch
+        {
+            "L" => 12,
+            "G" => 14,
+            "N" => 20,
+            _ => 40,
+        };
 
     /// <summary>Clocks for a machine that has other work, too.</summary>
     public static LinkClocks Clocks { get; } =
@@ -42,7 +54,8 @@ public sealed record ReadyPhone(string Name, Plan Plan, PackageFile File, Phone 
         {
             "H" => "custom-recovery",
             "E" => "download",
-            _ => "emergency",
+            "L" => "emergency",
+            _ => "system",
         };
 
     /// <summary>Which stand-in is written by a path.</summary>
@@ -51,17 +64,22 @@ public sealed record ReadyPhone(string Name, Plan Plan, PackageFile File, Phone 
         {
             "H" => "L",
             "E" => "H",
+            "G" => "M",
+            "N" => "K",
             _ => "O",
         };
 
     /// <summary>What the library calls the package of a path.</summary>
-    public static async Task<string> PackageIdAsync(string path) => (await DemoLibrary.ReadAnyAsync(PackageOf(path))).Id;
+    public static async Task<string?> PackageIdAsync(string path) =>
+        PackageOf(path) is { } file ? (await DemoLibrary.ReadAnyAsync(file)).Id : null;
 
-    private static string PackageOf(string path) =>
+    private static string? PackageOf(string path) =>
         path switch
         {
             "H" => "fell-own-backup.tar",
             "E" => "TN63E_WHM_r5_with_layout.zip",
+            "G" => "fell-full-2.6.118.zip",
+            "N" => null,
             _ => "tern6_latest.zip",
         };
 
@@ -85,13 +103,25 @@ public sealed record ReadyPhone(string Name, Plan Plan, PackageFile File, Phone 
             {
                 await IntoDownloadAsync(phones, name);
             }
+            else if (path == "G")
+            {
+                await AllowAsync(phones, name);
+            }
+            else if (path == "N")
+            {
+                // It allows this computer as it comes.
+                await phones.EventsAsync(name, new CableIn("bench computer"));
+            }
         }
 
-        var package = PackageOf(path);
-        var file = new PackageFile(await DemoLibrary.ReadAnyAsync(package), Path.Combine(await DemoLibrary.AllFolderAsync(), package));
+        PackageFile? file = PackageOf(path) is { } package
+            ? new(await DemoLibrary.ReadAnyAsync(package), Path.Combine(await DemoLibrary.AllFolderAsync(), package))
+            : null;
         (FactName Name, string Value)[] besides = path switch
         {
             "H" => [(FactName.LockState, "unlocked"), (FactName.Recovery, "custom")],
+            "N" => [(FactName.LockState, "unlocked")],
+            "G" => [(FactName.LockState, "locked"), (FactName.Recovery, "stock"), (FactName.Card, "present")],
             "L" =>
             [
                 (FactName.ModelCode, "TN63W"),
@@ -106,7 +136,7 @@ public sealed record ReadyPhone(string Name, Plan Plan, PackageFile File, Phone 
         var phone = besides.Aggregate(new Phone(read), (known, fact) =>
             known[fact.Name].Value is null ? known.Supposing(fact.Name, fact.Value) : known
         );
-        var @case = new PathCase(phone, file.Package, true, Repo.Catalogue);
+        var @case = new PathCase(phone, file?.Package, path is not ("G" or "N"), Repo.Catalogue);
         var outcome = PathList.Compile(
             @case with
             {
@@ -115,7 +145,27 @@ public sealed record ReadyPhone(string Name, Plan Plan, PackageFile File, Phone 
             },
             path
         );
-        return new ReadyPhone(name, outcome.Plan ?? throw new InvalidOperationException(string.Join(" ", outcome.Refusals)), file, phone);
+        return new ReadyPhone(
+            name,
+            outcome.Plan ?? throw new InvalidOperationException(string.Join(" ", outcome.Refusals)),
+            file is null ? [] : [file],
+            phone
+        );
+    }
+
+    /// <summary>Its cable is in, and its owner lets this computer have its files.</summary>
+    private static async Task AllowAsync(StandInProcess phones, string name)
+    {
+        await phones.EventsAsync(
+            name,
+            [
+                new CableIn("bench computer"),
+                .. Enumerable.Repeat(new Choose("build-number"), 7),
+                new Choose("debugging"),
+                new Choose("allow"),
+            ]
+        );
+        await Until.TrueAsync(async () => await phones.ModeAsync(name) == "system", "the phone runs");
     }
 
     /// <summary>Hands bring a phone into download mode.</summary>

@@ -1,4 +1,6 @@
+using System.Security.Cryptography;
 using Junctra.Core.Matching;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Testing;
@@ -12,6 +14,9 @@ namespace Junctra.Web.Tests;
 public sealed class EveryLinkBench : IAsyncLifetime
 {
     private readonly string store = Directory.CreateTempSubdirectory("junctra-store-").FullName;
+
+    /// <summary>Where what was saved is kept.</summary>
+    internal string Kept => Path.Combine(store, "store.kept");
 
     internal StandInProcess Phones { get; private set; } = null!;
 
@@ -36,7 +41,8 @@ public sealed class EveryLinkBench : IAsyncLifetime
         await Web.StartAsync();
         foreach (var path in ReadyPhone.Paths)
         {
-            var needed = await ReadyPhone.PackageIdAsync(path);
+            if (await ReadyPhone.PackageIdAsync(path) is not { } needed)
+                continue;
             await Until.TrueAsync(
                 async () =>
                 {
@@ -59,9 +65,9 @@ public sealed class EveryLinkBench : IAsyncLifetime
 }
 
 /// <summary>
-/// The web program killed, and its database cut off, at random entries of writes over the links of recovery, download with a layout, and a
-/// chip that answers alone; fastboot has <see cref="ProcessFaultTests"/>. Afterwards the journal says what the phone accepted, the job says
-/// what is next, and nothing is written by itself.
+/// The web program killed, and its database cut off, at random entries of runs over the links of recovery, download with a layout, a chip
+/// that answers alone, and debugging; fastboot has <see cref="ProcessFaultTests"/>. Afterwards the journal says what the phone accepted and
+/// what was copied whole, the job says what is next, and nothing is written by itself.
 /// </summary>
 public sealed class EveryLinkProcessTests(EveryLinkBench bench) : IClassFixture<EveryLinkBench>
 {
@@ -97,6 +103,7 @@ public sealed class EveryLinkProcessTests(EveryLinkBench bench) : IClassFixture<
             Assert.Contains(state.Next!, page);
         }
 
+        await CopiesAreWholeAsync(ready, state);
         Assert.Equal(accepted, (await WrittenAsync(ready)).Skip(before));
     }
 
@@ -119,7 +126,31 @@ public sealed class EveryLinkProcessTests(EveryLinkBench bench) : IClassFixture<
         var state = await StateAsync();
         Assert.True(state.Status is RunStatus.Finished or RunStatus.Waiting, state.WhatHappened);
         Assert.Equal((await WrittenAsync(ready)).Skip(before), await ToldAsync());
+        await CopiesAreWholeAsync(ready, state);
     }
+
+    /// <summary>What the journal says was copied lies at the other end.</summary>
+    private async Task CopiesAreWholeAsync(ReadyPhone ready, RunState state)
+    {
+        foreach (var copy in state.Copied.Where(copy => copy.FromPhone))
+        {
+            var kept = await File.ReadAllBytesAsync(Path.Combine(bench.Kept, $"{runId}", copy.Sha256));
+            Assert.Equal(copy.Sha256, Convert.ToHexStringLower(SHA256.HashData(kept)));
+        }
+
+        var there = await phones.FilesAsync(ready.Name, "card");
+        Assert.All(state.Copied.Where(copy => !copy.FromPhone && ready.Plan.Steps[copy.Step - 1].Act is CopyToCard), copy =>
+            Assert.Equal(copy.Sha256, there[copy.Name])
+        );
+    }
+
+    private static int RateOf(string path) =>
+        path switch
+        {
+            "L" => 2_000_000,
+            "N" => 500_000,
+            _ => 15_000_000,
+        };
 
     /// <summary>A job with a run that waits for the writer, of a phone that lies ready.</summary>
     private async Task<ReadyPhone> BeginAsync(string path)
@@ -135,7 +166,7 @@ public sealed class EveryLinkProcessTests(EveryLinkBench bench) : IClassFixture<
 
         var ready = await ReadyPhone.MakeAsync(phones, path, anew: path != "L");
         // Slow enough for a moment to lie within the write.
-        await phones.FaultAsync(name, new { bytesPerSecond = path == "L" ? 2_000_000 : 15_000_000 });
+        await phones.FaultAsync(name, new { bytesPerSecond = RateOf(path) });
         await using var db = database.CreateDbContext();
         var jobs = new JobStore(db, TimeProvider.System);
         ticket = $"7{await db.Jobs.CountAsync():000}";
@@ -150,9 +181,9 @@ public sealed class EveryLinkProcessTests(EveryLinkBench bench) : IClassFixture<
         var run = new RunRow
         {
             JobId = job.Id,
-            PackageId = ready.File.Package.Id,
+            PackageId = ready.Files is [var used] ? used.Package.Id : null,
             Plan = ready.Plan,
-            Report = Matcher.Match(ready.Phone, ready.File.Package, Repo.Catalogue),
+            Report = ready.Files is [var file] ? Matcher.Match(ready.Phone, file.Package, Repo.Catalogue) : null,
             Address = phones[name].ToString(),
             Status = RunStatus.Queued,
             BegunAt = DateTimeOffset.UtcNow,

@@ -84,7 +84,10 @@ async function startAt() {
 }
 
 export const test = base.extend({
-  world: [async ({}, use) => {
+  // Walks of another round get a world in which nobody has touched anything.
+  round: ['first', { scope: 'worker', option: true }],
+  world: [async ({ round }, use) => {
+    if (!round) throw new Error('A round of walks has a name.');
     const end = await start();
     await use();
     await end();

@@ -39,13 +39,18 @@ test('what was saved before a wipe is offered at the check, and goes back to the
   await act(page, 'Take: Data saved first, nothing written');
   await begin(page, '0790');
   await wanted(page, 'Compare the phone with its ticket');
+  await page.locator('#typed').fill('HXC70121');
+  await act(page, 'It is this phone');
+  await expect(page.getByText('is not the serial of this job')).toBeVisible();
   await page.locator('#typed').fill('HXC70112');
   await act(page, 'It is this phone');
   await over(page);
 
   await page.getByRole('link', { name: 'To the plan' }).click();
-  await act(page, 'It is done: choose what follows');
-  await page.goto(web('/jobs/0790/plan'));
+  // Enter goes on; it does not begin again what is done.
+  await expect(page.getByRole('button', { name: 'It is done: choose what follows' })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'No package is chosen' })).toBeVisible();
   await act(page, 'Take: Wipe only, nothing written');
   await begin(page, '0790');
   await wanted(page, 'Compare the phone with its ticket');

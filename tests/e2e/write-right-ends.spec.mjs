@@ -1,7 +1,7 @@
 // Demo jobs whose right end is another one than the first write: none at all, one only by another school, one before the lock is closed.
 // Its name lets it come after the walks that look at these jobs as they first came: a worker has one world for all of its files.
 import { expect, test } from './world.mjs';
-import { begin, choose, done, handBack, hands, into, libraryIsSeen, note, noteAtCheck, phone, read, wanted } from './bench.mjs';
+import { begin, choose, control, done, handBack, hands, into, libraryIsSeen, note, noteAtCheck, phone, read, wanted } from './bench.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 test.beforeEach(async ({ page }) => {
@@ -206,4 +206,53 @@ test('a phone that loops on the data that stayed: a restart, then the wipe that 
   await expect(page.getByText('Force a restart, after a loop.')).toBeVisible();
   await expect(page.getByText('Agreed wipe after a loop.')).toBeVisible();
   await handBack(page, '0788');
+});
+
+test('a held restart is forgotten: it starts before its data are wiped, and is led into its recovery from there', async ({ page }) => {
+  await hands('H', 'renew');
+  await page.goto(web('/jobs/new'));
+  await page.locator('#ticket').fill('0789');
+  await page.locator('#description').fill('black, no case');
+  await page.locator('#complaint').fill('Loops. Nothing on it is wanted.');
+  await page.locator('#code').fill('TN63E');
+  await page.locator('#source').selectOption('Label');
+  await page.locator('#data').selectOption('MayGo');
+  await page.getByRole('checkbox', { name: /The customer states/ }).check();
+  await act(page, 'Take it in');
+  await expect(page).toHaveURL(/0789\/find-out$/);
+  await note(page, '0789', 'region', 'WHM', 'Label');
+  await into('H', 'download');
+  await read(page, '0789', 'H');
+  await choose(page, '0789', 'TN63E.5.2608.WHM2');
+  await page.goto(web('/jobs/0789/plan'));
+  await page.keyboard.press('w');
+  await act(page, 'Take: Bundle, restart held, then wiped');
+  await expect(page.getByRole('heading', { name: /^Bundle, restart held, then wiped/ })).toBeVisible();
+  await begin(page, '0789');
+  await wanted(page, 'Bring it into stock recovery by keys');
+  // Somebody restarts it as ever.
+  await control('H/into/system', 'POST');
+  await expect.poll(async () => (await phone('H')).mode).toBe('setup-wizard');
+  await page.locator('#shows').selectOption('setup-wizard');
+  await act(page, 'It shows this');
+  await expect(page.locator('[data-waits=yes] [data-journal]')).toContainText('the phone shows set-up');
+  await wanted(page, 'Bring it into stock recovery by keys');
+  await look(page, 'hands-held');
+  await into('H', 'stock-recovery');
+  await act(page, 'Recovery.s menu');
+  for (const [entry, button] of [['Wipe data', 'wipe-data'], ['Wipe cache', 'wipe-cache'], ['Restart the system', 'restart']]) {
+    await wanted(page, `Choose “${entry}”`);
+    await hands('H', `select/${button}`);
+    await page.keyboard.press('Enter');
+  }
+  await done(page);
+  await expect.poll(async () => (await phone('H')).mode).toBe('setup-wizard');
+  await page.goto(web('/jobs/0789/check'));
+  await page.getByRole('button', { name: 'its set-up' }).click();
+  await noteAtCheck(page, 'build', 'TN63E.5.2608.WHM2');
+  await noteAtCheck(page, 'radio-build', 'TN63E-R-2608-N');
+  await into('H', 'download');
+  await act(page, 'Read at port H');
+  await expect(page.getByText('All as intended')).toBeVisible();
+  await handBack(page, '0789');
 });

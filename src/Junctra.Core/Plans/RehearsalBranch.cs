@@ -271,7 +271,10 @@ internal sealed class RehearsalBranch
     private const long HeldTooLongMs = 8_000;
 
     private static string? WhyNot(PlanStep step, TwinState state) =>
-        step.Act.By is ActBy.Link or ActBy.Hands && step.Act.In is { } mode && state.Mode != mode
+        step.Act.By is ActBy.Link or ActBy.Hands
+        && step.Act.In is { } mode
+        && state.Mode != mode
+        && !(step.Act is ChooseEntry { IsInRecovery: true } && state.Mode.IsRecovery())
             ? $"The rehearsal on a twin of this phone fails at “{step.Title}”: the phone would be in {state.Mode.Label()} instead of {mode.Label()}."
             : null;
 

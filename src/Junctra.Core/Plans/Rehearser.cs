@@ -20,8 +20,11 @@ public static class Rehearser
         (FactName.DeviceStatus, Words(FactName.DeviceStatus), plan => plan.WritesSystem),
         // An account is asked for by the set-up alone, which follows an erase.
         (FactName.Account, Words(FactName.Account), plan => plan.ErasesData || Touches(plan, PartitionRole.UserData)),
-        (FactName.Recovery, Words(FactName.Recovery), plan => Touches(plan, PartitionRole.Recovery)),
+        // Whose recovery it is decides what a write of it replaces, and what its menu does in which words.
+        (FactName.Recovery, Words(FactName.Recovery), plan => Touches(plan, PartitionRole.Recovery) || EntersRecovery(plan)),
     ];
+
+    private static bool EntersRecovery(Plan plan) => plan.Steps.Any(step => step.Act is ChooseEntry { IsInRecovery: true });
 
     private static bool Touches(Plan plan, PartitionRole role) => plan.Steps.Any(step => step.Act.Touches.Any(touch => touch.Role == role));
 
@@ -93,7 +96,7 @@ public static class Rehearser
         var twin = new PhoneTwin(model, @case.Catalogue);
         return
         [
-            .. Open.Where(one => @case.Phone[one.Fact].State != FactState.Known && one.Matters(plan))
+            .. OpenFor(@case.Phone, plan)
                 .Select(one =>
                 {
                     var harms = one.Values.Select(value => Harm(@case.Phone.Supposing(one.Fact, value))).ToList();
@@ -125,6 +128,13 @@ public static class Rehearser
     private static (string? Why, PlayedBranch? Played, IReadOnlyList<StepRisk> Risks) Play(RehearsalBranch branch) =>
         branch.Play() is { } why ? (why, null, []) : (null, new PlayedBranch(branch.Start, branch.End, branch.Seen), [.. branch.Risks()]);
 
+    /// <summary>What is not known of a phone and matters for a plan, with the values that it may have.</summary>
+    private static IEnumerable<(FactName Fact, string[] Values)> OpenFor(Phone phone, Plan plan) =>
+        Open.Where(one => phone[one.Fact].State != FactState.Known && one.Matters(plan))
+            // A closed lock starts no recovery but its maker's.
+            .Where(one => one.Fact != FactName.Recovery || !phone.Of(FactName.LockState).Is(LockState.Locked))
+            .Select(one => (one.Fact, one.Values));
+
     /// <summary>The phones that this one may be: every combination of what is not known and matters.</summary>
     private static IEnumerable<Phone> Branches(Phone phone, Plan plan)
     {
@@ -132,7 +142,7 @@ public static class Rehearser
         [
             [],
         ];
-        foreach (var (fact, values, _) in Open.Where(one => phone[one.Fact].State != FactState.Known && one.Matters(plan)))
+        foreach (var (fact, values) in OpenFor(phone, plan))
             branches = branches.SelectMany(
                 _ => values,
                 (known, value) => (IReadOnlyList<Fact>)[.. known, new Fact(fact, value, FactSource.Customer, default, "rehearsal")]

@@ -123,7 +123,10 @@ public static class TwinFactory
     {
         var permission = phone.Of(FactName.UnlockPermission).Best();
         var debugging = phone.Of(FactName.UsbDebugging).Best();
-        var isUnlocked = phone.Of(FactName.LockState).Is(LockState.Unlocked);
+        // Somebody else's recovery was written through an open lock.
+        var isUnlocked =
+            phone.Of(FactName.LockState).Is(LockState.Unlocked)
+            || phone.Of(FactName.Recovery).Is(RecoveryKind.Custom) && !phone.Of(FactName.LockState).Is(LockState.Locked);
         var revision = phone.Of(FactName.RollbackFloor).Best() ?? phone.Of(FactName.BootloaderRevision).Best();
         return In(
             model,

@@ -48,7 +48,10 @@ public sealed record BringInto(PhoneMode From, PhoneMode To, double Minutes) : A
         );
 
     // Whose recovery it has shows only once it is there.
-    private bool IsThere(PhoneMode mode) => mode == To || mode.IsRecovery() && To.IsRecovery();
+    private PhoneMode[] Places =>
+        To.IsRecovery() ? [To, To == PhoneMode.StockRecovery ? PhoneMode.CustomRecovery : PhoneMode.StockRecovery] : [To];
+
+    private bool IsThere(PhoneMode mode) => Places.Contains(mode);
 
     /// <inheritdoc/>
     public override Band Seconds(Figures figures) => new(Minutes * 60, Minutes * 60 * SlowTimes);
@@ -57,7 +60,10 @@ public sealed record BringInto(PhoneMode From, PhoneMode To, double Minutes) : A
     public override IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now)
     {
         var state = now;
-        var route = Router.Best(KnownAs(scene.PhoneAt(now)), scene.Twin.Model, now.Mode, To, scene.Catalogue);
+        var known = KnownAs(scene.PhoneAt(now));
+        var route = Places
+            .Select(place => Router.Best(known, scene.Twin.Model, now.Mode, place, scene.Catalogue))
+            .FirstOrDefault(way => way is not null);
         // Hands look at what shows after each way, and go on from there.
         for (var ways = 0; ways < MaxWays && !IsThere(state.Mode) && route?.Next.GetValueOrDefault(state.Mode) is { } way; ways++)
         {

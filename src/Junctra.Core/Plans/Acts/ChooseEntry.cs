@@ -25,6 +25,10 @@ public sealed record ChooseEntry(PhoneMode Menu, string Entry, string Label, str
     [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
     public PartitionRole? Role { get; init; }
 
+    /// <summary>Whether it is chosen in a recovery: whose it is shows only once it is there, and either has the entry.</summary>
+    [JsonIgnore]
+    public bool IsInRecovery => Menu.IsRecovery();
+
     /// <inheritdoc/>
     public override ActBy By => ActBy.Hands;
 

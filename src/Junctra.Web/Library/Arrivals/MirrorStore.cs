@@ -20,7 +20,11 @@ public sealed record MirrorOffer(MirrorFileRow File, MirrorRow Mirror, double? S
 /// <param name="Build">Build that the mirrors say it is, or null.</param>
 /// <param name="Offers">Offers, the best first.</param>
 /// <param name="IsPublished">Whether any mirror publishes its digest.</param>
-public sealed record OfferedFile(string FileName, long? SizeBytes, string? Build, IReadOnlyList<MirrorOffer> Offers, bool IsPublished);
+public sealed record OfferedFile(string FileName, long? SizeBytes, string? Build, IReadOnlyList<MirrorOffer> Offers, bool IsPublished)
+{
+    /// <summary>What it is called for people: its build, or its file's name.</summary>
+    public string Title => Build ?? FileName;
+}
 
 /// <summary>A mirror as somebody describes it, unchecked.</summary>
 /// <param name="Name">Its name here.</param>
@@ -44,6 +48,7 @@ public sealed record MirrorSettings(
 public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider time)
 {
     private const string UsualIndex = "index.json";
+    private const int MostOfAModel = 40;
     private const int MaxName = 60;
     private const int MaxAddress = 300;
     private const int MaxTicket = 200;
@@ -193,6 +198,23 @@ public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider 
                     group.Any(file => file.Sha256 is not null)
                 )),
         ];
+    }
+
+    /// <summary>Files that the mirrors offer for a model and the library does not have, best offer first.</summary>
+    /// <param name="modelCode">Code of the model.</param>
+    /// <param name="most">Most files.</param>
+    /// <param name="cancel">Cancels.</param>
+    public async Task<IReadOnlyList<OfferedFile>> MissingAsync(string modelCode, int most, CancellationToken cancel)
+    {
+        var offers = (await OffersAsync(modelCode, MostOfAModel, cancel))
+            .Where(offer => offer.Offers[0].IsUsable && offer.Offers.Any(one => one.File.ModelCode == modelCode))
+            .ToList();
+        var names = offers.ConvertAll(offer => offer.FileName);
+        var here = await db
+            .Packages.Where(package => names.Contains(package.FileName))
+            .Select(package => package.FileName)
+            .ToHashSetAsync(cancel);
+        return [.. offers.Where(offer => !here.Contains(offer.FileName)).Take(most)];
     }
 
     /// <summary>For each mirror, how many files from there were not what was published, cut off, or damaged inside.</summary>

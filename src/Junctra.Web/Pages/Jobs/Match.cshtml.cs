@@ -6,15 +6,24 @@ using Junctra.Core.Phones;
 using Junctra.Web.Bench;
 using Junctra.Web.Bench.Acts;
 using Junctra.Web.Library;
+using Junctra.Web.Library.Arrivals;
 using Microsoft.AspNetCore.Mvc;
 using Candidate = (Junctra.Core.Matching.MatchReport Report, Junctra.Core.Packages.Package Package);
 
 namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>The packages of the library that may be for this phone, judged, stops shown too.</summary>
-public sealed class MatchModel(JobLoader jobs, ChoiceService choices, MatchService matches, LibraryWatch library, ModelCatalogue catalogue)
-    : JobPage(jobs)
+public sealed class MatchModel(
+    JobLoader jobs,
+    ChoiceService choices,
+    MatchService matches,
+    MirrorStore mirrors,
+    LibraryWatch library,
+    ModelCatalogue catalogue
+) : JobPage(jobs)
 {
+    private const int MaxOffers = 4;
+
     /// <summary>So many rows are shown before somebody asks for all.</summary>
     private const int MaxRows = 40;
 
@@ -49,6 +58,9 @@ public sealed class MatchModel(JobLoader jobs, ChoiceService choices, MatchServi
 
     /// <summary>Files of the library that are still arriving.</summary>
     public IReadOnlyList<string> Arriving => library.Arriving;
+
+    /// <summary>What mirrors offer for this model and the library does not have.</summary>
+    public IReadOnlyList<OfferedFile> Offers { get; private set; } = [];
 
     /// <summary>The packages that come closest, where none may be chosen.</summary>
     public IReadOnlyList<NearMiss> NearMisses { get; private set; } = [];
@@ -164,7 +176,11 @@ public sealed class MatchModel(JobLoader jobs, ChoiceService choices, MatchServi
         Others = Math.Max(0, await matches.LibraryCountAsync(cancel) - Candidates.Count);
         NearMisses = Matcher.Nearest(Job.Phone, Candidates, catalogue, Policy);
         if (Job.Model is { } model)
+        {
             Ladder = BuildLadder.Of(model, Candidates.Select(pair => pair.Package), Job.Phone, catalogue);
+            Offers = await mirrors.MissingAsync(model.Code, MaxOffers, cancel);
+        }
+
         Shown =
         [
             .. Candidates.Where(pair =>
