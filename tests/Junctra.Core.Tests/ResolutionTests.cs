@@ -61,6 +61,7 @@ public class ResolutionTests
             [
                 FactSource.Link,
                 FactSource.BootloaderScreen,
+                FactSource.Seen,
                 FactSource.Settings,
                 FactSource.Label,
                 FactSource.CustomSystem,

@@ -63,7 +63,7 @@ public sealed partial class RoutePageTests(WebWorld world) : IClassFixture<WebWo
         );
         await using var db = world.Database.CreateDbContext();
         Assert.Contains(await db.Facts.Where(fact => fact.Name == "reached:download").ToListAsync(), fact =>
-            fact.Value == "yes" && fact.Source == FactSource.BootloaderScreen
+            fact.Value == "yes" && fact.Source == FactSource.Seen
         );
     }
 

@@ -94,6 +94,31 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
             .Value;
         Assert.Equal(HttpStatusCode.Redirect, (await PostAsync(job + "/check", "Withdraw", ("factId", wrong))).StatusCode);
 
+        // What differs says what it means and leads on; who reset the phone since has to look again.
+        await PostAsync(job + "/check", "Note", ("name", "home-screen"), ("value", "own"));
+        var differs = await GetAsync(job + "/check");
+        Assert.Contains("What differs, and where it leads", differs);
+        Assert.Contains("The data is still there, and was to be erased.", differs);
+        await PostAsync(job + "/check", "Shows", ("mode", "system"));
+        await PostAsync(job + "/check", "Shows", ("mode", "setup-wizard"));
+        var again = await GetAsync(job + "/check");
+        Assert.Contains("It was reset after it was checked", again);
+        Assert.DoesNotContain("What differs", again);
+        Assert.DoesNotContain("All as intended", again);
+        Assert.Contains("The last look, in one walk", again);
+        await PostAsync(job + "/check", "Read");
+        Assert.Contains("All as intended", await GetAsync(job + "/check"));
+        // Each value has the source of the place at which it is seen.
+        await PostAsync(job + "/check", "Note", ("name", "home-screen"), ("value", "new"));
+        await PostAsync(job + "/check", "Note", ("name", "network"), ("value", "no-card"));
+        await using (var db = world.Database.CreateDbContext())
+        {
+            var noted = await db.Facts.Where(fact => fact.Name == "home-screen" && fact.Value == "new").SingleAsync();
+            Assert.Equal(FactSource.Seen, noted.Source);
+        }
+
+        Assert.Contains("All as intended", await GetAsync(job + "/check"));
+
         var sheet = await GetAsync(job + "/hand-back");
         Assert.Contains("The bootloader is handed back unlocked.", sheet);
         Assert.Contains("The customer waived a backup in writing.", sheet);

@@ -2,7 +2,7 @@
 import { expect } from '@playwright/test';
 import { act, web } from './steps.mjs';
 
-export const control = (path, method) => fetch(`${process.env.JUNCTRA_HANDS}/phones/${path}`, { method });
+export const control = (path, method, body) => fetch(`${process.env.JUNCTRA_HANDS}/phones/${path}`, { method, body, headers: { 'Content-Type': 'application/json' } });
 export const phone = async (name) => (await (await control('', 'GET')).json())[name];
 
 export async function hands(name, what) {
@@ -29,9 +29,17 @@ export async function note(page, job, fact, value, from) {
 }
 
 export async function noteAtCheck(page, fact, value) {
-  await page.locator('#name').selectOption(fact);
-  await page.locator('#value').fill(value);
-  await act(page, 'Note it');
+  const forms = page.locator(`#last-look form:has(input[name=name][value="${fact}"])`);
+  await expect(forms.first()).toBeVisible();
+  // One press where it is what was expected, or a word of a list; else it is typed.
+  const said = forms.locator(`button[value="${value}"]`);
+  if (await said.count()) {
+    await said.click();
+  } else {
+    await page.locator(`#value-${fact}`).fill(value);
+    await forms.getByRole('button', { name: /^Note it/ }).click();
+  }
+  await expect(forms).toHaveCount(0);
 }
 
 export async function read(page, job, port) {
@@ -67,6 +75,7 @@ export async function begin(page, job) {
   await expect(page).toHaveURL(/write$/);
 }
 
+/** The page on which the run waits for hands: the live view of the step before says the same words just before it makes room for it. */
 export async function wanted(page, title) {
   await expect(page.locator('[data-waits=yes] .hands-wanted h2').filter({ hasText: title })).toBeVisible();
 }
@@ -75,6 +84,7 @@ export const done = (page) => expect(page.getByRole('heading', { name: /^(Writte
 
 export async function handBack(page, job) {
   await page.goto(web(`/jobs/${job}/hand-back`));
+  for (const thing of await page.locator('input[name=back][form=goes]').all()) await thing.check();
   await act(page, 'Hand it back');
   await expect(page.getByText('Handed back. The job is in the logbook.')).toBeVisible();
 }

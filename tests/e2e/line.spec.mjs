@@ -1,5 +1,7 @@
 // Walks the whole line as a technician would, on the real program with the simulated phones.
+import jsQR from 'jsqr';
 import { expect, test } from './world.mjs';
+import { handBack } from './bench.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 async function hands(phone, what) {
@@ -22,6 +24,24 @@ async function answerGates(page) {
     const option = page.locator(`.gate input[value=${id}]`);
     if (await option.count()) await option.check();
   }
+}
+
+/** What a scanner reads off the code on the page. */
+async function scanned(page) {
+  const svg = page.locator('svg.scan-code');
+  const size = Number((await svg.getAttribute('viewBox')).split(' ')[2]);
+  const dark = [...(await svg.locator('path').last().getAttribute('d')).matchAll(/M(\d+) (\d+)h1v1h-1z/g)].map(([, x, y]) => [Number(x), Number(y)]);
+  const dot = 4;
+  const quiet = 4;
+  const side = (size + 2 * quiet) * dot;
+  const pixels = new Uint8ClampedArray(side * side * 4).fill(255);
+  for (const [x, y] of dark) {
+    for (let i = 0; i < dot * dot; i += 1) {
+      const at = (((y + quiet) * dot + Math.floor(i / dot)) * side + (x + quiet) * dot + (i % dot)) * 4;
+      pixels.fill(0, at, at + 3);
+    }
+  }
+  return jsQR(pixels, side, side)?.data;
 }
 
 test.beforeEach(async ({ page }) => {
@@ -102,8 +122,7 @@ test('demo job 4: a modified phone that is to be sold, from intake to hand-back'
   await look(page, 'hand-back');
   const sheet = await page.pdf({ format: 'A4' });
   expect(sheet.toString('latin1').match(/\/Type\s*\/Page[^s]/g)).toHaveLength(1);
-  await act(page, 'Hand it back');
-  await expect(page.getByText('Handed back. The job is in the logbook.')).toBeVisible();
+  await handBack(page, '0421');
   await page.keyboard.press('g');
   await page.keyboard.press('l');
   await expect(page.getByRole('row').filter({ hasText: '0421' })).toContainText('HX204/15.26w10-7.r3');
@@ -241,4 +260,36 @@ test('keys: help, find, lists', async ({ page }) => {
   await expect(page).toHaveURL(/packages\/[0-9a-f]{64}$/);
   await page.goto(web('/ports'));
   await look(page, 'ports');
+});
+
+test('the code on slip and sheet leads to its job from any page, and into every field that wants a ticket', async ({ page }) => {
+  for (const sheet of ['slip', 'hand-back']) {
+    await page.goto(web(`/jobs/0416/${sheet}`));
+    await expect(page.locator('svg.scan-code')).toBeVisible();
+    // Read by a program that did not draw it.
+    expect(await scanned(page)).toBe('/0416');
+    await look(page, sheet);
+  }
+  const code = await scanned(page);
+  await page.goto(web('/packages'));
+  await page.keyboard.type(code);
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/jobs\/0416\//);
+  // Where single keys are switched off the scanner is told from a person by its speed, and presses nothing on its way.
+  await page.evaluate(() => localStorage.setItem('junctra-keys', 'off'));
+  await page.goto(web('/'));
+  await page.evaluate((keys) => {
+    for (const key of keys) document.activeElement.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
+  }, code.slice(0, 2));
+  await expect(page.locator('#find')).toBeFocused();
+  await page.keyboard.type(code.slice(2));
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/jobs\/0416\//);
+  await page.evaluate(() => localStorage.removeItem('junctra-keys'));
+  await page.goto(web('/jobs/new'));
+  await page.locator('#ticket').fill('/0416');
+  await page.locator('#description').fill('any');
+  await page.locator('#complaint').fill('any');
+  await act(page, 'Take it in');
+  await expect(page.getByText('The ticket 0416 is taken already.')).toBeVisible();
 });

@@ -1,15 +1,7 @@
 // Paths beside the factory set: by hands alone, and a bundle over the download link.
 import { expect, test } from './world.mjs';
-import { libraryIsSeen } from './bench.mjs';
+import { control, handBack, hands, libraryIsSeen, noteAtCheck, phone, wanted } from './bench.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
-
-const control = (path, method, body) => fetch(`${process.env.JUNCTRA_HANDS}/phones/${path}`, { method, body, headers: { 'Content-Type': 'application/json' } });
-
-async function hands(phone, what) {
-  await expect(async () => expect((await control(`${phone}/${what}`, 'POST')).ok).toBe(true)).toPass();
-}
-
-const mode = async (phone) => (await (await fetch(`${process.env.JUNCTRA_HANDS}/phones`)).json())[phone].mode;
 
 async function answerGates(page) {
   for (const box of await page.locator('.gate input[type=checkbox]').all()) await box.check();
@@ -17,17 +9,6 @@ async function answerGates(page) {
     const option = page.locator(`.gate input[value=${id}]`);
     if (await option.count()) await option.check();
   }
-}
-
-async function note(page, fact, value) {
-  await page.locator('#name').selectOption(fact);
-  await page.locator('#value').fill(value);
-  await act(page, 'Note it');
-}
-
-/** The page on which the run waits for hands: the live view of the step before says the same words just before it makes room for it. */
-async function wanted(page, title) {
-  await expect(page.locator('[data-waits=yes] .hands-wanted h2').filter({ hasText: title })).toBeVisible();
 }
 
 test.beforeEach(async ({ page }) => {
@@ -80,8 +61,7 @@ test('a phone that hangs on stale data is wiped by hands alone, with a wrong scr
   await expect(page.getByText('All as intended')).toBeVisible();
   await page.goto(`${job}/hand-back`);
   await expect(page.getByText('Nothing was written; the user data was erased in recovery.')).toBeVisible();
-  await act(page, 'Hand it back');
-  await expect(page.getByText('Handed back. The job is in the logbook.')).toBeVisible();
+  await handBack(page, ticket);
 });
 
 async function intoDownload(page) {
@@ -136,16 +116,19 @@ test('demo job 1: a bundle that keeps the data, the cable out in the system imag
   await intoDownload(page);
   await begin(page);
   await expect(page.getByRole('heading', { name: 'Written. The phone restarts.' })).toBeVisible();
-  await expect.poll(() => mode('H')).toBe('system');
+  await expect.poll(async () => (await phone('H')).mode).toBe('system');
   await page.goto(web('/jobs/0418/check'));
   await page.getByRole('button', { name: 'the running system' }).click();
-  await note(page, 'build', 'TN63E.5.2608.WHM2');
+  await noteAtCheck(page, 'build', 'TN63E.5.2608.WHM2');
   await hands('H', 'into/download');
   await act(page, 'Read at port H');
-  if (await page.locator('#name option[value=radio-build]').count()) await note(page, 'radio-build', 'TN63E-R-2608-N');
+  await noteAtCheck(page, 'radio-build', 'TN63E-R-2608-N');
   await expect(page.getByText('All as intended')).toBeVisible();
   await page.goto(web('/jobs/0418/hand-back'));
   await expect(page.getByText('Accepted by the phone: bootchain', { exact: false })).toBeVisible();
+  // Its case and its SIM lie in the bag of its ticket: nothing is forgotten here.
   await act(page, 'Hand it back');
-  await expect(page.getByText('Handed back. The job is in the logbook.')).toBeVisible();
+  await expect(page).toHaveURL(/hand-back$/);
+  await expect(page.getByText('Handed back. The job is in the logbook.')).toHaveCount(0);
+  await handBack(page, '0418');
 });

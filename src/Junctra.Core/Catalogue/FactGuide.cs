@@ -31,6 +31,9 @@ public enum MattersWhen
 
     /// <summary>Where the model takes card updates, and a card is in the phone.</summary>
     CardUpdate,
+
+    /// <summary>Only once it was written: it is a check, and decides nothing before.</summary>
+    AfterWrite,
 }
 
 /// <summary>One place at which a fact can be read.</summary>

@@ -174,18 +174,13 @@ public sealed record TriageCheck(
         }
 
         if (outcome.Mode is { } mode)
-            yield return new Fact(FactName.Mode, mode.Id(), AtIntake ? FactSource.Customer : ScreenOf(mode), at, by);
+            yield return new Fact(FactName.Mode, mode.Id(), AtIntake ? FactSource.Customer : FactSource.Seen, at, by);
         // What a customer tells of a mode is no sight of it.
         if (AtIntake)
             yield break;
         foreach (var (reached, was) in outcome.Reached ?? [])
-            yield return FactName.Reached(reached).Claim(was, ScreenOf(reached), at, by);
+            yield return FactName.Reached(reached).Claim(was, FactSource.Seen, at, by);
     }
-
-    private static FactSource ScreenOf(PhoneMode mode) =>
-        mode is PhoneMode.Fastboot or PhoneMode.Download or PhoneMode.WarningScreen or PhoneMode.LockChange
-            ? FactSource.BootloaderScreen
-            : FactSource.Settings;
 
     /// <summary>The outcome of that id, or null.</summary>
     public CheckOutcome? Outcome(string? id) => Outcomes.FirstOrDefault(outcome => outcome.Id == id);

@@ -36,7 +36,7 @@ public static class Checker
                 var fact = readSinceWrite[expectation.Fact];
                 var state =
                     fact.State == FactState.Unknown ? CheckState.NotRead
-                    : !fact.Values.All(value => value.Equals(expectation.Value, StringComparison.OrdinalIgnoreCase)) ? CheckState.Differs
+                    : !fact.Values.All(expectation.IsMetBy) ? CheckState.Differs
                     // The system's build string tells of the system; which boot chain is under it, only the boot chain tells.
                     : expectation.Fact == FactName.BootloaderRevision && fact.Claims.All(claim => claim.ParsedFrom is not null)
                         ? CheckState.NotRead
@@ -44,6 +44,30 @@ public static class Checker
                 return new CheckLine(expectation, state, fact.Claims);
             }),
         ];
+
+    /// <summary>
+    /// When a phone was seen at its set-up again after it had run, or after its settings had been read: somebody has reset it meanwhile,
+    /// and what was read before says nothing any more. Null where nobody has.
+    /// </summary>
+    /// <param name="readSinceWrite">Facts read after the write.</param>
+    public static DateTimeOffset? ResetAt(IEnumerable<Fact> readSinceWrite)
+    {
+        DateTimeOffset? reset = null;
+        var hasRun = false;
+        foreach (var fact in readSinceWrite.OrderBy(fact => fact.At))
+        {
+            if (fact.Name == FactName.Mode && PhoneModes.Parse(fact.Value) == PhoneMode.SetupWizard)
+            {
+                if (hasRun)
+                    reset = fact.At;
+                hasRun = false;
+            }
+
+            hasRun |= fact.Source == FactSource.Settings || fact.Name == FactName.Mode && PhoneModes.Parse(fact.Value) == PhoneMode.System;
+        }
+
+        return reset;
+    }
 
     /// <summary>Whether the job may be handed back: every needed line was read, and none that was read differs.</summary>
     public static bool IsPassed(IReadOnlyList<CheckLine> lines) =>

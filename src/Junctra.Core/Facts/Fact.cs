@@ -18,11 +18,14 @@ public enum FactSource
     /// <summary>Shown in the settings of the official system.</summary>
     Settings = 4,
 
+    /// <summary>Seen on the phone itself: what it does and shows, without anything in it being asked.</summary>
+    Seen = 5,
+
     /// <summary>Read off the screen of the bootloader or of download mode.</summary>
-    BootloaderScreen = 5,
+    BootloaderScreen = 6,
 
     /// <summary>Read by Junctra over the bootloader's link.</summary>
-    Link = 6,
+    Link = 7,
 }
 
 /// <summary>Words for sources.</summary>
@@ -46,6 +49,7 @@ public static class FactSources
             FactSource.CustomSystem => "custom system",
             FactSource.Label => "label or box",
             FactSource.Settings => "settings",
+            FactSource.Seen => "seen on the phone",
             FactSource.BootloaderScreen => "bootloader screen",
             FactSource.Link => "read over the link",
             _ => throw new ArgumentOutOfRangeException(nameof(source), source, null),

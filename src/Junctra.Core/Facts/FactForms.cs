@@ -46,6 +46,26 @@ internal static class FactForms
             (CardPlace.Internal, "internal", "on internal storage"),
             (CardPlace.None, "none", "not copied")
         );
+    public static WordForm<UpdateAnswer> Update { get; } =
+        new(
+            (UpdateAnswer.UpToDate, "up-to-date", "it is up to date"),
+            (UpdateAnswer.NewerOffered, "newer-offered", "a newer one is offered"),
+            (UpdateAnswer.Odd, "odd", "it refuses, or says “changed”")
+        );
+    public static WordForm<NetworkState> Network { get; } =
+        new(
+            (NetworkState.Registers, "registers", "in its network"),
+            (NetworkState.DoesNot, "does-not", "none, with a SIM in it"),
+            (NetworkState.NoCard, "no-card", "no SIM to try with")
+        );
+    public static WordForm<IdentityState> Identity { get; } =
+        new(
+            (IdentityState.Unchanged, "unchanged", "as on label or box"),
+            (IdentityState.Missing, "missing", "none, or noughts"),
+            (IdentityState.Differ, "differ", "others")
+        );
+    public static WordForm<HomeScreenState> Home { get; } =
+        new((HomeScreenState.Own, "own", "as its owner arranged it"), (HomeScreenState.New, "new", "as when new"));
     public static WordForm<BackupState> Backup { get; } = new((BackupState.Exists, "exists", "exists"), (BackupState.None, "none", "none"));
 
     public static WholeForm<int> Number(int min, int max, string unit = "") => new(min, max, unit, number => number, number => number);

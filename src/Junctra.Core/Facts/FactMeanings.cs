@@ -118,6 +118,55 @@ public enum BackupState
     None,
 }
 
+/// <summary>What the phone's own search for updates answers.</summary>
+public enum UpdateAnswer
+{
+    /// <summary>It has the newest.</summary>
+    UpToDate,
+
+    /// <summary>A newer one is offered, and can be put in.</summary>
+    NewerOffered,
+
+    /// <summary>It refuses, or says that the phone was changed.</summary>
+    Odd,
+}
+
+/// <summary>Whether the phone is in its network.</summary>
+public enum NetworkState
+{
+    /// <summary>It is, with a card in it.</summary>
+    Registers,
+
+    /// <summary>It is not, with a card in it that works elsewhere.</summary>
+    DoesNot,
+
+    /// <summary>No card is at hand, so that nobody knows.</summary>
+    NoCard,
+}
+
+/// <summary>The identity numbers that the system shows, held against label or box.</summary>
+public enum IdentityState
+{
+    /// <summary>They are there, and the same.</summary>
+    Unchanged,
+
+    /// <summary>None are there, or only noughts.</summary>
+    Missing,
+
+    /// <summary>Others are there.</summary>
+    Differ,
+}
+
+/// <summary>How the home screen looks.</summary>
+public enum HomeScreenState
+{
+    /// <summary>As its owner arranged it.</summary>
+    Own,
+
+    /// <summary>As when new.</summary>
+    New,
+}
+
 /// <summary>A bootloader revision: what a boot chain carries, and what a rollback floor is counted in. In JSON a number.</summary>
 [JsonConverter(typeof(RevisionJson))]
 public readonly record struct Revision : IComparable<Revision>

@@ -146,6 +146,22 @@ public readonly partial record struct FactName
     public static FactOf<string> Networks { get; } =
         Declare("networks", "Networks set up", FactForms.Text, WriteTouch.UserData, change: FactChange.ByHand);
 
+    /// <summary>How the home screen looks, which shows at a glance whether the data is there.</summary>
+    public static FactOf<HomeScreenState> HomeScreen { get; } =
+        Declare("home-screen", "Home screen", FactForms.Home, WriteTouch.UserData, change: FactChange.ByHand);
+
+    /// <summary>What the phone's own search for updates answers.</summary>
+    public static FactOf<UpdateAnswer> UpdateCheck { get; } =
+        Declare("update-check", "Search for updates", FactForms.Update, WriteTouch.Anything, change: FactChange.Momentary);
+
+    /// <summary>Whether it is in its network.</summary>
+    public static FactOf<NetworkState> Network { get; } =
+        Declare("network", "Network", FactForms.Network, WriteTouch.Anything, change: FactChange.Momentary);
+
+    /// <summary>Whether its identity numbers are there and those of its label. The numbers themselves are never kept.</summary>
+    public static FactOf<IdentityState> IdentityNumbers { get; } =
+        Declare("identity-numbers", "Identity numbers", FactForms.Identity, WriteTouch.Anything);
+
     /// <summary>All of them; sizes of partitions and modes that were reached besides.</summary>
     public static IReadOnlyList<FactName> All { get; } = [.. Declared.Select(definition => new FactName(definition.Id))];
 

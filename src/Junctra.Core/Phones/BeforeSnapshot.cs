@@ -32,6 +32,7 @@ public sealed record BeforeSnapshot(IReadOnlyList<SnapshotFact> Facts, IReadOnly
         FactName.Recovery,
         FactName.Root,
         FactName.AppCount,
+        FactName.HomeScreen,
         FactName.Networks,
     ];
 

@@ -133,6 +133,7 @@ public static class WantedFacts
             MattersWhen.DataKept => dataMayGo == false,
             MattersWhen.DataMayGo => dataMayGo != false,
             MattersWhen.RootKept => phone.Of(FactName.Root).Is(Presence.Present),
+            MattersWhen.AfterWrite => false,
             MattersWhen.CardUpdate => model?.CardUpdate is not null && phone.Of(FactName.Card).Is(Presence.Present),
             MattersWhen.SharedName => (model?.ProductName ?? phone[FactName.ProductName].Value) is { } name
                 && catalogue.Variants(name).Count > 1,

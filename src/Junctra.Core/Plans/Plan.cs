@@ -54,7 +54,16 @@ public sealed record Fate(string Thing, FateKind Kind, string Word, string Reaso
 /// <param name="Value">The value it should have.</param>
 /// <param name="Why">Where that comes from.</param>
 /// <param name="IsNeeded">Whether the job may be handed back only once it was read.</param>
-public sealed record Expectation(FactName Fact, string Value, string Why, bool IsNeeded);
+public sealed record Expectation(FactName Fact, string Value, string Why, bool IsNeeded)
+{
+    /// <summary>Other values that are as good as that one; none where the value is exact.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyList<string>? Also { get; init; }
+
+    /// <summary>Whether a value is as intended.</summary>
+    public bool IsMetBy(string value) =>
+        value.Equals(Value, StringComparison.OrdinalIgnoreCase) || Also?.Contains(value, StringComparer.OrdinalIgnoreCase) == true;
+}
 
 /// <summary>
 /// The one phone a plan was judged for. Confirmed once more before the first irreversible act; any difference ends the run.

@@ -56,7 +56,7 @@ public static class Rehearser
         return new Rehearsal(
             null,
             Fates.Of(plan, @case, played, twin),
-            Expectations.Of(plan, played, twin, package),
+            Expectations.Of(plan, @case, played, twin),
             [.. risks.Values.OrderBy(risk => risk.Step).ThenBy(risk => risk.Partition is not null)],
             played.Count
         );

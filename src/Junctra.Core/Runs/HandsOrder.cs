@@ -219,7 +219,9 @@ public sealed record HandsOrder(string Title, IReadOnlyList<string> Words, IRead
                     null
                 )
                 : new HandsOrder(
-                    way.To == to ? step.Title : $"{step.Title}: first {(way.To == PhoneMode.Off ? "switched off" : $"into {way.To.Label()}")}",
+                    way.To == to
+                        ? step.Title
+                        : $"{step.Title}: first {(way.To == PhoneMode.Off ? "switched off" : $"into {way.To.Label()}")}",
                     [.. way.Score.Before, .. way.Score.Words],
                     choices,
                     way

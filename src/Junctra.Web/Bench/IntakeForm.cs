@@ -16,7 +16,11 @@ public sealed class IntakeForm
 {
     [Required(ErrorMessage = "Every phone needs a ticket.")]
     [RegularExpression("[A-Za-z0-9-]{1,20}", ErrorMessage = "A ticket is letters, digits and hyphens, 20 at most.")]
-    public string Ticket { get; set; } = "";
+    public string Ticket
+    {
+        get;
+        set => field = TicketCode.Read(value);
+    } = "";
 
     [Required(ErrorMessage = "Say how to tell the phone from others: colour, case, marks.")]
     [StringLength(200, ErrorMessage = "200 characters at most.")]
@@ -125,7 +129,7 @@ public sealed class IntakeForm
         }
 
         if (FactName.BatteryPercent.Name.Normalise(Battery) is { } percent)
-            yield return new Fact(FactName.BatteryPercent, percent, FactSource.Settings, at, by);
+            yield return new Fact(FactName.BatteryPercent, percent, FactSource.Seen, at, by);
     }
 
     /// <summary>The answers that were chosen.</summary>

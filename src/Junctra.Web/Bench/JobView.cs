@@ -23,10 +23,9 @@ public sealed class JobView
         );
         Model = catalogue.Model(Phone[FactName.ModelCode].Value);
         LastRun = row.Runs.LastOrDefault();
+        (SinceWrite, ResetAt) = ReadSince(row, LastRun);
+        var since = SinceWrite;
         // Lists load the plan only where it decides where the job is.
-        var since = LastRun is { Status: RunStatus.Finished, EndedAt: { } ended }
-            ? new Phone(row.Facts.Where(f => f.Counts && f.At >= ended).Select(f => f.ToFact()))
-            : null;
         Checks = since is not null && LastRun!.Plan is not null ? Checker.Compare(LastRun.Plan, since) : [];
         Hangs = since is not null && PhoneModes.Parse(since[FactName.Mode].Value) is { } shown && shown.IsHung();
         var maker = catalogue.MakerOf(Model?.Code);
@@ -65,6 +64,21 @@ public sealed class JobView
     public RunRow? UnsettledRun => OpenRunStatus is null or RunStatus.Finished ? null : LastRun;
 
     public IReadOnlyList<CheckLine> Checks { get; }
+
+    /// <summary>What was read since the last run was finished, and since somebody reset the phone after that; null before.</summary>
+    public Phone? SinceWrite { get; }
+
+    /// <summary>When the phone was seen to have been reset after checks of the last run; null where it was not.</summary>
+    public DateTimeOffset? ResetAt { get; }
+
+    private static (Phone? Since, DateTimeOffset? ResetAt) ReadSince(JobRow row, RunRow? run)
+    {
+        if (run is not { Status: RunStatus.Finished, EndedAt: { } ended })
+            return (null, null);
+        var facts = row.Facts.Where(fact => fact.Counts && fact.At >= ended).Select(fact => fact.ToFact()).ToList();
+        var reset = Checker.ResetAt(facts);
+        return (new Phone(facts.Where(fact => reset is null || fact.At >= reset)), reset);
+    }
 
     /// <summary>Whether somebody has seen it loop, or stand at its maker's picture, since its last run has finished.</summary>
     public bool Hangs { get; }

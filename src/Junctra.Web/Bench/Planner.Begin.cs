@@ -1,3 +1,4 @@
+using Junctra.Core.Jobs;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Store;
@@ -93,8 +94,9 @@ public sealed partial class Planner
     {
         if (planned.Closed.Count > 0)
             return $"Nothing was written. Still closed: {string.Join(", ", planned.Closed)}.";
-        if (!string.Equals(typed?.Trim(), job.Row.Ticket, StringComparison.OrdinalIgnoreCase))
-            return $"Nothing was written. “{typed?.Trim()}” is not the ticket of this phone; its label says {job.Row.Ticket}.";
+        var ticket = TicketCode.Read(typed);
+        if (!string.Equals(ticket, job.Row.Ticket, StringComparison.OrdinalIgnoreCase))
+            return $"Nothing was written. “{ticket}” is not the ticket of this phone; its label says {job.Row.Ticket}.";
         return await BeginAsync(job, planned.Plan!, who, cancel);
     }
 

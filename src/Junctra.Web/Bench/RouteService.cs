@@ -169,10 +169,9 @@ public sealed class RouteService(MatchService matches, PackageIndex shelf, RunJo
     /// <summary>The facts that somebody records by saying what a phone shows.</summary>
     public static IReadOnlyList<Fact> FactsOf(PhoneMode shows, DateTimeOffset at, string who)
     {
-        var source = shows is PhoneMode.System or PhoneMode.SetupWizard ? FactSource.Settings : FactSource.BootloaderScreen;
-        var mode = FactName.Mode.Claim(shows, source, at, who);
+        var mode = FactName.Mode.Claim(shows, FactSource.Seen, at, who);
         return shows is PhoneMode.Off or PhoneMode.Charging or PhoneMode.Starting or PhoneMode.Unknown
             ? [mode]
-            : [mode, FactName.Reached(shows).Claim(true, source, at, who)];
+            : [mode, FactName.Reached(shows).Claim(true, FactSource.Seen, at, who)];
     }
 }

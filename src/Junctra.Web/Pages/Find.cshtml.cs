@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Jobs;
 using Junctra.Core.Packages;
 using Junctra.Store;
 using Junctra.Web.Bench;
@@ -25,7 +26,7 @@ public sealed class FindModel(JobLoader jobs, JunctraDb db, PackageIndex shelf, 
         Wanted = (q ?? "").Trim();
         if (Wanted.Length is 0 or > 120)
             return Redirect("/");
-        if (await jobs.FindAsync(Wanted.ToUpperInvariant(), cancel) is { } job)
+        if (await jobs.FindAsync(TicketCode.Read(Wanted), cancel) is { } job)
             return RedirectToPage(job.Standing.At.Page(), new { ticket = job.Row.Ticket });
         var pattern = "%" + Wanted.Replace("\\", "\\\\").Replace("%", "\\%").Replace("_", "\\_") + "%";
         var rows = await db

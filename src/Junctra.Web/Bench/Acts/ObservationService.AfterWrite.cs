@@ -1,3 +1,4 @@
+using Junctra.Core.Checking;
 using Junctra.Core.Facts;
 using Junctra.Core.Phones;
 using Junctra.Core.Runs;
@@ -46,7 +47,7 @@ public sealed partial class ObservationService
         return ActResult.Did(counts ? $"Noted: {apps.Done} of {apps.Of} apps." : $"Noted: {shown.Label()}.");
     }
 
-    /// <summary>Notes a value that a check after the write asks for, as read in the settings.</summary>
+    /// <summary>Notes a value that a check after the write asks for, as read where this phone shows it.</summary>
     public async Task<ActResult> NoteAfterWriteAsync(JobView job, string? name, string? value, string who, CancellationToken cancel)
     {
         if (job.WhyFrozen is { } frozen)
@@ -56,11 +57,9 @@ public sealed partial class ObservationService
         var fact = job.Checks.Select(line => line.Expectation.Fact).FirstOrDefault(fact => fact.Value == name);
         if (fact.Value is null || fact.Normalise(value) is not { } normal)
             return ActResult.Refuse($"“{value}” is no value of that fact. Read it again.");
-        await store.AddFactsAsync(
-            job.Row,
-            BuildFacts.With(new Fact(fact, normal, FactSource.Settings, time.GetUtcNow(), who), catalogue),
-            cancel
-        );
+        var place = LastLook.PlaceOf(fact, job.Checks, job.SinceWrite!, job.Model, catalogue.Guides);
+        var noted = new Fact(fact, normal, LastLook.SourceAt(place), time.GetUtcNow(), who);
+        await store.AddFactsAsync(job.Row, BuildFacts.With(noted, catalogue), cancel);
         return ActResult.Did($"Noted: {fact.Label.ToLowerInvariant()}.");
     }
 

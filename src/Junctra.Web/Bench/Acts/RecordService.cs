@@ -33,7 +33,7 @@ public sealed class RecordService(JobStore store, JunctraDb db, ModelCatalogue c
         db.Entry(job.Row).Property(row => row.Version).OriginalValue = form.Version;
         form.Apply(job.Row, now);
         if (FactName.BatteryPercent.Name.Normalise(form.Battery) is { } percent && percent != job.Phone[FactName.BatteryPercent].Value)
-            job.Row.Facts.Add(FactRow.Of(new Fact(FactName.BatteryPercent, percent, FactSource.Settings, now, who)));
+            job.Row.Facts.Add(FactRow.Of(new Fact(FactName.BatteryPercent, percent, FactSource.Seen, now, who)));
         // What the form did not ask is left as it stands; "not known" takes an answer back.
         foreach (var check in catalogue.Triage.AtIntake.Where(check => form.Said.ContainsKey(check.Id)))
             Answer(job.Row, check, form.Said[check.Id], now, who);
@@ -176,15 +176,22 @@ public sealed class RecordService(JobStore store, JunctraDb db, ModelCatalogue c
     /// <summary>Hands the phone back, and closes its record.</summary>
     /// <param name="job">The job.</param>
     /// <param name="whyNot">What stands in the way, or null.</param>
+    /// <param name="returned">What was ticked off as going back with it.</param>
     /// <param name="who">Who hands it back.</param>
     /// <param name="cancel">Cancels it.</param>
-    public async Task<ActResult> HandBackAsync(JobView job, string? whyNot, string who, CancellationToken cancel)
+    public async Task<ActResult> HandBackAsync(
+        JobView job,
+        string? whyNot,
+        IReadOnlyList<string> returned,
+        string who,
+        CancellationToken cancel
+    )
     {
         if (job.Row.HandedBackAt is not null)
             return ActResult.Refuse("It was handed back already.");
         if (whyNot is not null)
             return ActResult.Refuse(whyNot);
-        await CloseAsync(job, "Handed back.", who, cancel);
+        await CloseAsync(job, returned.Count == 0 ? "Handed back." : $"Handed back, with: {string.Join(", ", returned)}.", who, cancel);
         return ActResult.Did("Handed back. The job is in the logbook.");
     }
 

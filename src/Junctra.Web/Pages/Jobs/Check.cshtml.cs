@@ -54,8 +54,38 @@ public sealed class CheckModel(
             )
             : null;
 
-    protected override async Task PrepareAsync(CancellationToken cancel) =>
+    /// <summary>What is still to be read, in the order of one walk over the phone.</summary>
+    public IReadOnlyList<LookStop> Look { get; private set; } = [];
+
+    /// <summary>What was read, and what is seen at its start.</summary>
+    public IReadOnlyList<CheckLine> Read => [.. Job.Checks.Except(Look.SelectMany(stop => stop.Lines).Select(line => line.Line))];
+
+    /// <summary>Whether a link answers where a stop of the walk is.</summary>
+    public bool IsReadByLink(LookStop stop) =>
+        stop.In == Job.Model?.WriteMode || stop.Lines.Any(line => line.Place?.Source == FactSource.Link);
+
+    /// <summary>Where each difference leads.</summary>
+    public IReadOnlyList<CheckLead> Leads => Job.LastRun?.Plan is { } plan ? CheckLead.Of(Job.Checks, plan) : [];
+
+    /// <summary>Port at which the phone is read.</summary>
+    public string Port => Job.LastRun?.PortName ?? Job.Row.PortName ?? "of the route";
+
+    /// <summary>What a stop of the last look is called.</summary>
+    public static string TitleOf(LookStop stop) =>
+        stop.In switch
+        {
+            null => "Anywhere",
+            PhoneMode.System => "While it runs",
+            PhoneMode.SetupWizard => "At its set-up",
+            var mode => $"In {mode.Value.Label()}",
+        };
+
+    protected override async Task PrepareAsync(CancellationToken cancel)
+    {
         (Up, Saved) = (await planner.WayUpAsync(Job, EnumNames.Parse<Rung>(Wanted), cancel), await planner.SavedAsync(Job, cancel));
+        if (Job.SinceWrite is { } since)
+            Look = LastLook.Of(Job.Checks, since, Job.Model, catalogue.Guides);
+    }
 
     /// <summary>The row of a claim, so that a wrong reading can be withdrawn where it stands in the way.</summary>
     public FactRow? RowOf(Fact claim) =>

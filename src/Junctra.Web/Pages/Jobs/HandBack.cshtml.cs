@@ -4,6 +4,7 @@ using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans;
+using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Web.Bench;
@@ -74,6 +75,17 @@ public sealed class HandBackModel(
         Job.Row.HandedBackAt is null
         && !JobStore.IsWriting(Job.Row)
         && (!WasTouched || (Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks)));
+
+    /// <summary>What goes over the counter with the phone, to be ticked off.</summary>
+    public IReadOnlyList<string> Returns =>
+        GoesBack.Of(
+            Job.Row.Accessories,
+            Job.Row.Answers.Any(answer => answer.GateId == GateId.CardsOut.Value),
+            Job.Row.Facts.Any(fact =>
+                fact.WithdrawnAt is null && fact.Name == FactName.Card.Value && fact.Value == FactName.Card.Write(Presence.Present)
+            ),
+            Carried.Any(done => done.Run.Plan.Steps.Any(step => step.Act is SaveData)) && !Carried.Any(done => done.Run.Plan.BringsBack)
+        );
 
     /// <summary>Runs that ended early after the phone was told to write something, as they were left.</summary>
     public IReadOnlyList<(RunRow Run, RunState State)> Broken { get; private set; } = [];
@@ -182,10 +194,12 @@ public sealed class HandBackModel(
             ? key == run.Plan.Key
             : run.Plan.Version < Plan.WithKeys && answer.PackageId == run.PackageId && answer.ErasesData == run.Plan.ErasesData;
 
-    public async Task<IActionResult> OnPostAsync(CancellationToken cancel) =>
-        After(await records.HandBackAsync(Job, MayGo ? null : Standing, Who, cancel), Station.HandBack);
+    public async Task<IActionResult> OnPostAsync(string[] back, CancellationToken cancel) =>
+        After(await records.HandBackAsync(Job, MayGo ? GoesBack.WhyNot(Returns, back) : Standing, Returns, Who, cancel), Station.HandBack);
 
     /// <summary>Its owner gives the repair up.</summary>
-    public async Task<IActionResult> OnPostGiveUpAsync(bool told, string? owner, CancellationToken cancel) =>
-        After(await records.GiveUpAsync(Job, MayGiveUp, told, owner, Who, cancel), Station.HandBack);
+    public async Task<IActionResult> OnPostGiveUpAsync(bool told, string? owner, string[] back, CancellationToken cancel) =>
+        MayGiveUp && GoesBack.WhyNot(Returns, back) is { } missing
+            ? Refused(missing)
+            : After(await records.GiveUpAsync(Job, MayGiveUp, told, owner, Who, cancel), Station.HandBack);
 }

@@ -90,7 +90,7 @@ public sealed class IntakeModel(JobLoader jobs, RecordService records, ModelCata
             )
         )
             form.Said[answer.CheckId] = answer.OutcomeId;
-        if (Job.Phone[FactName.BatteryPercent] is { Best.Source: FactSource.Settings, Value: { } percent })
+        if (Job.Phone[FactName.BatteryPercent] is { Best.Source: FactSource.Seen or FactSource.Settings, Value: { } percent })
             form.Battery = percent;
         return form;
     }
