@@ -12,7 +12,7 @@ internal static class KillBench
     private static readonly (string What, string Project, string[] Classes)[] Kinds =
     [
         (
-            "either end of a link killed, over recovery, download with a layout, and emergency",
+            "either end of a link killed, over recovery, download with a layout, emergency and debugging",
             "Junctra.Link.Tests",
             ["Junctra.Link.Tests.KilledLinkTests"]
         ),
@@ -27,7 +27,7 @@ internal static class KillBench
             ["Junctra.Link.Tests.FaultTests", "Junctra.Link.Tests.BrokenWireTests"]
         ),
         (
-            "the web program killed, its database cut off four times a write, over fastboot, recovery, download with a layout and emergency",
+            "the web program killed, its database cut off four times a write, over fastboot, recovery, download with a layout, emergency and debugging",
             "Junctra.Web.Tests",
             ["Junctra.Web.Tests.ProcessFaultTests", "Junctra.Web.Tests.EveryLinkProcessTests"]
         ),

@@ -9,6 +9,7 @@ using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Bench.Acts;
+using Junctra.Web.Drawing;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.Extensions.Options;
@@ -181,6 +182,12 @@ public sealed class HandBackModel(
         Before = [.. FoundNames.Select(name => before[name].Best).OfType<Fact>()];
         Agreed = [.. Job.Row.Answers.Where(a => Carried.Any(done => IsFor(a, done.Run)) && a.GateId is not ("program" or "cable"))];
     }
+
+    /// <summary>What was read of a line, each value once.</summary>
+    public static string ReadOf(CheckLine line) =>
+        line.Claims.Count == 0
+            ? "not read"
+            : string.Join(", ", line.Claims.Select(claim => Say.Value(claim.Name, claim.Value)).Distinct(StringComparer.OrdinalIgnoreCase));
 
     /// <summary>What a run did that wrote no image.</summary>
     public static string WithoutImages(Plan plan) =>
