@@ -20,6 +20,13 @@ public readonly record struct RecordState(uint Row, int Facts, int Gone, string 
 /// <param name="State">Which state its record is in.</param>
 public sealed record JobHead(JobRow Job, RecordState State);
 
+/// <summary>A job of the same phone that was taken in before.</summary>
+/// <param name="Ticket">Its ticket.</param>
+/// <param name="TakenInAt">When it was taken in.</param>
+/// <param name="HandedBackAt">When it went back, or null while it is here.</param>
+/// <param name="FaultClassId">The fault class that was its finding, or null.</param>
+public sealed record EarlierVisit(string Ticket, DateTimeOffset TakenInAt, DateTimeOffset? HandedBackAt, string? FaultClassId);
+
 /// <summary>
 /// Queries behind the lists of jobs. A list is looked at often and changes seldom, so its heads are loaded by themselves, and of each
 /// job only what changed: no history, no sizes of partitions, no frozen plans but those whose checks decide where an open job stands.
@@ -40,6 +47,34 @@ public static class JobLists
         var states = await StatesAsync(db, rows, cancel);
         return [.. rows.Select(row => new JobHead(row, states[row.Id]))];
     }
+
+    /// <summary>Earlier visits of the same phone, told by its serial, the latest first.</summary>
+    /// <param name="db">The database.</param>
+    /// <param name="jobId">The job at hand.</param>
+    /// <param name="serials">The serials that are claimed of its phone.</param>
+    /// <param name="most">How many at most.</param>
+    /// <param name="cancel">Ends the wait.</param>
+    public static async Task<List<EarlierVisit>> EarlierAsync(
+        JunctraDb db,
+        int jobId,
+        IReadOnlyCollection<string> serials,
+        int most,
+        CancellationToken cancel
+    ) =>
+        serials.Count == 0
+            ? []
+            : await db
+                .Jobs.AsNoTracking()
+                .Where(job =>
+                    job.Id < jobId
+                    && db.Facts.Any(fact =>
+                        fact.JobId == job.Id && fact.Name == "serial" && fact.WithdrawnAt == null && serials.Contains(fact.Value)
+                    )
+                )
+                .OrderByDescending(job => job.Id)
+                .Take(most)
+                .Select(job => new EarlierVisit(job.Ticket, job.TakenInAt, job.HandedBackAt, job.FaultClassId))
+                .ToListAsync(cancel);
 
     /// <summary>The states of records, by job.</summary>
     /// <param name="db">The database.</param>

@@ -68,6 +68,25 @@ public sealed partial class RoutePageTests(WebWorld world) : IClassFixture<WebWo
     }
 
     [Fact]
+    public async Task The_same_phone_is_known_again_by_its_serial_on_every_page_of_its_job()
+    {
+        var serial = Sample.Fact(FactName.Serial, "TNQ90991", FactSource.Label);
+        await TakeInAsync("0990", Sample.Fact(FactName.ModelCode, "TN63E"), serial);
+        await TakeInAsync("0991", Sample.Fact(FactName.ModelCode, "TN63E"), serial);
+        await TakeInAsync("0992", Sample.Fact(FactName.ModelCode, "TN63E"), Sample.Fact(FactName.Serial, "TNQ90992", FactSource.Label));
+        foreach (var station in new[] { "find-out", "match", "route", "plan", "intake" })
+        {
+            var page = await TextAsync($"/jobs/0991/{station}");
+            Assert.Contains("This phone was here before:", page);
+            Assert.Contains("/jobs/0990/hand-back", page);
+        }
+
+        // Neither a later visit, nor another phone of its model.
+        Assert.DoesNotContain("was here before", await TextAsync("/jobs/0990/route"));
+        Assert.DoesNotContain("was here before", await TextAsync("/jobs/0992/route"));
+    }
+
+    [Fact]
     public async Task The_route_says_what_it_needs_what_would_shorten_it_and_how_to_get_out()
     {
         await TakeInAsync("0901", Sample.Fact(FactName.ModelCode, "TN63E"), Sample.Fact(FactName.Root, "present"), Now(PhoneMode.System));

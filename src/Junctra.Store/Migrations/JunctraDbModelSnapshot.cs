@@ -436,6 +436,10 @@ namespace Junctra.Store.Migrations
                     b.HasIndex("TriageAnswerId")
                         .HasDatabaseName("ix_facts_triage_answer_id");
 
+                    b.HasIndex("Value")
+                        .HasDatabaseName("ix_facts_serial")
+                        .HasFilter("name = 'serial' and withdrawn_at is null");
+
                     b.ToTable("facts", (string)null);
                 });
 

@@ -164,6 +164,8 @@ public sealed class JobView
 /// <summary>Loads jobs for pages.</summary>
 public sealed class JobLoader(JobStore store, JunctraDb db, JobCache shelf, ModelCatalogue catalogue)
 {
+    private const int MaxVisits = 4;
+
     // The page and the column at its side show the same jobs.
     private Task<IReadOnlyList<JobView>>? openJobs;
 
@@ -177,6 +179,19 @@ public sealed class JobLoader(JobStore store, JunctraDb db, JobCache shelf, Mode
         db.ChangeTracker.Clear();
         return FindAsync(ticket, cancel);
     }
+
+    /// <summary>Earlier visits of a job's phone, the latest first; none while nobody knows its serial.</summary>
+    public Task<List<EarlierVisit>> EarlierAsync(JobView job, CancellationToken cancel) =>
+        JobLists.EarlierAsync(
+            db,
+            job.Row.Id,
+            [.. job.Phone[FactName.Serial].Claims.Select(claim => claim.Value).Distinct()],
+            MaxVisits,
+            cancel
+        );
+
+    /// <summary>What an earlier visit found, in words, or null.</summary>
+    public string? FindingOf(EarlierVisit visit) => catalogue.Triage.Class(visit.FaultClassId)?.Label.ToLowerInvariant();
 
     /// <summary>Jobs that are not handed back, the earliest promise first.</summary>
     public Task<IReadOnlyList<JobView>> OpenAsync(CancellationToken cancel) => openJobs ??= ListAsync(open: true, 500, cancel);

@@ -31,6 +31,12 @@ public abstract class JobPage(JobLoader jobs) : PageModel
     /// <summary>Whether whoever is signed in may act here.</summary>
     public bool MayAct { get; private set; }
 
+    /// <summary>Earlier visits of the same phone, the latest first.</summary>
+    public IReadOnlyList<EarlierVisit> Earlier { get; private set; } = [];
+
+    /// <summary>What an earlier visit found, in words, or null.</summary>
+    public string? FindingOf(EarlierVisit visit) => jobs.FindingOf(visit);
+
     /// <summary>What went wrong with the last act; shown loud over the station.</summary>
     public string? Problem { get; protected set; }
 
@@ -56,6 +62,7 @@ public abstract class JobPage(JobLoader jobs) : PageModel
             return;
         }
 
+        Earlier = await jobs.EarlierAsync(job, HttpContext.RequestAborted);
         await PrepareAsync(HttpContext.RequestAborted);
         var executed = await next();
         if (executed.Exception is DbUpdateConcurrencyException or JobBusyException)
