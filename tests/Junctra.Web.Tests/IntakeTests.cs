@@ -147,6 +147,9 @@ public sealed class IntakeTests(WebWorld world)
             Assert.Contains("set apart", await answer.Content.ReadAsStringAsync());
         }
 
+        var sheet = await PageAsync($"/jobs/{ticket}/hand-back");
+        Assert.Contains($"Its cell is {cell.ToLowerInvariant()}: it was set apart, not charged and not worked on.", sheet);
+        Assert.Contains("Do not charge it", sheet);
         Assert.Contains($"Stop: {cell.ToLowerInvariant()}", await PageAsync("/"));
     }
 

@@ -64,6 +64,8 @@ test('demo job 11: not worth opening, and said before', async ({ page }) => {
   await findDead(page, '0426');
   await page.goto(web('/jobs/0426/plan'));
   await expect(page.getByText('Not worth opening: the loader supports revisions up to 6, and the phone had 7.')).toBeVisible();
+  await page.goto(web('/jobs/0426/hand-back'));
+  await expect(page.getByText('It was not opened. Not worth opening: the loader supports revisions up to 6, and the phone had 7.')).toBeVisible();
   await handBack(page, '0426');
   expect((await phone('N')).mode).toBe('off');
 });

@@ -152,6 +152,10 @@ public sealed partial class Planner(
         return new SavedData(KeptFiles.NameOf(runs[saved].Id), [.. files]) is { Files.Count: > 0 } data ? data : null;
     }
 
+    /// <summary>Why opening the job's phone would not help it; null where it would.</summary>
+    public async Task<string?> WhyNotWorthOpeningAsync(JobView job, CancellationToken cancel) =>
+        BoardRescue.WhyNotWorth(Bare(job, await matches.PolicyAsync(job, cancel)));
+
     /// <summary>What the job's writes prove of the phone's software.</summary>
     private async Task<StockProof> ProofAsync(JobView job, CancellationToken cancel)
     {

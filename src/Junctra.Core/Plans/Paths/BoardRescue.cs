@@ -61,7 +61,11 @@ public sealed class BoardRescue : IPath
         return draft.Finish(new PathChoice(Letter, Title, true), draft.TargetAsKnown(model), bundle.Package);
     }
 
-    /// <summary>Why nothing would help the phone, whatever package is there; null where a loader would. Said before it is opened.</summary>
+    /// <summary>Why opening a phone would not help it, whatever package is there; null where it would, or its model is not known.</summary>
+    /// <param name="case">The phone, without a package.</param>
+    public static string? WhyNotWorth(PathCase @case) => @case.Model is { } model ? WhyNotWorth(@case, model) : null;
+
+    // Said before it is opened.
     private static string? WhyNotWorth(PathCase @case, PhoneModel model)
     {
         var chips = @case.Phone[FactName.ChipFamily].Values.Append(model.ChipFamily).Distinct(StringComparer.OrdinalIgnoreCase).ToList();

@@ -6,6 +6,7 @@ using Junctra.Core.Phones;
 using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
+using Junctra.Core.Triage;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Bench.Acts;
@@ -26,6 +27,7 @@ public sealed class HandBackModel(
     JobLoader jobs,
     RecordService records,
     RunJournal journal,
+    Planner planner,
     ModelCatalogue catalogue,
     IOptions<JunctraOptions> options
 ) : JobPage(jobs)
@@ -76,6 +78,9 @@ public sealed class HandBackModel(
         Job.Row.HandedBackAt is null
         && !JobStore.IsWriting(Job.Row)
         && (!WasTouched || (Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks)));
+
+    /// <summary>Why nothing was written, where there is a reason.</summary>
+    public string? WhyNotWritten { get; private set; }
 
     /// <summary>What goes over the counter with the phone, to be ticked off.</summary>
     public IReadOnlyList<string> Returns =>
@@ -142,6 +147,8 @@ public sealed class HandBackModel(
                 yield return "The first start and the first update take several minutes. Apps update themselves afterwards.";
             }
 
+            if (Job.Row.Cell != CellState.Sound)
+                yield return "Do not charge it, and keep it away from heat and from what burns: a cell like this can catch fire. A collection point for batteries takes it.";
             yield return "SIM and storage card are back in the phone. Keep a backup of your own from now on.";
             yield return "What this means for the warranty depends on the maker and on local consumer law; ask there. Identity numbers were not touched.";
         }
@@ -177,6 +184,8 @@ public sealed class HandBackModel(
         }
 
         Carried = carried;
+        if (!WasTouched)
+            WhyNotWritten = WithoutWrite.Why(Job.Row.Cell, Finding, await planner.WhyNotWorthOpeningAsync(Job, cancel));
         var until = Carried.Count > 0 ? Carried[0].Run.BegunAt : DateTimeOffset.MaxValue;
         var before = new Phone(Job.Row.Facts.Where(f => f.WithdrawnAt is null && f.At < until).Select(f => f.ToFact()));
         Before = [.. FoundNames.Select(name => before[name].Best).OfType<Fact>()];
