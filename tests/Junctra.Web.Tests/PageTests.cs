@@ -43,6 +43,7 @@ public sealed partial class PageTests(WebWorld world)
     [InlineData("/catalogue")]
     [InlineData("/catalogue/grammars")]
     [InlineData("/jobs/0421/slip")]
+    [InlineData("/jobs/0421/label")]
     [InlineData("/jobs/0426/find-out")]
     [InlineData("/jobs/0421/intake")]
     [InlineData("/jobs/0421/find-out")]

@@ -263,12 +263,14 @@ test('keys: help, find, lists', async ({ page }) => {
 });
 
 test('the code on slip and sheet leads to its job from any page, and into every field that wants a ticket', async ({ page }) => {
-  for (const sheet of ['slip', 'hand-back']) {
+  for (const sheet of ['label', 'slip', 'hand-back']) {
     await page.goto(web(`/jobs/0416/${sheet}`));
     await expect(page.locator('svg.scan-code')).toBeVisible();
     // Read by a program that did not draw it.
     expect(await scanned(page)).toBe('/0416');
     await look(page, sheet);
+    const printed = await page.pdf({ preferCSSPageSize: true });
+    expect(printed.toString('latin1').match(/\/Type\s*\/Page[^s]/g)).toHaveLength(1);
   }
   const code = await scanned(page);
   await page.goto(web('/packages'));
