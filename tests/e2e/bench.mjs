@@ -82,8 +82,15 @@ export async function wanted(page, title) {
 
 export const done = (page) => expect(page.getByRole('heading', { name: /^(Written|Done)\. The phone restarts\.$/ })).toBeVisible();
 
+/** Whatever is handed over prints on one side of its paper. */
+export async function printsOnOneSide(page) {
+  const paper = await page.pdf({ preferCSSPageSize: true });
+  expect(paper.toString('latin1').match(/\/Type\s*\/Page[^s]/g), page.url()).toHaveLength(1);
+}
+
 export async function handBack(page, job) {
   await page.goto(web(`/jobs/${job}/hand-back`));
+  await printsOnOneSide(page);
   for (const thing of await page.locator('input[name=back][form=goes]').all()) await thing.check();
   await act(page, 'Hand it back');
   await expect(page.getByText('Handed back. The job is in the logbook.')).toBeVisible();

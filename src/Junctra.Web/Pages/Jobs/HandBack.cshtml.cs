@@ -192,11 +192,18 @@ public sealed class HandBackModel(
         Agreed = [.. Job.Row.Answers.Where(a => Carried.Any(done => IsFor(a, done.Run)) && a.GateId is not ("program" or "cable"))];
     }
 
+    /// <summary>What lines in a state are called on the sheet.</summary>
+    public static string WordOf(CheckState state) =>
+        state switch
+        {
+            CheckState.AsIntended => "As intended:",
+            CheckState.Differs => "Not as intended:",
+            _ => "Not read:",
+        };
+
     /// <summary>What was read of a line, each value once.</summary>
     public static string ReadOf(CheckLine line) =>
-        line.Claims.Count == 0
-            ? "not read"
-            : string.Join(", ", line.Claims.Select(claim => Say.Value(claim.Name, claim.Value)).Distinct(StringComparer.OrdinalIgnoreCase));
+        string.Join(", ", line.Claims.Select(claim => Say.Value(claim.Name, claim.Value)).Distinct(StringComparer.OrdinalIgnoreCase));
 
     /// <summary>What a run did that wrote no image.</summary>
     public static string WithoutImages(Plan plan) =>
