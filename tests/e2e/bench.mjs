@@ -80,6 +80,15 @@ export async function wanted(page, title) {
   await expect(page.locator('[data-waits=yes] .hands-wanted h2').filter({ hasText: title })).toBeVisible();
 }
 
+/** The recovery that was wanted shows: a person says so, or the port hears it before anybody does. */
+export async function inRecovery(page, next) {
+  const title = page.locator('[data-waits=yes] .hands-wanted h2').filter({ hasText: next });
+  await expect(async () => {
+    if (!(await title.count())) await page.getByRole('button', { name: /^Recovery.s menu/ }).last().click({ timeout: 2_000 });
+    await expect(title).toBeVisible({ timeout: 5_000 });
+  }).toPass();
+}
+
 export const done = (page) => expect(page.getByRole('heading', { name: /^(Written|Done)\. The phone restarts\.$/ })).toBeVisible();
 
 /** Whatever is handed over prints on one side of its paper. */

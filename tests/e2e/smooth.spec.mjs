@@ -1,6 +1,6 @@
 // Demo jobs the smooth way, of which other walks show what goes wrong: in a world of their own, in which every job is as it first came.
 import { expect, test } from './world.mjs';
-import { aim, begin, choose, control, done, handBack, hands, into, libraryIsSeen, note, noteAtCheck, phone, read, wanted } from './bench.mjs';
+import { aim, begin, choose, control, done, handBack, hands, inRecovery, into, libraryIsSeen, note, noteAtCheck, phone, read, wanted } from './bench.mjs';
 import { act, signIn, watch, web } from './steps.mjs';
 
 test.use({ round: 'smooth' });
@@ -68,8 +68,7 @@ test('demo job 8, smooth: the update lies on the card as it should, and recovery
   await act(page, 'It is this phone');
   await wanted(page, 'Bring it into stock recovery by keys');
   await into('M', 'stock-recovery');
-  await act(page, 'Recovery.s menu');
-  await wanted(page, 'Choose “Put in an update from the card”');
+  await inRecovery(page, 'Choose “Put in an update from the card”');
   await hands('M', 'select/card');
   await act(page, 'The bar moves');
   await done(page);

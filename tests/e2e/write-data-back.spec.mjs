@@ -1,6 +1,6 @@
 // Data saved over the debugging link, erased by a wipe, and brought back from the check: on a phone without a demo job.
 import { expect, test } from './world.mjs';
-import { begin, handBack, hands, into, phone, read, wanted } from './bench.mjs';
+import { begin, handBack, hands, inRecovery, into, phone, read, wanted } from './bench.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 const files = async () => (await (await fetch(`${process.env.JUNCTRA_HANDS}/phones/C/files`)).json()).storage;
@@ -58,7 +58,7 @@ test('what was saved before a wipe is offered at the check, and goes back to the
   await act(page, 'It is this phone');
   await wanted(page, 'Bring it into stock recovery by keys');
   await into('C', 'stock-recovery');
-  await act(page, 'Recovery.s menu');
+  await inRecovery(page, 'Choose “Wipe data”');
   for (const [entry, button] of [['Wipe data', 'wipe-data'], ['Wipe cache', 'wipe-cache'], ['Restart the system', 'restart']]) {
     await wanted(page, `Choose “${entry}”`);
     await hands('C', `select/${button}`);

@@ -48,6 +48,10 @@ test('a phone that hangs on stale data is wiped by hands alone, with a wrong scr
   await act(page, 'It shows this');
   await expect(page.locator('[data-waits=yes] [data-journal]')).toContainText('the phone shows off');
   await wanted(page, 'Bring it into stock recovery by keys');
+  // Enter is the first answer, and none of the others.
+  await page.keyboard.press('Enter');
+  await expect(page.locator('[data-waits=yes] [data-journal]')).toContainText('the phone shows fastboot mode');
+  await wanted(page, 'Bring it into stock recovery by keys');
   await act(page, 'Recovery.s menu');
   await wanted(page, 'Choose “Wipe data”');
   await page.keyboard.press('Enter');

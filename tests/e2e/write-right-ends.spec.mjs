@@ -1,7 +1,7 @@
 // Demo jobs whose right end is another one than the first write: none at all, one only by another school, one before the lock is closed.
 // Its name lets it come after the walks that look at these jobs as they first came: a worker has one world for all of its files.
 import { expect, test } from './world.mjs';
-import { begin, choose, control, done, handBack, hands, into, libraryIsSeen, note, noteAtCheck, phone, read, wanted } from './bench.mjs';
+import { begin, choose, control, done, handBack, hands, inRecovery, into, libraryIsSeen, note, noteAtCheck, phone, read, wanted } from './bench.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
 test.beforeEach(async ({ page }) => {
@@ -241,7 +241,7 @@ test('a held restart is forgotten: it starts before its data are wiped, and is l
   await wanted(page, 'Bring it into stock recovery by keys');
   await look(page, 'hands-held');
   await into('H', 'stock-recovery');
-  await act(page, 'Recovery.s menu');
+  await inRecovery(page, 'Choose “Wipe data”');
   for (const [entry, button] of [['Wipe data', 'wipe-data'], ['Wipe cache', 'wipe-cache'], ['Restart the system', 'restart']]) {
     await wanted(page, `Choose “${entry}”`);
     await hands('H', `select/${button}`);

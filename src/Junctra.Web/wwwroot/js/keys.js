@@ -43,7 +43,8 @@
   }
 
   function primary() {
-    const act = [...document.querySelectorAll('[data-primary]')].pop();
+    // Razor writes a false one, too.
+    const act = [...document.querySelectorAll('[data-primary]:not([data-primary=False])')].pop();
     if (act && !act.disabled) act.click();
   }
 
