@@ -266,7 +266,7 @@ test('the code on slip and sheet leads to its job from any page, and into every 
     await expect(page.locator('svg.scan-code')).toBeVisible();
     // Read by a program that did not draw it.
     expect(await scanned(page)).toBe('/0416');
-    await look(page, sheet);
+    await look(page, `code-${sheet}`);
     await printsOnOneSide(page);
   }
   const code = await scanned(page);
