@@ -33,16 +33,13 @@ public sealed record EarlierVisit(string Ticket, DateTimeOffset TakenInAt, DateT
 /// </summary>
 public static class JobLists
 {
-    /// <summary>Heads of jobs: open ones with the earliest promise first, or those that were handed back, the latest first.</summary>
+    /// <summary>Heads of open jobs, the earliest promise first.</summary>
     /// <param name="db">The database.</param>
-    /// <param name="open">Whether the open ones are wanted.</param>
     /// <param name="most">How many at most.</param>
     /// <param name="cancel">Ends the wait.</param>
-    public static async Task<List<JobHead>> HeadsAsync(JunctraDb db, bool open, int most, CancellationToken cancel)
+    public static async Task<List<JobHead>> HeadsAsync(JunctraDb db, int most, CancellationToken cancel)
     {
-        var jobs = open
-            ? db.Jobs.Where(j => j.HandedBackAt == null).OrderBy(j => j.PromisedAt ?? DateTimeOffset.MaxValue).ThenBy(j => j.Id)
-            : db.Jobs.Where(j => j.HandedBackAt != null).OrderByDescending(j => j.HandedBackAt).ThenBy(j => j.Id);
+        var jobs = db.Jobs.Where(j => j.HandedBackAt == null).OrderBy(j => j.PromisedAt ?? DateTimeOffset.MaxValue).ThenBy(j => j.Id);
         var rows = await jobs.AsNoTracking().Take(most).ToListAsync(cancel);
         var states = await StatesAsync(db, rows, cancel);
         return [.. rows.Select(row => new JobHead(row, states[row.Id]))];

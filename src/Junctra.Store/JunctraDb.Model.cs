@@ -13,6 +13,7 @@ public sealed partial class JunctraDb
     {
         base.OnModelCreating(builder);
         NameStaffTables(builder);
+        ShapeLogbook(builder);
         builder.Entity<JobRow>(job =>
         {
             job.ToTable("jobs");
@@ -36,6 +37,9 @@ public sealed partial class JunctraDb
             job.HasMany(j => j.Snapshots).WithOne().HasForeignKey(s => s.JobId);
             job.HasMany(j => j.Facts).WithOne().HasForeignKey(f => f.JobId);
             job.HasMany(j => j.Answers).WithOne().HasForeignKey(a => a.JobId);
+            job.HasMany(j => j.Findings).WithOne().HasForeignKey(f => f.JobId);
+            job.HasIndex(j => j.Key).IsUnique();
+            job.Property(j => j.Key).HasDefaultValueSql("gen_random_uuid()");
             job.HasMany(j => j.Runs).WithOne(r => r.Job).HasForeignKey(r => r.JobId);
         });
         builder.Entity<BenchThingRow>(thing =>

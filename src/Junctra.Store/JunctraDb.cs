@@ -1,4 +1,5 @@
 using Junctra.Core;
+using Junctra.Store.Logbook;
 using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
@@ -36,6 +37,13 @@ public sealed partial class JunctraDb(DbContextOptions<JunctraDb> options)
     public DbSet<PortRow> Ports => Set<PortRow>();
     public DbSet<AuditRow> Audit => Set<AuditRow>();
     public DbSet<EndedSignInRow> EndedSignIns => Set<EndedSignInRow>();
+    public DbSet<LogbookRow> Logbook => Set<LogbookRow>();
+    public DbSet<LogbookWordRow> LogbookWords => Set<LogbookWordRow>();
+    public DbSet<LogbookDueRow> LogbookDue => Set<LogbookDueRow>();
+    public DbSet<KeepRuleRow> KeepRules => Set<KeepRuleRow>();
+    public DbSet<StepTimeRow> StepTimes => Set<StepTimeRow>();
+    public DbSet<RunResultRow> RunResults => Set<RunResultRow>();
+    public DbSet<FindingRow> Findings => Set<FindingRow>();
 
     /// <summary>Options for a PostgreSQL database; the one place where the provider and the names of columns are settled.</summary>
     public static DbContextOptionsBuilder Configure(DbContextOptionsBuilder options, string connection) =>
@@ -78,7 +86,7 @@ public sealed partial class JunctraDb(DbContextOptions<JunctraDb> options)
                 entry.Entity switch
                 {
                     JobRow job when entry.State != EntityState.Added => job.Id,
-                    FactRow or TriageAnswerRow or ClaimRow or ConsentRow or SnapshotRow or GateAnswerRow => (int)
+                    FactRow or TriageAnswerRow or ClaimRow or ConsentRow or SnapshotRow or GateAnswerRow or FindingRow => (int)
                         entry.Property("JobId").CurrentValue!,
                     SchoolRow { JobId: { } job } => job,
                     _ => 0,

@@ -5,6 +5,7 @@ using Junctra.Core.Phones;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Core.Triage;
+using Junctra.Store.Logbook;
 
 namespace Junctra.Store;
 
@@ -25,6 +26,9 @@ public enum DataWish
 public sealed class JobRow
 {
     public int Id { get; set; }
+
+    /// <summary>Tells it from every other job of every shop, so that a record that comes twice is known again.</summary>
+    public Guid Key { get; set; } = Guid.NewGuid();
     public required string Ticket { get; set; }
     public required string Description { get; set; }
     public required string Complaint { get; set; }
@@ -62,6 +66,9 @@ public sealed class JobRow
     public DateTimeOffset TakenInAt { get; set; }
     public DateTimeOffset? HandedBackAt { get; set; }
 
+    /// <summary>When the customer's words were removed by the shop's rule, or null.</summary>
+    public DateTimeOffset? WordsRemovedAt { get; set; }
+
     /// <summary>PostgreSQL's row version: two people changing one job at once are told apart by it.</summary>
     public uint Version { get; set; }
 
@@ -74,6 +81,7 @@ public sealed class JobRow
     public List<SnapshotRow> Snapshots { get; } = [];
     public List<GateAnswerRow> Answers { get; } = [];
     public List<RunRow> Runs { get; } = [];
+    public List<FindingRow> Findings { get; } = [];
 }
 
 /// <summary>

@@ -5,6 +5,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
+using NpgsqlTypes;
 
 #nullable disable
 
@@ -20,6 +21,7 @@ namespace Junctra.Store.Migrations
                 .HasAnnotation("ProductVersion", "10.0.12")
                 .HasAnnotation("Relational:MaxIdentifierLength", 63);
 
+            NpgsqlModelBuilderExtensions.HasPostgresExtension(modelBuilder, "pg_trgm");
             NpgsqlModelBuilderExtensions.UseIdentityByDefaultColumns(modelBuilder);
 
             modelBuilder.Entity("Junctra.Store.ApiTokenRow", b =>
@@ -566,6 +568,12 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("handed_back_at");
 
+                    b.Property<Guid>("Key")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("key")
+                        .HasDefaultValueSql("gen_random_uuid()");
+
                     b.Property<bool>("OwnershipStated")
                         .HasColumnType("boolean")
                         .HasColumnName("ownership_stated");
@@ -614,11 +622,19 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("character varying(120)")
                         .HasColumnName("wish_version");
 
+                    b.Property<DateTimeOffset?>("WordsRemovedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("words_removed_at");
+
                     b.HasKey("Id")
                         .HasName("pk_jobs");
 
                     b.HasIndex("HandedBackAt")
                         .HasDatabaseName("ix_jobs_handed_back_at");
+
+                    b.HasIndex("Key")
+                        .IsUnique()
+                        .HasDatabaseName("ix_jobs_key");
 
                     b.HasIndex("Ticket")
                         .IsUnique()
@@ -697,6 +713,377 @@ namespace Junctra.Store.Migrations
                         .HasDatabaseName("ix_link_tries_job_id");
 
                     b.ToTable("link_tries", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.Logbook.FindingRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by");
+
+                    b.Property<double?>("Chance")
+                        .HasColumnType("double precision")
+                        .HasColumnName("chance");
+
+                    b.Property<string>("ClassId")
+                        .IsRequired()
+                        .HasMaxLength(60)
+                        .HasColumnType("character varying(60)")
+                        .HasColumnName("class_id");
+
+                    b.Property<int>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_findings");
+
+                    b.HasIndex("JobId")
+                        .HasDatabaseName("ix_findings_job_id");
+
+                    b.ToTable("findings", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.Logbook.KeepRuleRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by");
+
+                    b.Property<int>("Days")
+                        .HasColumnType("integer")
+                        .HasColumnName("days");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("reason");
+
+                    b.HasKey("Id")
+                        .HasName("pk_keep_rules");
+
+                    b.ToTable("keep_rules", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.Logbook.LogbookDueRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("bigint")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
+
+                    b.Property<int>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_logbook_due");
+
+                    b.ToTable("logbook_due", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.Logbook.LogbookRow", b =>
+                {
+                    b.Property<int>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.Property<DateTimeOffset?>("BegunAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("begun_at");
+
+                    b.Property<DateTimeOffset?>("CheckedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("checked_at");
+
+                    b.Property<string>("Description")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("description");
+
+                    b.Property<DateTimeOffset?>("EndedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ended_at");
+
+                    b.Property<int>("EndedEarly")
+                        .HasColumnType("integer")
+                        .HasColumnName("ended_early");
+
+                    b.Property<string>("Finding")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("finding");
+
+                    b.Property<int>("Finished")
+                        .HasColumnType("integer")
+                        .HasColumnName("finished");
+
+                    b.Property<double?>("FirstChance")
+                        .HasColumnType("double precision")
+                        .HasColumnName("first_chance");
+
+                    b.Property<string>("FirstFinding")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("first_finding");
+
+                    b.Property<DateTimeOffset?>("HandedBackAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("handed_back_at");
+
+                    b.Property<string>("Model")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("model");
+
+                    b.Property<string>("Outcome")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("outcome");
+
+                    b.Property<string>("Package")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("package");
+
+                    b.Property<string>("Path")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("path");
+
+                    b.Property<string>("ReadWith")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("read_with");
+
+                    b.Property<string>("Serial")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("serial");
+
+                    b.Property<DateTimeOffset>("TakenInAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("taken_in_at");
+
+                    b.Property<string>("Ticket")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("ticket");
+
+                    b.Property<NpgsqlTsVector>("Words")
+                        .IsRequired()
+                        .HasColumnType("tsvector")
+                        .HasColumnName("words");
+
+                    b.HasKey("JobId")
+                        .HasName("pk_logbook");
+
+                    b.HasIndex("Words")
+                        .HasDatabaseName("ix_logbook_words");
+
+                    NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("Words"), "gin");
+
+                    b.HasIndex("Finding", "JobId")
+                        .HasDatabaseName("ix_logbook_finding_job_id");
+
+                    b.HasIndex("Model", "JobId")
+                        .HasDatabaseName("ix_logbook_model_job_id");
+
+                    b.HasIndex("Outcome", "JobId")
+                        .HasDatabaseName("ix_logbook_outcome_job_id");
+
+                    b.HasIndex("Path", "JobId")
+                        .HasDatabaseName("ix_logbook_path_job_id");
+
+                    b.ToTable("logbook", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.Logbook.LogbookWordRow", b =>
+                {
+                    b.Property<string>("Word")
+                        .HasColumnType("text")
+                        .HasColumnName("word");
+
+                    b.HasKey("Word")
+                        .HasName("pk_logbook_words");
+
+                    b.HasIndex("Word")
+                        .HasDatabaseName("ix_logbook_words_likeness");
+
+                    NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("Word"), "gin");
+                    NpgsqlIndexBuilderExtensions.HasOperators(b.HasIndex("Word"), new[] { "gin_trgm_ops" });
+
+                    b.ToTable("logbook_words", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.Logbook.RunResultRow", b =>
+                {
+                    b.Property<int>("RunId")
+                        .HasColumnType("integer")
+                        .HasColumnName("run_id");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<bool?>("CameBack")
+                        .HasColumnType("boolean")
+                        .HasColumnName("came_back");
+
+                    b.Property<int>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.Property<string>("Model")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("model");
+
+                    b.Property<string>("Path")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("path");
+
+                    b.Property<string>("Risk")
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("risk");
+
+                    b.Property<string>("Verdicts")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("verdicts");
+
+                    b.Property<bool?>("Went")
+                        .HasColumnType("boolean")
+                        .HasColumnName("went");
+
+                    b.Property<string>("What")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("what");
+
+                    b.HasKey("RunId")
+                        .HasName("pk_run_results");
+
+                    b.HasIndex("JobId")
+                        .HasDatabaseName("ix_run_results_job_id");
+
+                    b.ToTable("run_results", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.Logbook.StepTimeRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("bigint")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<long>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by");
+
+                    b.Property<string>("Cable")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("cable");
+
+                    b.Property<int>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasMaxLength(20)
+                        .HasColumnType("character varying(20)")
+                        .HasColumnName("kind");
+
+                    b.Property<string>("Link")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("link");
+
+                    b.Property<string>("Model")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("model");
+
+                    b.Property<string>("Port")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("port");
+
+                    b.Property<int>("RunId")
+                        .HasColumnType("integer")
+                        .HasColumnName("run_id");
+
+                    b.Property<double>("Said")
+                        .HasColumnType("double precision")
+                        .HasColumnName("said");
+
+                    b.Property<double>("SaidSlow")
+                        .HasColumnType("double precision")
+                        .HasColumnName("said_slow");
+
+                    b.Property<int>("Step")
+                        .HasColumnType("integer")
+                        .HasColumnName("step");
+
+                    b.Property<double>("Took")
+                        .HasColumnType("double precision")
+                        .HasColumnName("took");
+
+                    b.Property<double>("Usual")
+                        .HasColumnType("double precision")
+                        .HasColumnName("usual");
+
+                    b.HasKey("Id")
+                        .HasName("pk_step_times");
+
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_step_times_at");
+
+                    b.HasIndex("JobId")
+                        .HasDatabaseName("ix_step_times_job_id");
+
+                    b.HasIndex("RunId")
+                        .HasDatabaseName("ix_step_times_run_id");
+
+                    b.ToTable("step_times", (string)null);
                 });
 
             modelBuilder.Entity("Junctra.Store.MirrorFileRow", b =>
@@ -1684,6 +2071,46 @@ namespace Junctra.Store.Migrations
                         .HasConstraintName("fk_link_tries_jobs_job_id");
                 });
 
+            modelBuilder.Entity("Junctra.Store.Logbook.FindingRow", b =>
+                {
+                    b.HasOne("Junctra.Store.JobRow", null)
+                        .WithMany("Findings")
+                        .HasForeignKey("JobId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_findings_jobs_job_id");
+                });
+
+            modelBuilder.Entity("Junctra.Store.Logbook.LogbookRow", b =>
+                {
+                    b.HasOne("Junctra.Store.JobRow", null)
+                        .WithOne()
+                        .HasForeignKey("Junctra.Store.Logbook.LogbookRow", "JobId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_logbook_jobs_job_id");
+                });
+
+            modelBuilder.Entity("Junctra.Store.Logbook.RunResultRow", b =>
+                {
+                    b.HasOne("Junctra.Store.RunRow", null)
+                        .WithOne()
+                        .HasForeignKey("Junctra.Store.Logbook.RunResultRow", "RunId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_run_results_runs_run_id");
+                });
+
+            modelBuilder.Entity("Junctra.Store.Logbook.StepTimeRow", b =>
+                {
+                    b.HasOne("Junctra.Store.RunRow", null)
+                        .WithMany()
+                        .HasForeignKey("RunId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_step_times_runs_run_id");
+                });
+
             modelBuilder.Entity("Junctra.Store.MirrorFileRow", b =>
                 {
                     b.HasOne("Junctra.Store.MirrorRow", "Mirror")
@@ -1812,6 +2239,8 @@ namespace Junctra.Store.Migrations
                     b.Navigation("Consents");
 
                     b.Navigation("Facts");
+
+                    b.Navigation("Findings");
 
                     b.Navigation("Runs");
 

@@ -194,11 +194,8 @@ public sealed class JobLoader(JobStore store, JunctraDb db, JobCache shelf, Mode
     public string? FindingOf(EarlierVisit visit) => catalogue.Triage.Class(visit.FaultClassId)?.Label.ToLowerInvariant();
 
     /// <summary>Jobs that are not handed back, the earliest promise first.</summary>
-    public Task<IReadOnlyList<JobView>> OpenAsync(CancellationToken cancel) => openJobs ??= ListAsync(open: true, 500, cancel);
+    public Task<IReadOnlyList<JobView>> OpenAsync(CancellationToken cancel) => openJobs ??= ListAsync(500, cancel);
 
-    /// <summary>Jobs that were handed back, the latest first.</summary>
-    public Task<IReadOnlyList<JobView>> DoneAsync(int most, CancellationToken cancel) => ListAsync(open: false, most, cancel);
-
-    private async Task<IReadOnlyList<JobView>> ListAsync(bool open, int most, CancellationToken cancel) =>
-        await shelf.ViewsAsync(db, await JobLists.HeadsAsync(db, open, most, cancel), cancel);
+    private async Task<IReadOnlyList<JobView>> ListAsync(int most, CancellationToken cancel) =>
+        await shelf.ViewsAsync(db, await JobLists.HeadsAsync(db, most, cancel), cancel);
 }

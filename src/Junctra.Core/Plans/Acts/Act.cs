@@ -134,6 +134,16 @@ public abstract record Act
     /// <summary>Seconds that it takes.</summary>
     public abstract Band Seconds(Figures figures);
 
+    /// <summary>What it is that takes the time: what the shop's own log knows of such acts stands in the figures' place.</summary>
+    public virtual TimeKind Timed =>
+        By switch
+        {
+            ActBy.Hands => TimeKind.Hands,
+            ActBy.Computer => TimeKind.Verify,
+            ActBy.Phone => TimeKind.Check,
+            _ => LinkBytes > 0 ? TimeKind.Write : TimeKind.Answer,
+        };
+
     /// <summary>Seconds without a sign after which that is unusual; not yet a fault.</summary>
     public virtual double QuietSeconds(Figures figures, Band seconds) => Math.Max(figures.TransferStallWarnSeconds, seconds.Slow);
 

@@ -76,6 +76,16 @@ public sealed record AwaitStage(OwnWork Work, int Apps = 0) : Act
         };
 
     /// <inheritdoc/>
+    public override TimeKind Timed =>
+        Work switch
+        {
+            OwnWork.FirstBoot => TimeKind.FirstBoot,
+            OwnWork.OptimisingApps => TimeKind.Optimising,
+            OwnWork.Start => TimeKind.Start,
+            _ => TimeKind.Install,
+        };
+
+    /// <inheritdoc/>
     public override Band Seconds(Figures figures) =>
         Work switch
         {

@@ -41,6 +41,9 @@ public sealed record BringBack(SavingMeans Means, SavedData Saved) : Act
         );
 
     /// <inheritdoc/>
+    public override TimeKind Timed => TimeKind.Copy;
+
+    /// <inheritdoc/>
     public override Band Seconds(Figures figures) => WriteImage.Transfer(Bytes, figures);
 
     /// <inheritdoc/>

@@ -37,6 +37,9 @@ public sealed record CopyOverDebugging(bool FromPhone, string What, long Bytes) 
         );
 
     /// <inheritdoc/>
+    public override TimeKind Timed => TimeKind.Copy;
+
+    /// <inheritdoc/>
     public override Band Seconds(Figures figures) => WriteImage.Transfer(Bytes, figures);
 
     /// <inheritdoc/>

@@ -46,6 +46,9 @@ public sealed record CopyToCard(string FileName, string CardName, long Bytes, st
         );
 
     /// <inheritdoc/>
+    public override TimeKind Timed => TimeKind.Copy;
+
+    /// <inheritdoc/>
     public override Band Seconds(Figures figures)
     {
         var copy = WriteImage.Transfer(Bytes, figures);

@@ -33,6 +33,9 @@ public sealed record ErasePartition(string Partition, PartitionRole? Role) : Act
         );
 
     /// <inheritdoc/>
+    public override TimeKind Timed => TimeKind.Erase;
+
+    /// <inheritdoc/>
     public override Band Seconds(Figures figures) => figures.EraseSeconds;
 
     /// <inheritdoc/>

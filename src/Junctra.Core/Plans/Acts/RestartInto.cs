@@ -67,6 +67,9 @@ public sealed record RestartInto(bool ToBootloader, string Why = "") : Act
         : new($"Restart into the system{Why}", "Restarting into the system", "The maker's picture", "The maker's picture shows.");
 
     /// <inheritdoc/>
+    public override TimeKind Timed => TimeKind.Restart;
+
+    /// <inheritdoc/>
     public override Band Seconds(Figures figures) => figures.RestartSeconds;
 
     /// <inheritdoc/>

@@ -41,6 +41,9 @@ public sealed record RewriteLayout(IReadOnlyList<LaidOut> Partitions) : Act
         );
 
     /// <inheritdoc/>
+    public override TimeKind Timed => TimeKind.Erase;
+
+    /// <inheritdoc/>
     public override Band Seconds(Figures figures) => figures.EraseSeconds;
 
     /// <inheritdoc/>

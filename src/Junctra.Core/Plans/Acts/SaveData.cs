@@ -50,6 +50,9 @@ public sealed record SaveData(SavingMeans Means) : Act
         );
 
     /// <inheritdoc/>
+    public override TimeKind Timed => TimeKind.Copy;
+
+    /// <inheritdoc/>
     public override Band Seconds(Figures figures) => Takes;
 
     /// <inheritdoc/>

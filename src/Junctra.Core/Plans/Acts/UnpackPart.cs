@@ -36,6 +36,9 @@ public sealed record UnpackPart(string Part, long Bytes) : Act
         );
 
     /// <inheritdoc/>
+    public override TimeKind Timed => TimeKind.Unpack;
+
+    /// <inheritdoc/>
     public override Band Seconds(Figures figures) => VerifyFiles.Reading(Bytes, figures);
 
     /// <inheritdoc/>

@@ -5,6 +5,7 @@ using Junctra.Core.Phones;
 using Junctra.Core.Routes;
 using Junctra.Link;
 using Junctra.Store;
+using Junctra.Store.Logbook;
 
 namespace Junctra.Web.Bench.Acts;
 
@@ -151,6 +152,15 @@ public sealed partial class ObservationService(
         var diagnosis = job.Diagnose(catalogue);
         var chance = diagnosis.Candidates.FirstOrDefault(candidate => candidate.Class.Id == taken.Id)?.Chance ?? 0;
         job.Row.FaultClassId = taken.Id;
+        job.Row.Findings.Add(
+            new FindingRow
+            {
+                ClassId = taken.Id,
+                Chance = chance,
+                At = time.GetUtcNow(),
+                By = who,
+            }
+        );
         store.Note(job.Row.Id, who, $"Finding: {taken.Label} ({chance:P0} by {diagnosis.Leading?.Evidence.Count ?? 0} observations).");
         await db.SaveChangesAsync(cancel);
         return ActResult.Did($"The finding is: {taken.Label.ToLowerInvariant()}.");

@@ -1,3 +1,26 @@
+// What a run looks like at a moment, live or once more: signs, bar, screen, partitions, journal.
+function drawRun(root, run, lines) {
+  root.querySelectorAll('[data-sign]').forEach((sign, at) => sign.classList.toggle('reached', run.reached[at] === true));
+  root.querySelector('[data-progress]').setAttribute('aria-valuenow', Math.floor(run.progress * 100));
+  root.querySelector('[data-progress-bar]').setAttribute('width', run.progress * 1000);
+  root.querySelector('[data-screen]').textContent = run.screen;
+  for (const part of run.partitions) {
+    const segment = root.querySelector(`[data-partition="${CSS.escape(part.name)}"]`);
+    if (!segment) continue;
+    segment.setAttribute('class', `segment ${part.use}`);
+    segment.querySelector('.fill').setAttribute('width', Number(segment.dataset.width) * part.fill);
+  }
+  const journal = root.querySelector('[data-journal]');
+  for (const line of lines) {
+    const item = document.createElement('li');
+    const at = document.createElement('span');
+    at.className = 'code';
+    at.textContent = line.at;
+    item.append(at, ` ${line.text}`);
+    journal.append(item);
+  }
+}
+
 // The write station, live: server-sent events of the run's journal. The stream resumes by itself after a break, from the last
 // entry that was seen; a reload starts from what the server rendered.
 document.addEventListener('alpine:init', () => {
@@ -72,25 +95,7 @@ document.addEventListener('alpine:init', () => {
       this.heard = performance.now();
       this.tick();
       this.listen(run.quietSeconds, run.quietWords);
-      this.$root.querySelectorAll('[data-sign]').forEach((sign, at) => sign.classList.toggle('reached', run.reached[at] === true));
-      this.$root.querySelector('[data-progress]').setAttribute('aria-valuenow', Math.floor(run.progress * 100));
-      this.$root.querySelector('[data-progress-bar]').setAttribute('width', run.progress * 1000);
-      this.$root.querySelector('[data-screen]').textContent = run.screen;
-      for (const part of run.partitions) {
-        const segment = this.$root.querySelector(`[data-partition="${CSS.escape(part.name)}"]`);
-        if (!segment) continue;
-        segment.setAttribute('class', `segment ${part.use}`);
-        segment.querySelector('.fill').setAttribute('width', Number(segment.dataset.width) * part.fill);
-      }
-      const journal = this.$root.querySelector('[data-journal]');
-      for (const line of lines) {
-        const item = document.createElement('li');
-        const at = document.createElement('span');
-        at.className = 'code';
-        at.textContent = line.at;
-        item.append(at, ` ${line.text}`);
-        journal.append(item);
-      }
+      drawRun(this.$root, run, lines);
       this.toEnd();
       // What hands do is drawn by the server: when the run begins to wait for them, and when it goes on.
       if (!['queued', 'writing'].includes(run.status) || this.$root.dataset.waits === 'yes') {

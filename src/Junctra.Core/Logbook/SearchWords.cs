@@ -1,0 +1,68 @@
+using System.Globalization;
+using System.Text;
+
+namespace Junctra.Core.Logbook;
+
+/// <summary>
+/// How text is cut into what can be searched. A question finds a record where each of its words begins a word of it. Codes are words with
+/// signs inside: <c>TN63E.5.2606.WHM1</c> is found by itself, by its beginning, and from every part on (<c>2606.whm</c>), so that nobody
+/// has to know how much of a code somebody wrote down. Capitals and accents make no difference.
+/// </summary>
+public static class SearchWords
+{
+    /// <summary>Longest word that is kept, in characters; what lies behind that is no word that anybody types.</summary>
+    public const int MaxCharacters = 120;
+
+    /// <summary>Most words of one question.</summary>
+    public const int MaxAsked = 12;
+
+    /// <summary>Everything by the beginning of which a text is found, each once, in ordinal order.</summary>
+    /// <param name="texts">Texts of one record; those that are null tell nothing.</param>
+    public static IReadOnlyList<string> Of(IEnumerable<string?> texts)
+    {
+        var found = new SortedSet<string>(StringComparer.Ordinal);
+        foreach (var word in texts.SelectMany(Split))
+            for (var at = 0; at < word.Length; at++)
+                if (char.IsLetterOrDigit(word[at]) && (at == 0 || !char.IsLetterOrDigit(word[at - 1])))
+                    found.Add(word[at..]);
+        return [.. found];
+    }
+
+    /// <summary>Of what stands in a record, the words that somebody may have meant who mistyped one: whole ones, and parts of codes.</summary>
+    /// <param name="found">What <see cref="Of"/> gave.</param>
+    public static IEnumerable<string> Vocabulary(IEnumerable<string> found) => found.Where(word => word.Length is > 2 and <= 40);
+
+    /// <summary>The words of a question, each once; at most <see cref="MaxAsked"/>.</summary>
+    public static IReadOnlyList<string> Asked(string? question) => [.. Split(question).Distinct().Take(MaxAsked)];
+
+    /// <summary>Whether a question finds a record: the same by a plain look at every word, for tests and for small lists.</summary>
+    /// <param name="asked">Words of the question.</param>
+    /// <param name="found">What <see cref="Of"/> gave for the record.</param>
+    public static bool Finds(IEnumerable<string> asked, IReadOnlyList<string> found) =>
+        asked.All(word => found.Any(one => one.StartsWith(word, StringComparison.Ordinal)));
+
+    private static IEnumerable<string> Split(string? text)
+    {
+        foreach (var raw in (text ?? "").Split(default(char[]), StringSplitOptions.RemoveEmptyEntries))
+        {
+            var piece = Fold(raw);
+            var (from, to) = (0, piece.Length);
+            while (from < to && !char.IsLetterOrDigit(piece[from]))
+                from++;
+            while (to > from && !char.IsLetterOrDigit(piece[to - 1]))
+                to--;
+            if (to > from)
+                yield return piece[from..Math.Min(to, from + MaxCharacters)];
+        }
+    }
+
+    /// <summary>Small letters without accents; signs that a database cannot hold became others before.</summary>
+    private static string Fold(string text)
+    {
+        var folded = new StringBuilder(text.Length);
+        foreach (var rune in ShownText.Of(text).Normalize(NormalizationForm.FormD).EnumerateRunes())
+            if (Rune.GetUnicodeCategory(rune) != UnicodeCategory.NonSpacingMark)
+                folded.Append(Rune.ToLowerInvariant(rune).ToString());
+        return folded.ToString();
+    }
+}

@@ -1,0 +1,95 @@
+using Junctra.Core.Logbook;
+using Microsoft.EntityFrameworkCore;
+
+namespace Junctra.Store.Logbook;
+
+/// <summary>What the logbook keeps of a job.</summary>
+/// <param name="Row">What is listed and counted.</param>
+/// <param name="Words">Everything by the beginning of which it is found.</param>
+public sealed record LogbookEntry(LogbookRow Row, IReadOnlyList<string> Words);
+
+/// <summary>
+/// Keeps the logbook true to the jobs. Triggers of the database note which jobs changed; whoever looks into the logbook has those made
+/// anew first, and a service does so in the background, so that nobody waits long.
+/// </summary>
+public sealed class LogbookIndex(IDbContextFactory<JunctraDb> databases)
+{
+    /// <summary>Makes the rows of jobs anew that changed, the oldest change first.</summary>
+    /// <param name="most">Of how many jobs at most.</param>
+    /// <param name="entries">Makes entries of jobs, in any order; a job that is gone has none.</param>
+    /// <param name="cancel">Cancels; nothing is half made then.</param>
+    /// <returns>Of how many jobs.</returns>
+    public async Task<int> RefreshAsync(
+        int most,
+        Func<JunctraDb, IReadOnlyCollection<int>, CancellationToken, Task<IReadOnlyList<LogbookEntry>>> entries,
+        CancellationToken cancel
+    )
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        if (!await db.LogbookDue.AnyAsync(cancel))
+            return 0;
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        // What another process makes anew at this moment is left to it. Changes that come meanwhile leave rows of their own.
+        var due = await db
+            .LogbookDue.FromSql($"select * from logbook_due order by id for update skip locked limit {most}")
+            .AsNoTracking()
+            .ToListAsync(cancel);
+        var jobs = due.Select(row => row.JobId).ToHashSet();
+        foreach (var entry in await entries(db, jobs, cancel))
+            await PutAsync(db, entry, cancel);
+        var done = due.ConvertAll(row => row.Id);
+        await db.LogbookDue.Where(row => done.Contains(row.Id)).ExecuteDeleteAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        return jobs.Count;
+    }
+
+    /// <summary>Notes the jobs whose rows were made with words of another catalogue.</summary>
+    /// <param name="stamp">Stamp of the catalogue as it is.</param>
+    /// <param name="cancel">Cancels.</param>
+    public async Task RenewAsync(string stamp, CancellationToken cancel)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        await db.Database.ExecuteSqlAsync(
+            $"insert into logbook_due (job_id) select job_id from logbook where read_with <> {stamp}",
+            cancel
+        );
+    }
+
+    private static async Task PutAsync(JunctraDb db, LogbookEntry entry, CancellationToken cancel)
+    {
+        var row = entry.Row;
+        var words = entry.Words.ToArray();
+        var gone = await db
+            .Database.SqlQuery<string>(
+                $"""
+                select unnest(tsvector_to_array(words)) as "Value" from logbook where job_id = {row.JobId}
+                except select unnest({words})
+                """
+            )
+            .ToListAsync(cancel);
+        if (await db.Logbook.SingleOrDefaultAsync(one => one.JobId == row.JobId, cancel) is { } known)
+        {
+            db.Entry(known).CurrentValues.SetValues(row);
+            // They are put below, as they were cut.
+            db.Entry(known).Property(one => one.Words).IsModified = false;
+        }
+        else
+            db.Logbook.Add(row);
+        await db.SaveChangesAsync(cancel);
+        await db.Database.ExecuteSqlAsync($"update logbook set words = array_to_tsvector({words}) where job_id = {row.JobId}", cancel);
+        var vocabulary = SearchWords.Vocabulary(entry.Words).ToArray();
+        await db.Database.ExecuteSqlAsync($"insert into logbook_words (word) select unnest({vocabulary}) on conflict do nothing", cancel);
+        // Words that were removed, a customer's for one, are not offered to anybody any more.
+        foreach (var word in gone)
+        {
+            var asked = LogbookSearch.Exactly(word);
+            await db.Database.ExecuteSqlAsync(
+                $"""
+                delete from logbook_words where word = {word}
+                    and not exists (select from logbook where words @@ {asked}::tsquery)
+                """,
+                cancel
+            );
+        }
+    }
+}
