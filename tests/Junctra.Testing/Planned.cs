@@ -12,12 +12,20 @@ public static class Planned
     /// <summary>
     /// The plan of the first path that suits, for a Cairn and its factory set where nothing else is said; or why there is none.
     /// </summary>
-    public static PlanOutcome Compile(Phone? phone = null, Package? package = null, bool erase = true, bool needsClean = false) =>
-        PathList.Compile(new PathCase(phone ?? Sample.Cairn(), package ?? Sample.Package(), erase, Repo.Catalogue, needsClean));
+    public static PlanOutcome Compile(
+        Phone? phone = null,
+        Package? package = null,
+        bool erase = true,
+        bool needsClean = false,
+        IActTimes? times = null
+    ) =>
+        PathList.Compile(
+            new PathCase(phone ?? Sample.Cairn(), package ?? Sample.Package(), erase, Repo.Catalogue, needsClean) { Times = times }
+        );
 
     /// <summary>The same, where there is a plan.</summary>
-    public static Plan Plan(Phone? phone = null, Package? package = null, bool erase = true) =>
-        Compile(phone, package, erase) is { Plan: { } plan }
+    public static Plan Plan(Phone? phone = null, Package? package = null, bool erase = true, IActTimes? times = null) =>
+        Compile(phone, package, erase, times: times) is { Plan: { } plan }
             ? plan
             : throw new InvalidOperationException(string.Join(" ", Compile(phone, package, erase).Refusals));
 

@@ -31,6 +31,8 @@ public partial class HouseTests
         "Runs",
         "Checking",
         "Jobs",
+        "Logbook",
+        "Insight",
     ];
 
     public static TheoryData<string> Parts => [.. Allowed.Keys];

@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using System.Globalization;
 using System.Text;
 
@@ -30,7 +31,19 @@ public static class SearchWords
 
     /// <summary>Of what stands in a record, the words that somebody may have meant who mistyped one: whole ones, and parts of codes.</summary>
     /// <param name="found">What <see cref="Of"/> gave.</param>
-    public static IEnumerable<string> Vocabulary(IEnumerable<string> found) => found.Where(word => word.Length is > 2 and <= 40);
+    public static IEnumerable<string> Vocabulary(IEnumerable<string> found) =>
+        found.SelectMany(word => new[] { word, FirstPart(word) }).Where(word => word.Length is > 2 and <= MaxMeant).Distinct();
+
+    // Longer words nobody mistypes: they are pasted.
+    private const int MaxMeant = 40;
+
+    private static string FirstPart(string word)
+    {
+        var length = 0;
+        while (length < word.Length && char.IsLetterOrDigit(word[length]))
+            length++;
+        return word[..length];
+    }
 
     /// <summary>The words of a question, each once; at most <see cref="MaxAsked"/>.</summary>
     public static IReadOnlyList<string> Asked(string? question) => [.. Split(question).Distinct().Take(MaxAsked)];
@@ -56,13 +69,45 @@ public static class SearchWords
         }
     }
 
+    // The program runs without the system's tables of languages: the letters that people type with accents, behind the plain one.
+    private static readonly FrozenDictionary<int, char> Plain = new[]
+    {
+        "aàáâãäåāăą",
+        "cçćĉċč",
+        "dďđ",
+        "eèéêëēĕėęě",
+        "gĝğġģ",
+        "hĥħ",
+        "iìíîïĩīĭįı",
+        "jĵ",
+        "kķ",
+        "lĺļľł",
+        "nñńņň",
+        "oòóôõöøōŏő",
+        "rŕŗř",
+        "sśŝşšș",
+        "tţťț",
+        "uùúûüũūŭůűų",
+        "wŵ",
+        "yýÿŷ",
+        "zźżž",
+    }
+        .SelectMany(letters => letters.Skip(1).Select(accented => ((int)accented, letters[0])))
+        .ToFrozenDictionary(pair => pair.Item1, pair => pair.Item2);
+
     /// <summary>Small letters without accents; signs that a database cannot hold became others before.</summary>
     private static string Fold(string text)
     {
         var folded = new StringBuilder(text.Length);
-        foreach (var rune in ShownText.Of(text).Normalize(NormalizationForm.FormD).EnumerateRunes())
-            if (Rune.GetUnicodeCategory(rune) != UnicodeCategory.NonSpacingMark)
-                folded.Append(Rune.ToLowerInvariant(rune).ToString());
+        foreach (var rune in ShownText.Of(text).EnumerateRunes())
+        {
+            var small = Rune.ToLowerInvariant(rune);
+            if (Plain.TryGetValue(small.Value, out var plain))
+                folded.Append(plain);
+            else if (Rune.GetUnicodeCategory(small) != UnicodeCategory.NonSpacingMark)
+                folded.Append(small.ToString());
+        }
+
         return folded.ToString();
     }
 }

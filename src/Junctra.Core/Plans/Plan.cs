@@ -19,6 +19,10 @@ public sealed record PlanStep(int Number, Act Act, Band Seconds, bool MayStopBef
     /// <summary>What it does, in words.</summary>
     public string Title => Act.Words.Title;
 
+    /// <summary>Jobs of the shop's own log behind <see cref="Seconds"/>; 0 where they are the figures'.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public int JobsBehind { get; init; }
+
     /// <summary>Bytes to send, or 0.</summary>
     public long Bytes => Act.LinkBytes;
 }
@@ -260,7 +264,7 @@ public sealed record Plan(
         )[..32];
 
     private static IReadOnlyList<PlanStep> Timeless(IReadOnlyList<PlanStep> steps) =>
-        [.. steps.Select(step => step with { Seconds = default })];
+        [.. steps.Select(step => step with { Seconds = default, JobsBehind = 0 })];
 }
 
 /// <summary>A plan, or the reasons why there is none.</summary>

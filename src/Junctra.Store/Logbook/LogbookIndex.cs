@@ -80,9 +80,9 @@ public sealed class LogbookIndex(IDbContextFactory<JunctraDb> databases)
         var vocabulary = SearchWords.Vocabulary(entry.Words).ToArray();
         await db.Database.ExecuteSqlAsync($"insert into logbook_words (word) select unnest({vocabulary}) on conflict do nothing", cancel);
         // Words that were removed, a customer's for one, are not offered to anybody any more.
-        foreach (var word in gone)
+        foreach (var word in SearchWords.Vocabulary(gone).Except(vocabulary))
         {
-            var asked = LogbookSearch.Exactly(word);
+            var asked = LogbookSearch.Begins(word);
             await db.Database.ExecuteSqlAsync(
                 $"""
                 delete from logbook_words where word = {word}

@@ -58,10 +58,7 @@ public sealed class LogbookSearch(JunctraDb db)
     private const int MaxMeant = 6;
 
     /// <summary>A word of a question as the database asks for it: a beginning, taken as it is.</summary>
-    internal static string Begins(string word) => Exactly(word) + ":*";
-
-    /// <summary>A word as the database asks for it, taken as it is.</summary>
-    internal static string Exactly(string word) => $"'{word.Replace("\\", "\\\\").Replace("'", "''")}'";
+    internal static string Begins(string word) => $"'{word.Replace("\\", "\\\\").Replace("'", "''")}':*";
 
     /// <summary>Searches.</summary>
     public async Task<LogbookPage> FindAsync(LogbookQuestion wanted, CancellationToken cancel)

@@ -36,6 +36,9 @@ public sealed record PathCase(Phone Phone, Package? Package, bool ErasesData, Mo
     /// <summary>How long things take: the catalogue's figures, or what was measured in their place.</summary>
     public Figures Figures { get; init; } = Catalogue.Figures;
 
+    /// <summary>How long acts take by the shop's own log; null where it is not asked.</summary>
+    public IActTimes? Times { get; init; }
+
     /// <summary>How shop and customer want it planned.</summary>
     public PlanPolicy Policy { get; init; } = PlanPolicy.Usual;
 

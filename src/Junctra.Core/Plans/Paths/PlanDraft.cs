@@ -154,7 +154,13 @@ internal sealed class PlanDraft(PathCase @case)
         foreach (var act in list)
         {
             var writes = act.Touches.Count > 0;
-            steps.Add(new PlanStep(steps.Count + 1, act, act.Seconds(Figures), writes && !chainIsOpen));
+            var learned = @case.Times?.Of(act);
+            steps.Add(
+                new PlanStep(steps.Count + 1, act, learned?.Seconds ?? act.Seconds(Figures), writes && !chainIsOpen)
+                {
+                    JobsBehind = learned?.Jobs ?? 0,
+                }
+            );
             // A boot chain, all of it, and its restart belong together.
             if (act.StartsThePhone)
                 chainIsOpen = false;
