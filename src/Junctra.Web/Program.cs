@@ -61,6 +61,8 @@ builder.Services.AddScoped<RecordService>();
 builder.Services.AddSingleton<LogbookIndex>();
 builder.Services.AddSingleton<LogbookEntries>();
 builder.Services.AddScoped<LogbookSearch>();
+builder.Services.AddScoped<ShopInsight>();
+builder.Services.AddSingleton<LearnedTimes>();
 builder.Services.AddSingleton<LogbookKeeper>();
 builder.Services.AddHostedService(services => services.GetRequiredService<LogbookKeeper>());
 builder.Services.AddScoped<RunActs>();

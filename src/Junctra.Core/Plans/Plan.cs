@@ -233,6 +233,9 @@ public sealed record Plan(
     /// <summary>Typical and slow time of everything, in seconds.</summary>
     public Band TotalSeconds => new(Steps.Sum(step => step.Seconds.Typical), Steps.Sum(step => step.Seconds.Slow));
 
+    /// <summary>Jobs of the shop's own log behind the time of its longest step; 0 where that is the figures'.</summary>
+    public int JobsBehind => Steps.MaxBy(step => step.Seconds.Typical)?.JobsBehind ?? 0;
+
     /// <summary>What a break in a step would mean.</summary>
     /// <param name="step">The step.</param>
     /// <param name="partition">The partition whose image is at hand, where the step sends several; null for the step as a whole.</param>

@@ -18,7 +18,11 @@ public sealed record LogbookQuestion(
     string? Path = null,
     JobOutcome? Outcome = null,
     int? Before = null
-);
+)
+{
+    /// <summary>Only these jobs, or null: those behind a figure.</summary>
+    public IReadOnlyList<int>? Jobs { get; init; }
+}
 
 /// <summary>One choice of a filter.</summary>
 /// <param name="Value">The value; empty for jobs that have none.</param>
@@ -66,7 +70,7 @@ public sealed class LogbookSearch(JunctraDb db)
         var asked = SearchWords.Asked(wanted.Question);
         // A question of signs alone asks for nothing that stands anywhere.
         var isNothing = asked.Count == 0 && wanted.Question.Trim().Length > 0;
-        var groups = isNothing ? [] : await GroupsAsync(asked, cancel);
+        var groups = isNothing ? [] : await GroupsAsync(asked, wanted.Jobs, cancel);
         var count = groups.Where(group => Fits(group, wanted, null)).Sum(group => group.Jobs);
         var meant =
             groups.Count == 0 && asked.Count > 0 ? await MeantAsync(asked, cancel) : new Dictionary<string, IReadOnlyList<string>>();
@@ -80,17 +84,19 @@ public sealed class LogbookSearch(JunctraDb db)
         );
     }
 
-    private IQueryable<LogbookRow> Matching(IReadOnlyList<string> asked)
+    private IQueryable<LogbookRow> Matching(IReadOnlyList<string> asked, IReadOnlyList<int>? only)
     {
-        if (asked.Count == 0)
-            return db.Logbook.AsNoTracking();
         var query = string.Join(" & ", asked.Select(Begins));
-        return db.Logbook.FromSql($"select * from logbook where words @@ {query}::tsquery").AsNoTracking();
+        var jobs =
+            asked.Count == 0
+                ? db.Logbook.AsNoTracking()
+                : db.Logbook.FromSql($"select * from logbook where words @@ {query}::tsquery").AsNoTracking();
+        return only is null ? jobs : jobs.Where(row => only.Contains(row.JobId));
     }
 
     private async Task<List<LogbookRow>> ListAsync(IReadOnlyList<string> asked, LogbookQuestion wanted, CancellationToken cancel)
     {
-        var jobs = Matching(asked);
+        var jobs = Matching(asked, wanted.Jobs);
         if (wanted.Model is { } model)
             jobs = jobs.Where(row => row.Model == model);
         if (wanted.Finding is { } finding)
@@ -124,8 +130,8 @@ public sealed class LogbookSearch(JunctraDb db)
     private sealed record Group(string Model, string Finding, string Path, JobOutcome Outcome, int Jobs);
 
     /// <summary>How many jobs a question finds, by everything that they can be filtered by: one look gives the counts of all filters.</summary>
-    private async Task<List<Group>> GroupsAsync(IReadOnlyList<string> asked, CancellationToken cancel) =>
-        await Matching(asked)
+    private async Task<List<Group>> GroupsAsync(IReadOnlyList<string> asked, IReadOnlyList<int>? only, CancellationToken cancel) =>
+        await Matching(asked, only)
             .GroupBy(row => new
             {
                 row.Model,

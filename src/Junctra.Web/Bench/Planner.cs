@@ -12,6 +12,7 @@ using Junctra.Link.Running;
 using Junctra.Store;
 using Junctra.Store.Files;
 using Junctra.Web.Library;
+using Junctra.Web.Logbook;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Bench;
@@ -52,6 +53,7 @@ public sealed partial class Planner(
     ModelCatalogue catalogue,
     ContentStore files,
     DigestRate digests,
+    LearnedTimes learned,
     RunJournal journal,
     TimeProvider time
 )
@@ -64,7 +66,7 @@ public sealed partial class Planner(
     public async Task<PlannedJob> PlanAsync(JobView job, CancellationToken cancel)
     {
         var policy = await matches.PolicyAsync(job, cancel);
-        var bare = Bare(job, policy);
+        var bare = await BareAsync(job, policy, cancel);
         var isRelock = policy.Goal == JobGoal.Relock && (job.Row.PackageId is null || IsWrittenAndOpen(job));
         if (job.Row.PackageId is null && PathList.Find(job.Row.Path) is { } path)
             // The data of a path without a package go, or do not, by the path itself.
@@ -93,7 +95,7 @@ public sealed partial class Planner(
     /// </summary>
     public async Task<PathOffers> OffersAsync(JobView job, Package? package, CancellationToken cancel)
     {
-        var bare = Bare(job, await matches.PolicyAsync(job, cancel));
+        var bare = await BareAsync(job, await matches.PolicyAsync(job, cancel), cancel);
         if (bare.Model is null)
             return PathOffers.None;
         return PathOffers.Of(
@@ -101,11 +103,12 @@ public sealed partial class Planner(
         );
     }
 
-    private PathCase Bare(JobView job, MatchPolicy policy) =>
+    private async Task<PathCase> BareAsync(JobView job, MatchPolicy policy, CancellationToken cancel) =>
         PathCase.Of(job.Phone, null, true, catalogue, policy) with
         {
             UsualPaths = job.Finding(catalogue)?.WayOut.Paths ?? [],
             Figures = digests.Of(catalogue.Figures),
+            Times = await learned.OfAsync(job, cancel),
         };
 
     private async Task<(MatchReport Report, PathCase Case)> WithAsync(JobView job, PathCase bare, Package package, CancellationToken cancel)
@@ -154,7 +157,7 @@ public sealed partial class Planner(
 
     /// <summary>Why opening the job's phone would not help it; null where it would.</summary>
     public async Task<string?> WhyNotWorthOpeningAsync(JobView job, CancellationToken cancel) =>
-        BoardRescue.WhyNotWorth(Bare(job, await matches.PolicyAsync(job, cancel)));
+        BoardRescue.WhyNotWorth(await BareAsync(job, await matches.PolicyAsync(job, cancel), cancel));
 
     /// <summary>What the job's writes prove of the phone's software.</summary>
     private async Task<StockProof> ProofAsync(JobView job, CancellationToken cancel)

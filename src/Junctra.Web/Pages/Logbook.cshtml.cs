@@ -10,7 +10,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Junctra.Web.Pages;
 
 /// <summary>Every job of the shop, found by anything that stands in its record.</summary>
-public sealed class LogbookModel(LogbookSearch search, LogbookKeeper keeper, ModelCatalogue catalogue) : PageModel
+public sealed class LogbookModel(LogbookSearch search, LogbookKeeper keeper, ShopInsight insight, ModelCatalogue catalogue) : PageModel
 {
     /// <summary>Longest question.</summary>
     public const int MaxCharacters = 120;
@@ -33,6 +33,12 @@ public sealed class LogbookModel(LogbookSearch search, LogbookKeeper keeper, Mod
     /// <summary>Whether anything narrows the list.</summary>
     public bool IsNarrowed => Asked with { Before = null } != new LogbookQuestion("");
 
+    /// <summary>The figure whose jobs are shown, as an address names it, or null.</summary>
+    public string? Of { get; private set; }
+
+    /// <summary>The same in words; null without one.</summary>
+    public string? OfWords { get; private set; }
+
     /// <summary>Filters with their legends.</summary>
     public IEnumerable<(string Name, string Legend, IReadOnlyList<FilterChoice> Choices)> Filters =>
         LogbookSearch.FilterNames.Select(name =>
@@ -46,6 +52,7 @@ public sealed class LogbookModel(LogbookSearch search, LogbookKeeper keeper, Mod
         string? path,
         string? outcome,
         int? before,
+        string? of,
         CancellationToken cancel
     )
     {
@@ -59,6 +66,12 @@ public sealed class LogbookModel(LogbookSearch search, LogbookKeeper keeper, Mod
             before
         );
         await keeper.RefreshAsync(cancel);
+        if (of?.Split(':', 2) is [var section, var figure] && await insight.BehindAsync(section, figure, cancel) is { } behind)
+        {
+            (Of, OfWords) = (of, behind.Title);
+            Asked = Asked with { Jobs = behind.Jobs };
+        }
+
         Found = await search.FindAsync(Asked, cancel);
     }
 
@@ -94,6 +107,7 @@ public sealed class LogbookModel(LogbookSearch search, LogbookKeeper keeper, Mod
             .Where(pair => pair.Value is not null)
             .Select(pair => KeyValuePair.Create(pair.name, pair.Value is "" ? None : pair.Value))
             .Append(KeyValuePair.Create("q", question.Length > 0 ? question : null))
+            .Append(KeyValuePair.Create("of", Of))
             .Append(KeyValuePair.Create("before", before?.ToString()))
             .Where(pair => pair.Value is not null);
         return Url.Page("/Logbook") + QueryString.Create(values);

@@ -145,7 +145,7 @@ public sealed record RunDisplay(
             return "";
         var steps = state.Plan.Steps.Where(step => !step.Act.FollowsTheRun).ToList();
         var slow = began.AddSeconds(steps.Sum(step => step.Seconds.Slow));
-        return $"usual end {Say.When(began.AddSeconds(steps.Sum(step => step.Seconds.Typical)), now)}, slow {Say.When(slow, now)}";
+        return $"usual end {Say.When(began.AddSeconds(steps.Sum(step => step.Seconds.Typical)), now)}, slow {Say.When(slow, now)}{(state.Plan.JobsBehind > 0 ? $"; learned from {state.Plan.JobsBehind} jobs here" : "")}";
     }
 
     private static PartitionLook Look(RunState state, string partition)

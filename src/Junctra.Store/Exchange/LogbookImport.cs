@@ -1,0 +1,155 @@
+using System.Globalization;
+using System.Text.Json.Nodes;
+using Junctra.Core.Catalogue;
+using Microsoft.EntityFrameworkCore;
+using Npgsql;
+
+namespace Junctra.Store.Exchange;
+
+/// <summary>What became of a file that was taken in.</summary>
+public sealed class ImportReport
+{
+    // More are counted, and not told one by one.
+    private const int MaxTold = 50;
+
+    /// <summary>Jobs that were taken in.</summary>
+    public int Taken { get; internal set; }
+
+    /// <summary>Jobs that are here already, each told by its key.</summary>
+    public int Known { get; internal set; }
+
+    /// <summary>Jobs that were not taken in.</summary>
+    public int Refused { get; private set; }
+
+    /// <summary>Tickets that somebody here has already, with the ones that were given instead.</summary>
+    public List<(string Old, string New)> Renamed { get; } = [];
+
+    /// <summary>Where and why jobs were not taken in, the first of them.</summary>
+    public List<string> Problems { get; } = [];
+
+    internal void Refuse(string where, string why)
+    {
+        Refused++;
+        if (Problems.Count < MaxTold)
+            Problems.Add($"{where}: {why}");
+    }
+}
+
+/// <summary>
+/// Takes records in that were written out before, here or at another bench. A job comes whole or not at all; one that is here already is
+/// left as it is; a ticket that another job has here gets a number. Nothing of it is ever written to a phone: a run that was going on when
+/// it was written out has ended early.
+/// </summary>
+public sealed class LogbookImport(IDbContextFactory<JunctraDb> databases, TimeProvider time)
+{
+    private const int MaxRows = 500_000;
+
+    /// <summary>Takes jobs in.</summary>
+    /// <param name="jobs">The jobs, each with where it stands, for messages.</param>
+    /// <param name="by">Who does it.</param>
+    /// <param name="cancel">Cancels; jobs that were taken in stay.</param>
+    public async Task<ImportReport> TakeInAsync(
+        IAsyncEnumerable<(string Where, ExchangedJob Job)> jobs,
+        string by,
+        CancellationToken cancel
+    )
+    {
+        var report = new ImportReport();
+        await foreach (var (where, job) in jobs.WithCancellation(cancel))
+        {
+            try
+            {
+                await TakeInAsync(job, by, report, cancel);
+            }
+            catch (ExchangeException error)
+            {
+                report.Refuse(where, error.Message);
+            }
+            catch (DbUpdateException error) when (error.InnerException is PostgresException refused)
+            {
+                report.Refuse(where, refused.MessageText);
+            }
+        }
+
+        return report;
+    }
+
+    private async Task TakeInAsync(ExchangedJob written, string by, ImportReport report, CancellationToken cancel)
+    {
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        var tables = new ExchangeTables(db);
+        if (written.Job[LogbookFile.ProblemColumn] is { } problem)
+            throw new ExchangeException(problem.GetValue<string>());
+        if (written.Job[LogbookExport.KeyColumn] is null)
+            throw new ExchangeException("It has no key, by which it would be known again.");
+        if (written.Parts.Values.Sum(rows => rows.Count) > MaxRows)
+            throw new ExchangeException($"It has more than {MaxRows} rows.");
+        var job = (JobRow)tables.Job.Read(written.Job);
+        if (string.IsNullOrWhiteSpace(job.Ticket))
+            throw new ExchangeException("It has no ticket.");
+        if (await db.Jobs.AnyAsync(other => other.Key == job.Key, cancel))
+        {
+            report.Known++;
+            return;
+        }
+
+        await using var transaction = await db.Database.BeginTransactionAsync(cancel);
+        var asked = job.Ticket;
+        job.Ticket = await FreeAsync(db, asked, cancel);
+        db.Jobs.Add(job);
+        await db.SaveChangesAsync(cancel);
+        await new IncomingJob(db, tables, written, job, this).AddPartsAsync(cancel);
+        if (job.Ticket != asked)
+            db.Audit.Add(
+                new AuditRow
+                {
+                    JobId = job.Id,
+                    At = time.GetUtcNow(),
+                    By = by,
+                    Act = $"Taken in from a file; its ticket {asked} is another job's here.",
+                }
+            );
+        await db.SaveChangesAsync(cancel);
+        await transaction.CommitAsync(cancel);
+        report.Taken++;
+        if (job.Ticket != asked)
+            report.Renamed.Add((asked, job.Ticket));
+    }
+
+    internal DateTimeOffset Now => time.GetUtcNow();
+
+    /// <summary>The cable or computer of a label. One that nobody has here comes along, out of use: it is in use where it came from.</summary>
+    internal async Task<int?> ThingAsync(LinkThing kind, JsonNode? label, CancellationToken cancel)
+    {
+        if (label is not JsonValue value || !value.TryGetValue<string>(out var text) || text.Length == 0)
+            return null;
+        if (text.Length > LinkHistory.MaxCharacters)
+            throw new ExchangeException($"A label is at most {LinkHistory.MaxCharacters} characters.");
+        await using var db = await databases.CreateDbContextAsync(cancel);
+        if (await db.BenchThings.FirstOrDefaultAsync(thing => thing.Kind == kind && thing.Label == text, cancel) is { } known)
+            return known.Id;
+        var thing = new BenchThingRow
+        {
+            Kind = kind,
+            Label = text,
+            RetiredAt = Now,
+        };
+        db.Add(thing);
+        await db.SaveChangesAsync(cancel);
+        return thing.Id;
+    }
+
+    /// <summary>A ticket that nobody has here: the one that was asked for, or the same with the lowest number behind it.</summary>
+    private static async Task<string> FreeAsync(JunctraDb db, string ticket, CancellationToken cancel)
+    {
+        const int maxTicket = 40;
+        var asked = ticket.Trim().ToUpperInvariant();
+        for (var number = 1; ; number++)
+        {
+            var end = number == 1 ? "" : string.Create(CultureInfo.InvariantCulture, $"-{number}");
+            var one = asked[..Math.Min(asked.Length, maxTicket - end.Length)] + end;
+            if (!await db.Jobs.AnyAsync(job => job.Ticket == one, cancel))
+                return one;
+        }
+    }
+}
