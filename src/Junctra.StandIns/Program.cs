@@ -1,5 +1,6 @@
 using Junctra.Formats.CatalogueFiles;
 using Junctra.StandIns;
+using Junctra.StandIns.History;
 
 // Five commands: `mirror-files FOLDER` writes what the mirrors have and ends; `packages FOLDER CATALOGUE` writes the demo library, the
 // loaders beside it, and ends (with `factory-sets` in place of the catalogue only those); `large-package FILE MEBIBYTES` writes one set
@@ -17,6 +18,13 @@ if (args is ["packages", var folder, .. var which])
     }
 
     await DemoPackages.PublishAsync(folder);
+    return 0;
+}
+
+if (args is ["history", var demoPackages, var history, var demoCatalogue])
+{
+    await using var output = File.Create(history);
+    await HistoryFile.WriteAsync(CatalogueReader.Read(demoCatalogue), demoPackages, output);
     return 0;
 }
 

@@ -48,30 +48,37 @@ public static class JobLists
     /// <summary>Earlier visits of the same phone, told by its serial, the latest first.</summary>
     /// <param name="db">The database.</param>
     /// <param name="jobId">The job at hand.</param>
+    /// <param name="takenInAt">When it was taken in.</param>
     /// <param name="serials">The serials that are claimed of its phone.</param>
     /// <param name="most">How many at most.</param>
     /// <param name="cancel">Ends the wait.</param>
     public static async Task<List<EarlierVisit>> EarlierAsync(
         JunctraDb db,
         int jobId,
-        IReadOnlyCollection<string> serials,
+        DateTimeOffset takenInAt,
+        IEnumerable<string> serials,
         int most,
         CancellationToken cancel
-    ) =>
-        serials.Count == 0
+    )
+    {
+        // By whatever hand it was written down, a serial is the same in capitals.
+        string[] wanted = [.. serials.Select(serial => serial.ToUpperInvariant()).Distinct()];
+        return wanted.Length == 0
             ? []
             : await db
                 .Jobs.AsNoTracking()
                 .Where(job =>
-                    job.Id < jobId
+                    job.Id != jobId
+                    && job.TakenInAt < takenInAt
                     && db.Facts.Any(fact =>
-                        fact.JobId == job.Id && fact.Name == "serial" && fact.WithdrawnAt == null && serials.Contains(fact.Value)
+                        fact.JobId == job.Id && fact.Name == "serial" && fact.WithdrawnAt == null && wanted.Contains(fact.Value.ToUpper())
                     )
                 )
-                .OrderByDescending(job => job.Id)
+                .OrderByDescending(job => job.TakenInAt)
                 .Take(most)
                 .Select(job => new EarlierVisit(job.Ticket, job.TakenInAt, job.HandedBackAt, job.FaultClassId))
                 .ToListAsync(cancel);
+    }
 
     /// <summary>The states of records, by job.</summary>
     /// <param name="db">The database.</param>

@@ -1,5 +1,7 @@
+using Junctra.Core.Matching;
 using Junctra.Store.Logbook;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
 
 namespace Junctra.Store;
 
@@ -17,10 +19,11 @@ public sealed partial class JunctraDb
             row.HasOne<JobRow>().WithOne().HasForeignKey<LogbookRow>(r => r.JobId);
             row.Property(r => r.Outcome).HasConversion<string>().HasMaxLength(20);
             row.HasIndex(r => r.Words).HasMethod("gin");
-            row.HasIndex(r => new { r.Model, r.JobId });
-            row.HasIndex(r => new { r.Finding, r.JobId });
-            row.HasIndex(r => new { r.Path, r.JobId });
-            row.HasIndex(r => new { r.Outcome, r.JobId });
+            row.HasIndex(r => r.TakenInAt);
+            row.HasIndex(r => new { r.Model, r.TakenInAt });
+            row.HasIndex(r => new { r.Finding, r.TakenInAt });
+            row.HasIndex(r => new { r.Path, r.TakenInAt });
+            row.HasIndex(r => new { r.Outcome, r.TakenInAt });
         });
         builder.Entity<LogbookWordRow>(word =>
         {
@@ -45,6 +48,8 @@ public sealed partial class JunctraDb
             result.HasOne<RunRow>().WithOne().HasForeignKey<RunResultRow>(r => r.RunId);
             result.Property(r => r.Risk).HasConversion<string>().HasMaxLength(20);
             Json(result.Property(r => r.Verdicts));
+            // Rows are made anew, never changed.
+            result.Property(r => r.Verdicts).Metadata.SetValueComparer(new ValueComparer<Dictionary<string, Verdict>>(false));
             result.HasIndex(r => r.JobId);
         });
         builder.Entity<FindingRow>(finding =>

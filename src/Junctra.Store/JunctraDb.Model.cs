@@ -84,8 +84,6 @@ public sealed partial class JunctraDb
             fact.Property(f => f.Value).HasMaxLength(200);
             fact.Property(f => f.Source).HasConversion<string>().HasMaxLength(20);
             fact.HasIndex(f => f.JobId);
-            // By its serial a phone is known again at its next visit.
-            fact.HasIndex(f => f.Value).HasFilter("name = 'serial' and withdrawn_at is null").HasDatabaseName("ix_facts_serial");
             fact.HasOne<TriageAnswerRow>().WithMany().HasForeignKey(f => f.TriageAnswerId);
         });
         builder.Entity<TriageAnswerRow>(answer =>

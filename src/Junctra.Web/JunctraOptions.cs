@@ -60,6 +60,9 @@ public sealed class JunctraOptions
     /// <summary>Addresses of the demo world's ports by name; with none, no demo data are written.</summary>
     public Dictionary<string, string> DemoPorts { get; } = [];
 
+    /// <summary>File with the demo world's past, which is taken in beside the first start; empty for none.</summary>
+    public string DemoHistory { get; set; } = "";
+
     /// <summary>
     /// Host and port at which the bench's computer lists the phones it hears; with none, a person says what its list shows.
     /// </summary>

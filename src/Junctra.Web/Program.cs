@@ -63,6 +63,8 @@ builder.Services.AddSingleton<LogbookEntries>();
 builder.Services.AddScoped<LogbookSearch>();
 builder.Services.AddScoped<ShopInsight>();
 builder.Services.AddSingleton<LearnedTimes>();
+builder.Services.AddScoped<CustomerWords>();
+builder.Services.AddHostedService<DemoHistory>();
 builder.Services.AddSingleton<LogbookKeeper>();
 builder.Services.AddHostedService(services => services.GetRequiredService<LogbookKeeper>());
 builder.Services.AddScoped<RunActs>();
@@ -110,6 +112,9 @@ await using (var scope = app.Services.CreateAsyncScope())
     scope
         .ServiceProvider.GetRequiredService<IRecurringJobManager>()
         .AddOrUpdate<ArrivalService>("arrivals-left", desk => desk.TakeUpLeftAsync(), Cron.Minutely());
+    scope
+        .ServiceProvider.GetRequiredService<IRecurringJobManager>()
+        .AddOrUpdate<CustomerWords>("customers-words", words => words.RemoveDueAsync(), Cron.Daily(hour: 2));
 }
 
 using var refusals = ServerRefusals.Listen(app.Services.GetRequiredService<System.Diagnostics.DiagnosticListener>());
@@ -127,6 +132,7 @@ app.UseAuthorization();
 app.MapHealthChecks("/healthz").AllowAnonymous();
 app.MapRunEvents();
 app.MapRunReplay();
+app.MapRecords();
 app.MapUploads();
 app.MapPackageFiles();
 app.MapMatchApi();

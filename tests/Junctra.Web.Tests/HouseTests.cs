@@ -12,7 +12,7 @@ public partial class HouseTests
         ["Junctra.Formats"] = ["Junctra.Core"],
         ["Junctra.Link"] = ["Junctra.Core", "Junctra.Formats"],
         ["Junctra.Store"] = ["Junctra.Core"],
-        ["Junctra.StandIns"] = ["Junctra.Core", "Junctra.Formats", "Junctra.Link"],
+        ["Junctra.StandIns"] = ["Junctra.Core", "Junctra.Formats", "Junctra.Link", "Junctra.Store"],
         ["Junctra.Web"] = ["Junctra.Core", "Junctra.Formats", "Junctra.Link", "Junctra.Store"],
     };
 

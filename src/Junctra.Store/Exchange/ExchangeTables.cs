@@ -68,8 +68,10 @@ public sealed class ExchangeTable
     }
 
     /// <summary>A row as it was written out, as an entity without a place yet. What it does not name stays as new rows have it.</summary>
-    /// <exception cref="ExchangeException">A value is none of its column.</exception>
-    internal object Read(JsonObject written)
+    /// <param name="written">The row.</param>
+    /// <param name="later">By how much later it is to have been.</param>
+    /// <exception cref="ExchangeException">A value is none of its column, whatever the reader of such values says of it.</exception>
+    internal object Read(JsonObject written, TimeSpan later)
     {
         var row = Activator.CreateInstance(Type.ClrType)!;
         foreach (var property in columns)
@@ -87,14 +89,15 @@ public sealed class ExchangeTable
                     IsJson(property) && property.GetTypeMapping().Converter is { } converter
                         ? converter.ConvertFromProvider(node.ToJsonString())
                         : node.Deserialize(property.ClrType, StoreJson.Options);
+                if (IsJson(property) && Gaps.Find(value) is { } gap)
+                    throw new ExchangeException($"{Name}: {NameOf(property)} cannot be read: there is no {gap}.");
                 if (value is string text && (text.Contains('\0') || text.Length > (property.GetMaxLength() ?? int.MaxValue)))
                     throw new ExchangeException(
                         $"{Name}: {NameOf(property)} is longer than it may be, or holds a sign that cannot be kept."
                     );
-                property.PropertyInfo!.SetValue(row, value is DateTimeOffset at ? at.ToUniversalTime() : value);
+                property.PropertyInfo!.SetValue(row, value is DateTimeOffset at ? at.ToUniversalTime() + later : value);
             }
-            catch (Exception error)
-                when (error is JsonException or InvalidOperationException or FormatException or OverflowException or NotSupportedException)
+            catch (Exception error) when (error is not ExchangeException)
             {
                 throw new ExchangeException($"{Name}: {NameOf(property)} cannot be read: {error.Message}");
             }
@@ -154,6 +157,56 @@ public sealed class ExchangeTables
 
     /// <summary>A table that hangs on jobs, by its name; null where there is none.</summary>
     public ExchangeTable? Part(string name) => Parts.FirstOrDefault(part => part.Name == name);
+
+    /// <summary>A record as it is written out.</summary>
+    public ExchangedJob Write(JobRecord record)
+    {
+        var job = record.Job;
+        return new ExchangedJob(
+            Job.Write(job),
+            Parts.ToDictionary(
+                table => table.Name,
+                table =>
+                    (IReadOnlyList<JsonObject>)
+                        [.. Rows(table.Name).Select(row => row is LabelledTry one ? Try(table, one) : table.Write(row))]
+            )
+        );
+
+        IEnumerable<object> Rows(string name) =>
+            name switch
+            {
+                TriageAnswers => job.TriageAnswers,
+                Facts => job.Facts,
+                "claims" => job.Claims,
+                "consents" => job.Consents,
+                "snapshots" => job.Snapshots,
+                "findings" => job.Findings,
+                "schools" => job.Schools,
+                "gateAnswers" => job.Answers,
+                Runs => job.Runs,
+                Events => job.Runs.SelectMany(run =>
+                    record
+                        .Journal[run.Id]
+                        .Select(entry => new RunEventRow
+                        {
+                            RunId = run.Id,
+                            Seq = entry.Seq,
+                            At = entry.At,
+                            Event = entry.Event,
+                        })
+                ),
+                Tries => record.Tries,
+                _ => record.Audit,
+            };
+    }
+
+    private static JsonObject Try(ExchangeTable table, LabelledTry one)
+    {
+        var row = table.Write(one.Row);
+        row[LogbookExport.CableColumn] = one.Cable;
+        row[LogbookExport.ComputerColumn] = one.Computer;
+        return row;
+    }
 }
 
 /// <summary>A job with all that hangs on it, as it is written out.</summary>

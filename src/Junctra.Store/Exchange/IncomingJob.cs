@@ -9,20 +9,22 @@ internal sealed class IncomingJob(JunctraDb db, ExchangeTables tables, Exchanged
 {
     private readonly List<RunRow> wereOpen = [];
 
-    public async Task AddPartsAsync(CancellationToken cancel)
+    private Dictionary<int, TriageAnswerRow> answers = [];
+    private Dictionary<int, RunRow> runs = [];
+
+    /// <summary>Adds what other rows point to; their own ids are known once it is stored.</summary>
+    public void AddFirst()
     {
-        // Their own ids are known once they are stored: what points to them follows.
-        var answers = Add<TriageAnswerRow>(
-            ExchangeTables.TriageAnswers,
-            row => row.Id,
-            (row, id) => row.Id = id,
-            row => row.JobId = job.Id
-        );
-        var runs = Add<RunRow>(ExchangeTables.Runs, row => row.Id, (row, id) => row.Id = id, Place);
-        await db.SaveChangesAsync(cancel);
+        answers = Add<TriageAnswerRow>(ExchangeTables.TriageAnswers, row => row.Id, (row, id) => row.Id = id, row => row.JobId = job.Id);
+        runs = Add<RunRow>(ExchangeTables.Runs, row => row.Id, (row, id) => row.Id = id, Place);
+    }
+
+    /// <summary>Adds everything else.</summary>
+    public async Task AddRestAsync(CancellationToken cancel)
+    {
         foreach (var table in tables.Parts.Where(table => table.Name is not (ExchangeTables.TriageAnswers or ExchangeTables.Runs)))
         foreach (var one in Rows(table.Name))
-            db.Add(await PlacedAsync(table, one, answers, runs, cancel));
+            db.Add(await PlacedAsync(table, one, cancel));
         foreach (var run in wereOpen)
             EndEarly(run);
     }
@@ -36,7 +38,7 @@ internal sealed class IncomingJob(JunctraDb db, ExchangeTables tables, Exchanged
         var byOld = new Dictionary<int, T>();
         foreach (var one in Rows(name))
         {
-            var row = (T)table.Read(one);
+            var row = (T)table.Read(one, import.Later);
             if (!byOld.TryAdd(idOf(row), row))
                 throw new ExchangeException($"{name}: two rows have the id {idOf(row)}.");
             setId(row, 0);
@@ -71,15 +73,9 @@ internal sealed class IncomingJob(JunctraDb db, ExchangeTables tables, Exchanged
             }
         );
 
-    private async Task<object> PlacedAsync(
-        ExchangeTable table,
-        JsonObject one,
-        Dictionary<int, TriageAnswerRow> answers,
-        Dictionary<int, RunRow> runs,
-        CancellationToken cancel
-    )
+    private async Task<object> PlacedAsync(ExchangeTable table, JsonObject one, CancellationToken cancel)
     {
-        var row = table.Read(one);
+        var row = table.Read(one, import.Later);
         switch (row)
         {
             case FactRow fact:

@@ -58,64 +58,19 @@ public sealed class LogbookExport(JunctraDb db)
         var ids = await db.Jobs.OrderBy(job => job.Id).Select(job => job.Id).ToListAsync(cancel);
         foreach (var chunk in ids.Chunk(AtOnce))
         foreach (var record in await JobRecords.LoadAsync(db, chunk, cancel))
-            yield return Of(record);
-    }
-
-    private ExchangedJob Of(JobRecord record)
-    {
-        var job = record.Job;
-        return new ExchangedJob(
-            tables.Job.Write(job),
-            tables.Parts.ToDictionary(
-                table => table.Name,
-                table =>
-                    (IReadOnlyList<JsonObject>)
-                        [.. Rows(table.Name).Select(row => row is LabelledTry one ? Try(table, one) : table.Write(row))]
-            )
-        );
-
-        IEnumerable<object> Rows(string name) =>
-            name switch
-            {
-                ExchangeTables.TriageAnswers => job.TriageAnswers,
-                ExchangeTables.Facts => job.Facts,
-                "claims" => job.Claims,
-                "consents" => job.Consents,
-                "snapshots" => job.Snapshots,
-                "findings" => job.Findings,
-                "schools" => job.Schools,
-                "gateAnswers" => job.Answers,
-                ExchangeTables.Runs => job.Runs,
-                ExchangeTables.Events => job.Runs.SelectMany(run =>
-                    record
-                        .Journal[run.Id]
-                        .Select(entry => new RunEventRow
-                        {
-                            RunId = run.Id,
-                            Seq = entry.Seq,
-                            At = entry.At,
-                            Event = entry.Event,
-                        })
-                ),
-                ExchangeTables.Tries => record.Tries,
-                _ => record.Audit,
-            };
-    }
-
-    private static JsonObject Try(ExchangeTable table, LabelledTry one)
-    {
-        var row = table.Write(one.Row);
-        row[CableColumn] = one.Cable;
-        row[ComputerColumn] = one.Computer;
-        return row;
+            yield return tables.Write(record);
     }
 
     /// <summary>Writes one line for each job, after a line that says what it is.</summary>
-    public async Task WriteLinesAsync(Stream to, JsonObject head, CancellationToken cancel)
+    public Task WriteLinesAsync(Stream to, JsonObject head, CancellationToken cancel) =>
+        WriteLinesAsync(to, head, JobsAsync(cancel), cancel);
+
+    /// <summary>The same of jobs that come from elsewhere.</summary>
+    public static async Task WriteLinesAsync(Stream to, JsonObject head, IAsyncEnumerable<ExchangedJob> jobs, CancellationToken cancel)
     {
         await using var lines = new StreamWriter(to, new UTF8Encoding(false), leaveOpen: true) { NewLine = "\n" };
         await lines.WriteLineAsync(head.ToJsonString(Plain).AsMemory(), cancel);
-        await foreach (var job in JobsAsync(cancel))
+        await foreach (var job in jobs)
         {
             var line = new JsonObject { [ExchangeTables.Jobs] = job.Job };
             foreach (var (name, rows) in job.Parts.Where(part => part.Value.Count > 0))

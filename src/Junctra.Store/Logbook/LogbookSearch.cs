@@ -106,8 +106,16 @@ public sealed class LogbookSearch(JunctraDb db)
         if (wanted.Outcome is { } outcome)
             jobs = jobs.Where(row => row.Outcome == outcome);
         if (wanted.Before is { } before)
-            jobs = jobs.Where(row => row.JobId < before);
-        return await jobs.OrderByDescending(row => row.JobId)
+        {
+            var last = await db
+                .Logbook.Where(row => row.JobId == before)
+                .Select(row => (DateTimeOffset?)row.TakenInAt)
+                .FirstOrDefaultAsync(cancel);
+            jobs = jobs.Where(row => row.TakenInAt < last || row.TakenInAt == last && row.JobId < before);
+        }
+
+        return await jobs.OrderByDescending(row => row.TakenInAt)
+            .ThenByDescending(row => row.JobId)
             .Take(PageSize + 1)
             .Select(row => new LogbookRow
             {

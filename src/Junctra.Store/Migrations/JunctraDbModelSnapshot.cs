@@ -438,10 +438,6 @@ namespace Junctra.Store.Migrations
                     b.HasIndex("TriageAnswerId")
                         .HasDatabaseName("ix_facts_triage_answer_id");
 
-                    b.HasIndex("Value")
-                        .HasDatabaseName("ix_facts_serial")
-                        .HasFilter("name = 'serial' and withdrawn_at is null");
-
                     b.ToTable("facts", (string)null);
                 });
 
@@ -905,22 +901,25 @@ namespace Junctra.Store.Migrations
                     b.HasKey("JobId")
                         .HasName("pk_logbook");
 
+                    b.HasIndex("TakenInAt")
+                        .HasDatabaseName("ix_logbook_taken_in_at");
+
                     b.HasIndex("Words")
                         .HasDatabaseName("ix_logbook_words");
 
                     NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("Words"), "gin");
 
-                    b.HasIndex("Finding", "JobId")
-                        .HasDatabaseName("ix_logbook_finding_job_id");
+                    b.HasIndex("Finding", "TakenInAt")
+                        .HasDatabaseName("ix_logbook_finding_taken_in_at");
 
-                    b.HasIndex("Model", "JobId")
-                        .HasDatabaseName("ix_logbook_model_job_id");
+                    b.HasIndex("Model", "TakenInAt")
+                        .HasDatabaseName("ix_logbook_model_taken_in_at");
 
-                    b.HasIndex("Outcome", "JobId")
-                        .HasDatabaseName("ix_logbook_outcome_job_id");
+                    b.HasIndex("Outcome", "TakenInAt")
+                        .HasDatabaseName("ix_logbook_outcome_taken_in_at");
 
-                    b.HasIndex("Path", "JobId")
-                        .HasDatabaseName("ix_logbook_path_job_id");
+                    b.HasIndex("Path", "TakenInAt")
+                        .HasDatabaseName("ix_logbook_path_taken_in_at");
 
                     b.ToTable("logbook", (string)null);
                 });

@@ -3,7 +3,8 @@ namespace Junctra.Store.Migrations;
 /// <summary>
 /// What notes which jobs changed, so that the logbook is made anew for them, whoever changed them: this program, another one, an import.
 /// The notes are appended and never updated, so that no change waits for another. Of a run only its status counts, and of a journal only
-/// what somebody saw after the end: its other entries come by the thousand, and are read when the run ends.
+/// what somebody saw after the end: its other entries come by the thousand, and are read when the run ends. Beside them the index by which
+/// a phone is known again at its next visit, however its serial was written.
 /// </summary>
 internal static class LogbookTriggers
 {
@@ -53,10 +54,12 @@ internal static class LogbookTriggers
         create trigger logbook_seen after insert on run_events for each row
             when (new.event ->> 'kind' in ('stage-seen', 'rung-taken')) execute function logbook_note_seen();
         insert into logbook_due (job_id) select id from jobs;
+        create index ix_facts_serial_capitals on facts (upper(value)) where name = 'serial' and withdrawn_at is null;
         """;
 
     public static string Down { get; } =
         $"""
+        drop index ix_facts_serial_capitals;
         drop function logbook_note_jobs, logbook_note_parts, logbook_note_run, logbook_note_seen cascade;
         """;
 

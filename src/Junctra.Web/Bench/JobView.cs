@@ -185,7 +185,8 @@ public sealed class JobLoader(JobStore store, JunctraDb db, JobCache shelf, Mode
         JobLists.EarlierAsync(
             db,
             job.Row.Id,
-            [.. job.Phone[FactName.Serial].Claims.Select(claim => claim.Value).Distinct()],
+            job.Row.TakenInAt,
+            job.Phone[FactName.Serial].Claims.Select(claim => claim.Value),
             MaxVisits,
             cancel
         );

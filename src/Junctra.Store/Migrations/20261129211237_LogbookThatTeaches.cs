@@ -13,6 +13,10 @@ namespace Junctra.Store.Migrations
         /// <inheritdoc />
         protected override void Up(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.DropIndex(
+                name: "ix_facts_serial",
+                table: "facts");
+
             migrationBuilder.AlterDatabase()
                 .Annotation("Npgsql:PostgresExtension:pg_trgm", ",,");
 
@@ -198,24 +202,29 @@ namespace Junctra.Store.Migrations
                 column: "job_id");
 
             migrationBuilder.CreateIndex(
-                name: "ix_logbook_finding_job_id",
+                name: "ix_logbook_finding_taken_in_at",
                 table: "logbook",
-                columns: new[] { "finding", "job_id" });
+                columns: new[] { "finding", "taken_in_at" });
 
             migrationBuilder.CreateIndex(
-                name: "ix_logbook_model_job_id",
+                name: "ix_logbook_model_taken_in_at",
                 table: "logbook",
-                columns: new[] { "model", "job_id" });
+                columns: new[] { "model", "taken_in_at" });
 
             migrationBuilder.CreateIndex(
-                name: "ix_logbook_outcome_job_id",
+                name: "ix_logbook_outcome_taken_in_at",
                 table: "logbook",
-                columns: new[] { "outcome", "job_id" });
+                columns: new[] { "outcome", "taken_in_at" });
 
             migrationBuilder.CreateIndex(
-                name: "ix_logbook_path_job_id",
+                name: "ix_logbook_path_taken_in_at",
                 table: "logbook",
-                columns: new[] { "path", "job_id" });
+                columns: new[] { "path", "taken_in_at" });
+
+            migrationBuilder.CreateIndex(
+                name: "ix_logbook_taken_in_at",
+                table: "logbook",
+                column: "taken_in_at");
 
             migrationBuilder.CreateIndex(
                 name: "ix_logbook_words",
@@ -291,6 +300,12 @@ namespace Junctra.Store.Migrations
 
             migrationBuilder.AlterDatabase()
                 .OldAnnotation("Npgsql:PostgresExtension:pg_trgm", ",,");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_facts_serial",
+                table: "facts",
+                column: "value",
+                filter: "name = 'serial' and withdrawn_at is null");
         }
     }
 }

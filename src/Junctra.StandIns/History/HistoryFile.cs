@@ -1,0 +1,60 @@
+using System.IO.Compression;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Packages;
+using Junctra.Formats.Inspection;
+using Junctra.Store;
+using Junctra.Store.Exchange;
+using Junctra.Store.Logbook;
+
+namespace Junctra.StandIns.History;
+
+/// <summary>The history of the demo shop as a file that the logbook takes in, packed.</summary>
+public static class HistoryFile
+{
+    /// <summary>Plays the history with the packages of a folder, and writes it.</summary>
+    /// <param name="catalogue">Models, tables and figures.</param>
+    /// <param name="folder">The demo library.</param>
+    /// <param name="to">The file; packed.</param>
+    public static async Task WriteAsync(ModelCatalogue catalogue, string folder, Stream to)
+    {
+        await using var packed = new GZipStream(to, CompressionLevel.SmallestSize, leaveOpen: true);
+        await WritePlainAsync(catalogue, folder, packed);
+    }
+
+    /// <summary>The same, not packed.</summary>
+    public static async Task WritePlainAsync(ModelCatalogue catalogue, string folder, Stream to)
+    {
+        var shop = new SimulatedShop(catalogue, await ReadAsync(catalogue, folder));
+        // The model of the database says which columns there are; no database is asked.
+        await using var db = new JunctraDbFactory().CreateDbContext([]);
+        var tables = new ExchangeTables(db);
+        var records = shop.Play().ToList();
+        await LogbookExport.WriteLinesAsync(
+            to,
+            LogbookExport.Head(records[^1].Job.HandedBackAt ?? records[^1].Job.TakenInAt, "Slipway Phone Repair"),
+            Written(records, tables),
+            CancellationToken.None
+        );
+    }
+
+    private static async IAsyncEnumerable<ExchangedJob> Written(IEnumerable<JobRecord> records, ExchangeTables tables)
+    {
+        foreach (var record in records)
+            yield return await Task.FromResult(tables.Write(record));
+    }
+
+    private static async Task<IReadOnlyList<Package>> ReadAsync(ModelCatalogue catalogue, string folder)
+    {
+        var lists = LibraryFolder.Read(folder);
+        var trusted = FolderInspection.ReadTrusted(Path.Combine(folder, ".published.sha256"));
+        var packages = new List<Package>();
+        foreach (var path in Directory.EnumerateFiles(folder).Order(StringComparer.Ordinal))
+        {
+            if (Path.GetFileName(path) is not { } name || name.StartsWith('.') || name.EndsWith(".sha256", StringComparison.Ordinal))
+                continue;
+            packages.Add(PackageReader.Read(name, await FolderInspection.InspectAsync(new FileInfo(path), lists, trusted), catalogue));
+        }
+
+        return packages;
+    }
+}
