@@ -136,12 +136,15 @@ public static class Calibration
         var judged = Judged(log);
         if (judged.Count == 0)
             return null;
+        // Most rules let most packages through: those of which the log says the same are told together.
         var rules = judged
             .SelectMany(one => one.Run.Verdicts.Where(pair => pair.Value == Verdict.Go).Select(pair => (Rule: pair.Key, one.Run)))
             .GroupBy(pair => pair.Rule)
             .Select(group =>
                 Shares.Figure($"{group.Key}", Title(group.Key), [.. group], pair => pair.Run.Went == true, pair => pair.Run.Job)
             )
+            .GroupBy(figure => figure.Words)
+            .Select(same => same.First() with { Label = Together([.. same.Select(figure => figure.Label)]) })
             .OrderBy(figure => figure.Value)
             .ThenByDescending(figure => figure.Jobs.Count)
             .ToList();
@@ -151,7 +154,7 @@ public static class Calibration
             "Rule by rule",
             rules.All(rule => rule.Value >= 1)
                 ? "Whatever a rule let through went as planned."
-                : $"Of what a rule let through, least often what “{worst.Label}” did went as planned: {worst.Words}.",
+                : $"Of what a rule let through, least often went as planned what {worst.Label} let through: {worst.Words}.",
             rules
         )
         {
@@ -159,6 +162,9 @@ public static class Calibration
             AreShares = true,
         };
     }
+
+    private static string Together(IReadOnlyList<string> titles) =>
+        titles.Count <= 2 ? string.Join(" and ", titles) : $"{titles[0]}, {titles[1]} and {titles.Count - 2} others";
 
     private static string Title(RuleId rule) => Matcher.Rules.FirstOrDefault(one => one.Id == rule)?.Title ?? rule.Value;
 

@@ -166,7 +166,12 @@ public sealed record RunStopped(string By, string Next) : RunEvent;
 /// <summary>The run ended before its end. Nothing is written again by itself.</summary>
 /// <param name="What">What happened.</param>
 /// <param name="Next">What a person does next.</param>
-public sealed record RunFailed(string What, string Next) : RunEvent;
+public sealed record RunFailed(string What, string Next) : RunEvent
+{
+    /// <summary>Whether the phone itself refused what it was given: then something that was judged beforehand was wrong.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingDefault)]
+    public bool IsRefusal { get; init; }
+}
 
 /// <summary>An event with its place in the journal.</summary>
 /// <param name="Seq">From 1, without gaps.</param>

@@ -148,6 +148,9 @@ public sealed partial record RunState
     /// <summary>What happened, when the run ended early.</summary>
     public string? WhatHappened { get; private init; }
 
+    /// <summary>Whether it ended early because the phone refused what it was given.</summary>
+    public bool WasRefused { get; private init; }
+
     /// <summary>What a person does next, when the run ended early.</summary>
     public string? Next { get; private init; }
 
@@ -215,7 +218,13 @@ public sealed partial record RunState
                 WhatHappened = $"Stopped between two steps: {stopped.By} asked for it.",
                 Next = stopped.Next,
             },
-            RunFailed failed => next with { Status = RunStatus.Failed, WhatHappened = failed.What, Next = failed.Next },
+            RunFailed failed => next with
+            {
+                Status = RunStatus.Failed,
+                WhatHappened = failed.What,
+                Next = failed.Next,
+                WasRefused = failed.IsRefusal,
+            },
             _ => next,
         };
     }

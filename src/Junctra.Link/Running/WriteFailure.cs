@@ -32,7 +32,10 @@ internal static class WriteFailure
             LinkException { Fault: LinkFault.Refused } => new RunFailed(
                 error.Message,
                 $"Leave the phone in {state.Mode}. Read it again and match again: what it refused tells which fact was wrong."
-            ),
+            )
+            {
+                IsRefusal = true,
+            },
             LinkException { Fault: LinkFault.NoAnswer or LinkFault.NotUnderstood } when !touched => new RunFailed(
                 error.Message,
                 $"Nothing was written. Bring the phone into {state.Mode}, check the cable, and begin again."

@@ -14,6 +14,8 @@ public sealed record LogbookEntry(LogbookRow Row, IReadOnlyList<string> Words);
 /// </summary>
 public sealed class LogbookIndex(IDbContextFactory<JunctraDb> databases)
 {
+    private const long RefreshLock = 0x4A756C6F67;
+
     /// <summary>Makes the rows of jobs anew that changed, the oldest change first.</summary>
     /// <param name="most">Of how many jobs at most.</param>
     /// <param name="entries">Makes entries of jobs, in any order; a job that is gone has none.</param>
@@ -29,15 +31,18 @@ public sealed class LogbookIndex(IDbContextFactory<JunctraDb> databases)
         if (!await db.LogbookDue.AnyAsync(cancel))
             return 0;
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        // What another process makes anew at this moment is left to it. Changes that come meanwhile leave rows of their own.
-        var due = await db
-            .LogbookDue.FromSql($"select * from logbook_due order by id for update skip locked limit {most}")
-            .AsNoTracking()
+        // One at a time, of all processes: two that made one job anew would store its steps twice. Changes meanwhile leave rows of their own.
+        await db.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({RefreshLock})", cancel);
+        var jobs = await db
+            .LogbookDue.GroupBy(row => row.JobId)
+            .OrderBy(group => group.Min(row => row.Id))
+            .Take(most)
+            .Select(group => group.Key)
             .ToListAsync(cancel);
-        var jobs = due.Select(row => row.JobId).ToHashSet();
+        // These very notes: one that comes after the jobs were read is of a change that was not.
+        var done = await db.LogbookDue.Where(row => jobs.Contains(row.JobId)).Select(row => row.Id).ToListAsync(cancel);
         foreach (var entry in await entries(db, jobs, cancel))
             await PutAsync(db, entry, cancel);
-        var done = due.ConvertAll(row => row.Id);
         await db.LogbookDue.Where(row => done.Contains(row.Id)).ExecuteDeleteAsync(cancel);
         await transaction.CommitAsync(cancel);
         return jobs.Count;

@@ -156,7 +156,8 @@ public sealed class LogbookEntries(ModelCatalogue catalogue)
             {
                 RunStatus.Finished when !run.Plan.IsChecked || Checker.IsPassed(checks) => true,
                 RunStatus.Finished when checks.Any(line => line.State == CheckState.Differs) => false,
-                RunStatus.Failed => false,
+                // A cable that let go says nothing of what was judged; a phone that refuses does.
+                RunStatus.Failed when state.WasRefused => false,
                 _ => null,
             },
             Verdicts = run.Report?.Results.ToDictionary(result => result.RuleId.Value, result => result.Verdict) ?? [],

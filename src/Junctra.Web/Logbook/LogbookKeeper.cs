@@ -16,7 +16,7 @@ public sealed class LogbookKeeper(
 {
     // So many jobs are made anew while somebody waits for a page; more than that changed by an import, and come by and by.
     private const int WhileSomebodyWaits = 40,
-        AtOnce = 100;
+        AtOnce = 25;
     private static readonly TimeSpan Rest = TimeSpan.FromSeconds(3);
 
     /// <summary>Makes anew what just changed.</summary>

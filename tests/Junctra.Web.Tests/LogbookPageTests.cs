@@ -1,0 +1,315 @@
+using System.IO.Compression;
+using System.Net;
+using System.Net.Http.Headers;
+using System.Text;
+using System.Text.RegularExpressions;
+using Junctra.Core.Facts;
+using Junctra.Store;
+using Junctra.Testing;
+using Junctra.Web.Logbook;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Junctra.Web.Tests;
+
+/// <summary>Two benches: one with ten weeks of history, and an empty one that takes its record in.</summary>
+public sealed class TwoBenches : IAsyncLifetime
+{
+    public WebWorld Here { get; } = new();
+
+    public WebWorld There { get; } = new();
+
+    /// <summary>The history of the demo shop, as lines.</summary>
+    public byte[] History { get; private set; } = [];
+
+    public async ValueTask InitializeAsync()
+    {
+        await Here.InitializeAsync();
+        await There.InitializeAsync();
+        await using var packed = new GZipStream(
+            File.OpenRead(Path.Combine(Repo.Root, "demo", "history.jsonl.gz")),
+            CompressionMode.Decompress
+        );
+        using var plain = new MemoryStream();
+        await packed.CopyToAsync(plain);
+        History = plain.ToArray();
+        // The bench that joins brings nothing of its own.
+        await using var db = There.Database.CreateDbContext();
+        await db.Database.ExecuteSqlRawAsync(
+            "truncate jobs, facts, triage_answers, claims, logbook, logbook_words, audit, link_tries, bench_things cascade"
+        );
+        Assert.Contains("<b>160</b> taken in", await LogbookPageTests.TakeInAsync(Here.Client(), History));
+        await SettleAsync(Here);
+    }
+
+    /// <summary>Waits until every job stands in the logbook as it is.</summary>
+    public static Task SettleAsync(WebWorld world) =>
+        Until.TrueAsync(
+            async () =>
+            {
+                await using var db = world.Database.CreateDbContext();
+                return !await db.LogbookDue.AnyAsync();
+            },
+            "the logbook is up to date"
+        );
+
+    public async ValueTask DisposeAsync()
+    {
+        await Here.DisposeAsync();
+        await There.DisposeAsync();
+    }
+}
+
+/// <summary>The logbook, stories, insight, and the record as a whole.</summary>
+public sealed partial class LogbookPageTests(TwoBenches benches) : IClassFixture<TwoBenches>
+{
+    private static CancellationToken Cancel => TestContext.Current.CancellationToken;
+
+    private readonly HttpClient here = benches.Here.Client();
+
+    public static async Task<string> TakeInAsync(HttpClient client, byte[] file)
+    {
+        var page = await client.GetStringAsync("/records");
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(Token().Match(page).Groups[1].Value), "__RequestVerificationToken" },
+        };
+        var content = new ByteArrayContent(file);
+        content.Headers.ContentType = new MediaTypeHeaderValue("application/octet-stream");
+        form.Add(content, "file", "logbook");
+        using var answer = await client.PostAsync("/records?handler=TakeIn", form);
+        return await answer.Content.ReadAsStringAsync();
+    }
+
+    [GeneratedRegex("name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]+)\"")]
+    private static partial Regex Token();
+
+    // What tells rows apart inside one database, tokens, and how long ago a page was asked for.
+    [GeneratedRegex("name=\"__RequestVerificationToken\"[^>]*>|data-run=\"[0-9]+\"|moment-[0-9]+|before=[0-9]+|\\?v=[^\"]+")]
+    private static partial Regex OfOneDatabase();
+
+    private static string Plain(string html) => OfOneDatabase().Replace(html[html.IndexOf("<main", StringComparison.Ordinal)..], "");
+
+    [Fact]
+    public async Task A_record_that_is_taken_in_elsewhere_gives_the_same_pages()
+    {
+        var there = benches.There.Client();
+        await using var db = benches.Here.Database.CreateDbContext();
+        var jobs = await db.Jobs.CountAsync(Cancel);
+        foreach (var form in new[] { "jsonl", "zip" })
+        {
+            var file = await here.GetByteArrayAsync($"/records/logbook.{form}", Cancel);
+            Assert.Contains(form == "jsonl" ? $"<b>{jobs}</b> taken in" : $"<b>{jobs}</b> here already", await TakeInAsync(there, file));
+        }
+
+        await TwoBenches.SettleAsync(benches.There);
+        string[] pages =
+        [
+            "/logbook",
+            "/logbook?q=frayed",
+            "/logbook?q=tn63e&outcome=in-order",
+            "/insight",
+            "/jobs/0256/story",
+            "/jobs/0256/hand-back",
+            "/jobs/0300/story",
+            "/jobs/0300/hand-back",
+            "/jobs/0412/story",
+            "/jobs/0412/check",
+            "/jobs/0421/story",
+        ];
+        foreach (var page in pages)
+            Assert.Equal(Plain(await here.GetStringAsync(page, Cancel)), Plain(await there.GetStringAsync(page, Cancel)));
+    }
+
+    [Theory]
+    [InlineData("counter")]
+    [InlineData("bench")]
+    public async Task Only_the_lead_writes_out_takes_in_and_decides(string who)
+    {
+        var client = await benches.Here.ClientAsync(who);
+        Assert.Equal(HttpStatusCode.Forbidden, await StatusAsync(client, "/records/logbook.jsonl"));
+        Assert.Equal(HttpStatusCode.Forbidden, await StatusAsync(client, "/records/logbook.zip"));
+        foreach (var act in new[] { "TakeIn", "Keep", "Remove" })
+            // Without a form on the page there is no token either.
+            Assert.Contains(
+                (await WebWorld.PostAsync(client, "/records", act, ("days", "30"))).StatusCode,
+                new[] { HttpStatusCode.Forbidden, HttpStatusCode.BadRequest }
+            );
+        Assert.Contains("is for the lead", await client.GetStringAsync("/records", Cancel));
+    }
+
+    private static async Task<HttpStatusCode> StatusAsync(HttpClient client, string path)
+    {
+        using var answer = await client.GetAsync(path, Cancel);
+        // Who may not is led to a page that says so.
+        return answer.StatusCode == HttpStatusCode.Found ? HttpStatusCode.Forbidden : answer.StatusCode;
+    }
+
+    [Fact]
+    public async Task A_file_that_is_no_logbook_says_so_and_changes_nothing()
+    {
+        Assert.Contains("is no logbook", await TakeInAsync(here, Encoding.UTF8.GetBytes("ticket;model\n")));
+        Assert.Contains("<b>0</b> taken in, <b>160</b> here already", await TakeInAsync(here, benches.History));
+    }
+
+    [Theory]
+    [InlineData("0256", "0256")]
+    [InlineData("FRAYED", "jobs")]
+    [InlineData("white, fray", "jobs")]
+    [InlineData("first boot wipe", "")]
+    public async Task What_stands_in_a_record_finds_it(string question, string expected)
+    {
+        var html = WebUtility.HtmlDecode(await here.GetStringAsync($"/logbook?q={Uri.EscapeDataString(question)}", Cancel));
+        if (expected.Length > 0)
+            Assert.Contains(expected, html);
+        Assert.Contains("of this kind", html);
+    }
+
+    [Fact]
+    public async Task A_mistyped_word_leads_to_what_was_meant()
+    {
+        var html = await here.GetStringAsync("/logbook?q=frayd", Cancel);
+        Assert.Contains("Did you mean", html);
+        var link = Regex.Match(html, "href=\"([^\"]+)\">frayed<").Groups[1].Value;
+        Assert.Contains("of this kind", await here.GetStringAsync(WebUtility.HtmlDecode(link), Cancel));
+    }
+
+    [Theory]
+    [InlineData("/logbook?q=%27%20or%20%271%27%3D%271")]
+    [InlineData("/logbook?q=%5C%27%3A%2A%26%7C%21%28")]
+    [InlineData("/logbook?model=-&finding=nothing&path=%27&outcome=none&before=-4")]
+    [InlineData("/logbook?before=999999999&of=times")]
+    [InlineData("/logbook?of=times%3A%3A%3A")]
+    [InlineData("/find?q=%27%27%27%5C")]
+    public async Task Whatever_is_asked_is_answered(string path)
+    {
+        using var answer = await here.GetAsync(path, Cancel);
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+    }
+
+    [Fact]
+    public async Task Every_figure_leads_to_as_many_jobs_as_stand_behind_it()
+    {
+        var html = await here.GetStringAsync("/insight", Cancel);
+        var links = Regex
+            .Matches(html, "href=\"(/logbook\\?of=[^\"]+)\"")
+            .Select(match => WebUtility.HtmlDecode(match.Groups[1].Value))
+            .ToList();
+        Assert.True(links.Count > 20, $"{links.Count} figures");
+        foreach (var link in links)
+        {
+            var list = await here.GetStringAsync(link, Cancel);
+            Assert.Contains("of this kind", list);
+            Assert.DoesNotContain("No record says that", list);
+        }
+    }
+
+    [Fact]
+    public async Task A_run_can_be_watched_once_more_to_its_end()
+    {
+        await using var db = benches.Here.Database.CreateDbContext();
+        var run = await db
+            .Runs.OrderBy(run => run.Id)
+            .FirstAsync(run => run.Status == Core.Runs.RunStatus.Finished && run.PackageId != null, Cancel);
+        var frames = System.Text.Json.JsonDocument.Parse(await here.GetStringAsync($"/runs/{run.Id}/replay", Cancel)).RootElement;
+        Assert.True(frames.GetArrayLength() > 5);
+        var times = frames.EnumerateArray().Select(frame => frame.GetProperty("at").GetInt64()).ToList();
+        Assert.Equal(times.Order(), times);
+        Assert.Equal(0, times[0]);
+        Assert.Equal(1, frames[frames.GetArrayLength() - 1].GetProperty("run").GetProperty("progress").GetDouble());
+        Assert.Equal(HttpStatusCode.NotFound, (await here.GetAsync("/runs/999999/replay", Cancel)).StatusCode);
+    }
+
+    [Fact]
+    public async Task Customers_words_go_when_their_time_is_over_and_the_record_says_so()
+    {
+        await using var scope = benches.Here.Service<IServiceScopeFactory>().CreateAsyncScope();
+        var words = scope.ServiceProvider.GetRequiredService<CustomerWords>();
+        await using (var db = benches.Here.Database.CreateDbContext())
+        {
+            // One that went back long ago, with all that a customer leaves behind; one that went back yesterday.
+            foreach (var (ticket, days) in new[] { ("OLD1", 400), ("NEW1", 1) })
+            {
+                var job = new JobRow
+                {
+                    Ticket = ticket,
+                    Description = "blue case",
+                    Complaint = "Zwiebelkuchen photographs are wanted",
+                    TakenInAt = DateTimeOffset.UtcNow.AddDays(-days - 1),
+                    HandedBackAt = DateTimeOffset.UtcNow.AddDays(-days),
+                };
+                job.Claims.Add(
+                    new ClaimRow
+                    {
+                        Text = "Zwiebelkuchen said so",
+                        SaidBy = "Zwiebelkuchen",
+                        At = job.TakenInAt,
+                        RecordedBy = "counter",
+                    }
+                );
+                job.Consents.Add(
+                    new ConsentRow
+                    {
+                        ConsentId = "backup",
+                        Text = "A backup is made.",
+                        AgreedBy = "Q. Zwiebelkuchen",
+                        At = job.TakenInAt,
+                        RecordedBy = "counter",
+                    }
+                );
+                job.Facts.Add(FactRow.Of(new Fact(FactName.Serial, $"SERIAL{ticket}", FactSource.Label, job.TakenInAt, "counter")));
+                db.Jobs.Add(job);
+                await db.SaveChangesAsync(Cancel);
+                db.Audit.Add(
+                    new AuditRow
+                    {
+                        JobId = job.Id,
+                        At = job.TakenInAt,
+                        By = "counter",
+                        Act = "Handed back unrepaired: Q. Zwiebelkuchen gave the repair up.",
+                    }
+                );
+                await db.SaveChangesAsync(Cancel);
+            }
+        }
+
+        Assert.Equal(365, await words.DaysAsync(Cancel));
+        Assert.Equal(1, await words.DueAsync(Cancel));
+        var before = await here.GetStringAsync("/logbook?q=zwiebelkuchen", Cancel);
+        Assert.Contains("OLD1", before);
+        Assert.Contains("were removed", WebUtility.HtmlDecode(await FollowAsync("/records", "Remove")));
+
+        var after = await here.GetStringAsync("/logbook?q=zwiebelkuchen", Cancel);
+        Assert.DoesNotContain("OLD1", after);
+        Assert.Contains("NEW1", after);
+        Assert.Contains("OLD1", await here.GetStringAsync("/logbook?q=serialold1", Cancel));
+        var story = WebUtility.HtmlDecode(await here.GetStringAsync("/jobs/OLD1/story", Cancel));
+        Assert.DoesNotContain("Zwiebelkuchen", story);
+        Assert.Contains("Removed, 365 days after the hand-back", story);
+        Assert.Contains("A backup is made.", story);
+
+        // The shop decides otherwise: the second goes as well, and no word of it is offered to anybody who mistypes.
+        Assert.True(await IsRefusedAsync("Keep", ("days", "0")));
+        Assert.Contains(
+            "are kept for 1 days",
+            WebUtility.HtmlDecode(await FollowAsync("/records", "Keep", ("days", "1"), ("reason", "asked for")))
+        );
+        await words.RemoveDueAsync();
+        await here.GetStringAsync("/logbook", Cancel);
+        await using var look = benches.Here.Database.CreateDbContext();
+        await Until.TrueAsync(
+            async () => !await look.LogbookWords.AnyAsync(word => word.Word.StartsWith("zwiebel"), Cancel),
+            "the words are gone from what is offered"
+        );
+    }
+
+    private async Task<bool> IsRefusedAsync(string act, params (string, string)[] fields) =>
+        (await WebWorld.PostAsync(here, "/records", act, fields)).StatusCode == HttpStatusCode.UnprocessableEntity;
+
+    private async Task<string> FollowAsync(string path, string act, params (string, string)[] fields)
+    {
+        using var answer = await WebWorld.PostAsync(here, path, act, fields);
+        Assert.Equal(HttpStatusCode.Found, answer.StatusCode);
+        return await here.GetStringAsync(path, Cancel);
+    }
+}
