@@ -1,7 +1,7 @@
 using Junctra.Bench;
 
 // Measures, as ratios in one run, and writes them into docs/benchmarks.md. Started by ./junctra bench, which has built everything and says
-// where it is: `ROOT WORK DATABASE`. Names of rows after that measure only those: inspect, bundle, write, match, route, rehearse, pages;
+// where it is: `ROOT WORK DATABASE`. Names of rows after that measure only those: inspect, bundle, write, match, route, rehearse, pages, logbook;
 // kills is measured only by its name.
 if (args is not [var root, var work, var database, .. var only])
 {
@@ -25,6 +25,8 @@ if (Wanted("rehearse"))
     rows.AddRange(await RehearseBench.RunAsync(root, work));
 if (Wanted("pages"))
     rows.AddRange(await PageBench.RunAsync(root, work, database));
+if (Wanted("logbook"))
+    rows.AddRange(await LogbookBench.RunAsync(root, database));
 if (only.Contains("kills"))
     rows.AddRange(await KillBench.RunAsync(root, database[..database.LastIndexOf(';')]));
 var table = BenchRow.Table(rows);

@@ -202,6 +202,11 @@ namespace Junctra.Store.Migrations
                 column: "job_id");
 
             migrationBuilder.CreateIndex(
+                name: "ix_logbook_model_finding_path_outcome",
+                table: "logbook",
+                columns: new[] { "model", "finding", "path", "outcome" });
+
+            migrationBuilder.CreateIndex(
                 name: "ix_logbook_finding_taken_in_at",
                 table: "logbook",
                 columns: new[] { "finding", "taken_in_at" });

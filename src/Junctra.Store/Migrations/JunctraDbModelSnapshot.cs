@@ -909,6 +909,9 @@ namespace Junctra.Store.Migrations
 
                     NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("Words"), "gin");
 
+                    b.HasIndex("Model", "Finding", "Path", "Outcome")
+                        .HasDatabaseName("ix_logbook_model_finding_path_outcome");
+
                     b.HasIndex("Finding", "TakenInAt")
                         .HasDatabaseName("ix_logbook_finding_taken_in_at");
 

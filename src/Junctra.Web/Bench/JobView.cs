@@ -68,6 +68,18 @@ public sealed class JobView
     /// <summary>What was read since the last run was finished, and since somebody reset the phone after that; null before.</summary>
     public Phone? SinceWrite { get; }
 
+    /// <summary>What was read of the phone after a run and before the next one, whether or not it still counts.</summary>
+    public IReadOnlyList<Fact> ReadAfter(RunRow run)
+    {
+        var next = Row.Runs.Where(other => other.Id > run.Id).Select(other => (DateTimeOffset?)other.BegunAt).FirstOrDefault();
+        return
+        [
+            .. Row
+                .Facts.Where(fact => fact.WithdrawnAt is null && fact.At >= run.EndedAt && (next is null || fact.At < next))
+                .Select(fact => fact.ToFact()),
+        ];
+    }
+
     /// <summary>When the phone was seen to have been reset after checks of the last run; null where it was not.</summary>
     public DateTimeOffset? ResetAt { get; }
 

@@ -107,22 +107,10 @@ public sealed class LogbookEntries(ModelCatalogue catalogue)
     private static IEnumerable<string?> Words(FactRow fact) =>
         [fact.Value, Say.Value(new FactName(fact.Name), fact.Value), fact.RecordedBy];
 
-    /// <summary>What was read of a phone after a run and before the next one, whether or not it still counts.</summary>
-    private static List<Fact> ReadAfter(JobRow job, RunRow run)
-    {
-        var next = job.Runs.Where(other => other.Id > run.Id).Select(other => (DateTimeOffset?)other.BegunAt).FirstOrDefault();
-        return
-        [
-            .. job
-                .Facts.Where(fact => fact.WithdrawnAt is null && fact.At >= run.EndedAt && (next is null || fact.At < next))
-                .Select(fact => fact.ToFact()),
-        ];
-    }
-
     private IEnumerable<StepTimeRow> Times(JobRecord record, JobView job) =>
         from run in job.Row.Runs
         let cable = record.Tries.LastOrDefault(one => one.Row.At <= run.BegunAt && one.Cable is not null)?.Cable
-        from step in MeasuredStep.Of(run.Plan, record.Journal[run.Id], ReadAfter(job.Row, run))
+        from step in MeasuredStep.Of(run.Plan, record.Journal[run.Id], job.ReadAfter(run))
         let mode = step.Acts[0].In
         select new StepTimeRow
         {
@@ -144,7 +132,7 @@ public sealed class LogbookEntries(ModelCatalogue catalogue)
 
     private static RunResultRow Result(JobView job, RunRow run, RunState state, JobOutcome outcome)
     {
-        var checks = Checker.Compare(run.Plan, new Phone(ReadAfter(job.Row, run)));
+        var checks = Checker.Compare(run.Plan, new Phone(job.ReadAfter(run)));
         return new RunResultRow
         {
             RunId = run.Id,

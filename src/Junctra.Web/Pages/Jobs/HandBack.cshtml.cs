@@ -22,6 +22,11 @@ namespace Junctra.Web.Pages.Jobs;
 /// <param name="Accepted">Partitions whose image the phone accepted.</param>
 public sealed record DoneRun(RunRow Run, IReadOnlyList<string> Accepted);
 
+/// <summary>What was read after a run, for the sheet.</summary>
+/// <param name="Title">After what, where there is more than one run.</param>
+/// <param name="Lines">The lines; of a run that another followed only those that were read.</param>
+public sealed record CheckedRun(string Title, IReadOnlyList<CheckLine> Lines);
+
 /// <summary>The sheet that goes over the counter with the phone.</summary>
 public sealed class HandBackModel(
     JobLoader jobs,
@@ -58,6 +63,27 @@ public sealed class HandBackModel(
 
     /// <summary>The run that finished last, or null.</summary>
     public RunRow? Written => Carried.Count > 0 ? Carried[^1].Run : null;
+
+    /// <summary>The checks after each run that has any, in order: a phone that was written, checked and then locked was checked twice.</summary>
+    public IReadOnlyList<CheckedRun> Checked
+    {
+        get
+        {
+            var checkedRuns = Carried
+                .Select(done => done.Run)
+                .Select(run =>
+                    run == Job.LastRun
+                        ? new CheckedRun(run.Plan.Choice.Title, Job.Checks)
+                        : new CheckedRun(
+                            run.Plan.Choice.Title,
+                            [.. Checker.Compare(run.Plan, new Phone(Job.ReadAfter(run))).Where(line => line.State != CheckState.NotRead)]
+                        )
+                )
+                .Where(run => run.Lines.Count > 0)
+                .ToList();
+            return checkedRuns.Count == 1 ? [checkedRuns[0] with { Title = "the write" }] : checkedRuns;
+        }
+    }
 
     /// <summary>What the runs together changed for ever or lost, each thing once.</summary>
     public IEnumerable<Fate> Lost =>
