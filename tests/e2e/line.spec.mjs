@@ -124,7 +124,7 @@ test('demo job 4: a modified phone that is to be sold, from intake to hand-back'
   await page.keyboard.press('g');
   await page.keyboard.press('l');
   await expect(page.getByRole('row').filter({ hasText: '0421' })).toContainText('HX204/15.26w10-7.r3');
-  await look(page, 'logbook');
+  await look(page, 'logbook-of-one');
 });
 
 test('demo job 5: a half-done write, the photos wanted; stopped by a person and begun again', async ({ page }) => {

@@ -41,9 +41,20 @@ public sealed class LogbookModel(LogbookSearch search, LogbookKeeper keeper, Sho
 
     /// <summary>Filters with their legends.</summary>
     public IEnumerable<(string Name, string Legend, IReadOnlyList<FilterChoice> Choices)> Filters =>
-        LogbookSearch.FilterNames.Select(name =>
-            (name, Legends[name], (IReadOnlyList<FilterChoice>)[.. Found.Filters[name].Take(MaxChoices)])
-        );
+        LogbookSearch.FilterNames.Select(name => (name, Legends[name], (IReadOnlyList<FilterChoice>)Shown(name)));
+
+    // What is chosen is always shown, also where it leaves nothing: else nobody could take it back.
+    private List<FilterChoice> Shown(string name)
+    {
+        var choices = Found.Filters[name];
+        var chosen = Chosen(name) is { } value
+            ? choices.FirstOrDefault(choice => choice.Value == value) ?? new FilterChoice(value, 0)
+            : null;
+        var shown = choices.Take(MaxChoices).ToList();
+        if (chosen is not null && !shown.Contains(chosen))
+            shown.Add(chosen);
+        return shown;
+    }
 
     public async Task OnGetAsync(
         string? q,

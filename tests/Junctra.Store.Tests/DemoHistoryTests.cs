@@ -1,0 +1,57 @@
+using System.Globalization;
+using System.IO.Compression;
+using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
+using Junctra.Testing;
+
+namespace Junctra.Store.Tests;
+
+/// <summary>The demo shop's history is what its simulation makes of today's rules, plans and twins, and nothing else.</summary>
+public sealed partial class DemoHistoryTests
+{
+    private static async Task<string> ReadAsync(string path)
+    {
+        using var text = new StreamReader(new GZipStream(File.OpenRead(path), CompressionMode.Decompress));
+        // The last digits of a logarithm are the computer's own.
+        return LongNumber()
+            .Replace(await text.ReadToEndAsync(TestContext.Current.CancellationToken), number =>
+                double.Parse(number.Value, CultureInfo.InvariantCulture).ToString("G9", CultureInfo.InvariantCulture)
+            );
+    }
+
+    [GeneratedRegex("(?<=[:\\[,])-?[0-9]+\\.[0-9]{8,}(E-?[0-9]+)?(?=[,}\\]])")]
+    private static partial Regex LongNumber();
+
+    [Fact]
+    public async Task The_file_is_what_the_simulation_makes()
+    {
+        var made = Path.Combine(Directory.CreateTempSubdirectory("junctra-history-").FullName, "history.jsonl.gz");
+        await StandInProcess.RunAsync("history", await DemoLibrary.AllFolderAsync(), made, Repo.CatalogueFolder);
+        var (expected, shipped) = (await ReadAsync(made), await ReadAsync(Path.Combine(Repo.Root, "demo", "history.jsonl.gz")));
+        Assert.True(
+            expected == shipped,
+            "The file is of another day than the rules, plans and twins: play it anew by ./junctra demo history."
+        );
+    }
+
+    [Fact]
+    public async Task It_tells_of_everything_that_the_pages_show()
+    {
+        var lines = (await ReadAsync(Path.Combine(Repo.Root, "demo", "history.jsonl.gz"))).Split(
+            '\n',
+            StringSplitOptions.RemoveEmptyEntries
+        );
+        var jobs = lines.Skip(1).Select(line => (JsonObject)JsonNode.Parse(line)!).ToList();
+        Assert.Equal(160, jobs.Count);
+        Assert.Equal(160, jobs.Select(job => (string)job["jobs"]!["ticket"]!).Distinct().Count());
+        Assert.All(jobs, job => Assert.True(string.CompareOrdinal((string)job["jobs"]!["ticket"]!, "0415") < 0));
+        var days = jobs.Max(job => (DateTimeOffset)job["jobs"]!["takenInAt"]!) - (DateTimeOffset)jobs[0]["jobs"]!["takenInAt"]!;
+        Assert.InRange(days.TotalDays, 60, 80);
+        var runs = jobs.SelectMany(job => (JsonArray?)job["runs"] ?? []).ToList();
+        Assert.Contains(runs, run => (string)run!["status"]! == "failed");
+        Assert.True(runs.Select(run => (string)run!["plan"]!["choice"]!["path"]!).Distinct().Count() >= 5);
+        Assert.Contains(jobs, job => ((JsonArray?)job["findings"])?.Count > 1);
+        Assert.Contains(jobs, job => (string)job["jobs"]!["cell"]! != "sound");
+        Assert.True(jobs.Select(job => (string?)job["jobs"]!["faultClassId"]).Distinct().Count() >= 12);
+    }
+}
