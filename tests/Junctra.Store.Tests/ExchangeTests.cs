@@ -1,6 +1,5 @@
 using System.IO.Compression;
 using System.Text;
-using System.Text.Json.Nodes;
 using Junctra.Core.Facts;
 using Junctra.Core.Runs;
 using Junctra.Store.Exchange;
@@ -10,7 +9,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Store.Tests;
 
 /// <summary>Records that are written out and taken in again, here and elsewhere, in both forms.</summary>
-public sealed class ExchangeTests : IAsyncLifetime
+public sealed partial class ExchangeTests : IAsyncLifetime
 {
     private readonly ManualTime time = new(Sample.Noon);
     private TestDatabase here = null!,
@@ -181,49 +180,6 @@ public sealed class ExchangeTests : IAsyncLifetime
         var told = await other.Facts.SingleAsync(Cancel);
         var given = await other.TriageAnswers.SingleAsync(one => one.Id == told.TriageAnswerId, Cancel);
         Assert.Equal((told.JobId, "loop"), (given.JobId, given.OutcomeId));
-    }
-
-    public static TheoryData<string, string> BadLines =>
-        new()
-        {
-            { "nothing at all", "no JSON" },
-            { "[1, 2]", "There is no “jobs”" },
-            { """{"jobs":{}}""", "no key" },
-            { """{"jobs":{"key":"no-guid","ticket":"1","description":"x","complaint":"x"}}""", "key cannot be read" },
-            { """{"jobs":{"key":"5b1c8f4e-0b6d-4a11-9a53-0f2a9d8c7b6a","ticket":" ","description":"x","complaint":"x"}}""", "no ticket" },
-            { """{"jobs":{"key":"5b1c8f4e-0b6d-4a11-9a53-0f2a9d8c7b6a","description":"x","complaint":"x"}}""", "there is no ticket" },
-            { Job("""{"facts":7}"""), "no list of rows" },
-            { Job("""{"cars":[]}"""), "nothing that hangs on a job" },
-            {
-                Job("""{"facts":[{"name":"serial","value":"A","source":"nowhere","at":"2026-01-01T00:00:00Z","recordedBy":"x"}]}"""),
-                "source cannot be read"
-            },
-            { Job("""{"facts":[{"name":"serial","value":"A","source":"link","at":"yesterday","recordedBy":"x"}]}"""), "at cannot be read" },
-            {
-                Job(
-                    """{"facts":[{"name":"mode","value":"A","source":"link","at":"2026-01-01T00:00:00Z","recordedBy":"x","triageAnswerId":5}]}"""
-                ),
-                "no answer 5"
-            },
-            { Job("""{"runEvents":[{"runId":9,"seq":1,"at":"2026-01-01T00:00:00Z","event":{"kind":"finished"}}]}"""), "no run 9" },
-            { Job("""{"runs":[{"id":1,"plan":{"version":99},"begunBy":"x"}]}"""), "plan cannot be read" },
-            {
-                Job("""{"facts":[{"name":"serial","value":"A\u0000B","source":"link","at":"2026-01-01T00:00:00Z","recordedBy":"x"}]}"""),
-                "cannot be kept"
-            },
-            {
-                Job($$"""{"claims":[{"text":"{{new string('x', 501)}}","saidBy":"x","recordedBy":"x","at":"2026-01-01T00:00:00Z"}]}"""),
-                "longer than it may be"
-            },
-        };
-
-    private static string Job(string parts)
-    {
-        var job = (JsonObject)JsonNode.Parse(parts)!;
-        job["jobs"] = JsonNode.Parse(
-            """{"key":"5b1c8f4e-0b6d-4a11-9a53-0f2a9d8c7b6a","ticket":"0303","description":"x","complaint":"x","takenInAt":"2026-01-01T00:00:00Z"}"""
-        );
-        return job.ToJsonString();
     }
 
     [Theory]

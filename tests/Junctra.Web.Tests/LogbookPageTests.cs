@@ -4,11 +4,8 @@ using System.Net.Http.Headers;
 using System.Text;
 using System.Text.RegularExpressions;
 using Junctra.Core.Facts;
-using Junctra.Store;
 using Junctra.Testing;
-using Junctra.Web.Logbook;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.Extensions.DependencyInjection;
 
 namespace Junctra.Web.Tests;
 
@@ -218,98 +215,5 @@ public sealed partial class LogbookPageTests(TwoBenches benches) : IClassFixture
         Assert.Equal(0, times[0]);
         Assert.Equal(1, frames[frames.GetArrayLength() - 1].GetProperty("run").GetProperty("progress").GetDouble());
         Assert.Equal(HttpStatusCode.NotFound, (await here.GetAsync("/runs/999999/replay", Cancel)).StatusCode);
-    }
-
-    [Fact]
-    public async Task Customers_words_go_when_their_time_is_over_and_the_record_says_so()
-    {
-        await using var scope = benches.Here.Service<IServiceScopeFactory>().CreateAsyncScope();
-        var words = scope.ServiceProvider.GetRequiredService<CustomerWords>();
-        await using (var db = benches.Here.Database.CreateDbContext())
-        {
-            // One that went back long ago, with all that a customer leaves behind; one that went back yesterday.
-            foreach (var (ticket, days) in new[] { ("OLD1", 400), ("NEW1", 1) })
-            {
-                var job = new JobRow
-                {
-                    Ticket = ticket,
-                    Description = "blue case",
-                    Complaint = "Zwiebelkuchen photographs are wanted",
-                    TakenInAt = DateTimeOffset.UtcNow.AddDays(-days - 1),
-                    HandedBackAt = DateTimeOffset.UtcNow.AddDays(-days),
-                };
-                job.Claims.Add(
-                    new ClaimRow
-                    {
-                        Text = "Zwiebelkuchen said so",
-                        SaidBy = "Zwiebelkuchen",
-                        At = job.TakenInAt,
-                        RecordedBy = "counter",
-                    }
-                );
-                job.Consents.Add(
-                    new ConsentRow
-                    {
-                        ConsentId = "backup",
-                        Text = "A backup is made.",
-                        AgreedBy = "Q. Zwiebelkuchen",
-                        At = job.TakenInAt,
-                        RecordedBy = "counter",
-                    }
-                );
-                job.Facts.Add(FactRow.Of(new Fact(FactName.Serial, $"SERIAL{ticket}", FactSource.Label, job.TakenInAt, "counter")));
-                db.Jobs.Add(job);
-                await db.SaveChangesAsync(Cancel);
-                db.Audit.Add(
-                    new AuditRow
-                    {
-                        JobId = job.Id,
-                        At = job.TakenInAt,
-                        By = "counter",
-                        Act = "Handed back unrepaired: Q. Zwiebelkuchen gave the repair up.",
-                    }
-                );
-                await db.SaveChangesAsync(Cancel);
-            }
-        }
-
-        Assert.Equal(365, await words.DaysAsync(Cancel));
-        Assert.Equal(1, await words.DueAsync(Cancel));
-        var before = await here.GetStringAsync("/logbook?q=zwiebelkuchen", Cancel);
-        Assert.Contains("OLD1", before);
-        Assert.Contains("were removed", WebUtility.HtmlDecode(await FollowAsync("/records", "Remove")));
-
-        var after = await here.GetStringAsync("/logbook?q=zwiebelkuchen", Cancel);
-        Assert.DoesNotContain("OLD1", after);
-        Assert.Contains("NEW1", after);
-        Assert.Contains("OLD1", await here.GetStringAsync("/logbook?q=serialold1", Cancel));
-        var story = WebUtility.HtmlDecode(await here.GetStringAsync("/jobs/OLD1/story", Cancel));
-        Assert.DoesNotContain("Zwiebelkuchen", story);
-        Assert.Contains("Removed, 365 days after the hand-back", story);
-        Assert.Contains("A backup is made.", story);
-
-        // The shop decides otherwise: the second goes as well, and no word of it is offered to anybody who mistypes.
-        Assert.True(await IsRefusedAsync("Keep", ("days", "0")));
-        Assert.Contains(
-            "are kept for 1 days",
-            WebUtility.HtmlDecode(await FollowAsync("/records", "Keep", ("days", "1"), ("reason", "asked for")))
-        );
-        await words.RemoveDueAsync();
-        await here.GetStringAsync("/logbook", Cancel);
-        await using var look = benches.Here.Database.CreateDbContext();
-        await Until.TrueAsync(
-            async () => !await look.LogbookWords.AnyAsync(word => word.Word.StartsWith("zwiebel"), Cancel),
-            "the words are gone from what is offered"
-        );
-    }
-
-    private async Task<bool> IsRefusedAsync(string act, params (string, string)[] fields) =>
-        (await WebWorld.PostAsync(here, "/records", act, fields)).StatusCode == HttpStatusCode.UnprocessableEntity;
-
-    private async Task<string> FollowAsync(string path, string act, params (string, string)[] fields)
-    {
-        using var answer = await WebWorld.PostAsync(here, path, act, fields);
-        Assert.Equal(HttpStatusCode.Found, answer.StatusCode);
-        return await here.GetStringAsync(path, Cancel);
     }
 }

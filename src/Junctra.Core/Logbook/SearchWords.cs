@@ -29,7 +29,9 @@ public static class SearchWords
         return [.. found];
     }
 
-    /// <summary>Of what stands in a record, the words that somebody may have meant who mistyped one: whole ones, and parts of codes.</summary>
+    /// <summary>
+    /// Of what stands in a record, the words that somebody may have meant who mistyped one: whole ones, and parts of codes.
+    /// </summary>
     /// <param name="found">What <see cref="Of"/> gave.</param>
     public static IEnumerable<string> Vocabulary(IEnumerable<string> found) =>
         found.SelectMany(word => new[] { word, FirstPart(word) }).Where(word => word.Length is > 2 and <= MaxMeant).Distinct();

@@ -46,7 +46,9 @@ public sealed class ExchangeTable
         return written;
     }
 
-    /// <summary>A value of a column as a table of comma-separated values has it; null for an empty field of a column that may be empty.</summary>
+    /// <summary>
+    /// A value of a column as a table of comma-separated values has it; null for an empty field of a column that may be empty.
+    /// </summary>
     /// <exception cref="ExchangeException">There is no such column, or the field is none of its values.</exception>
     internal JsonNode? FromField(string column, string field)
     {

@@ -155,7 +155,9 @@ public sealed class LogbookImport(IDbContextFactory<JunctraDb> databases, TimePr
 
     internal DateTimeOffset Now => time.GetUtcNow();
 
-    /// <summary>The cable or computer of a label. One that nobody has here comes along, out of use: it is in use where it came from.</summary>
+    /// <summary>
+    /// The cable or computer of a label. One that nobody has here comes along, out of use: it is in use where it came from.
+    /// </summary>
     internal async Task<int?> ThingAsync(LinkThing kind, JsonNode? label, CancellationToken cancel)
     {
         if (label is not JsonValue value || !value.TryGetValue<string>(out var text) || text.Length == 0)

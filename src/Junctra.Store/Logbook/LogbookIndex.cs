@@ -31,7 +31,8 @@ public sealed class LogbookIndex(IDbContextFactory<JunctraDb> databases)
         if (!await db.LogbookDue.AnyAsync(cancel))
             return 0;
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        // One at a time, of all processes: two that made one job anew would store its steps twice. Changes meanwhile leave rows of their own.
+        // One at a time, of all processes: two that made one job anew would store its steps twice. Changes meanwhile leave rows of their
+        // own.
         await db.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({RefreshLock})", cancel);
         var jobs = await db
             .LogbookDue.GroupBy(row => row.JobId)

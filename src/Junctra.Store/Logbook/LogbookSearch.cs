@@ -137,7 +137,9 @@ public sealed class LogbookSearch(JunctraDb db)
 
     private sealed record Group(string Model, string Finding, string Path, JobOutcome Outcome, int Jobs);
 
-    /// <summary>How many jobs a question finds, by everything that they can be filtered by: one look gives the counts of all filters.</summary>
+    /// <summary>
+    /// How many jobs a question finds, by everything that they can be filtered by: one look gives the counts of all filters.
+    /// </summary>
     private async Task<List<Group>> GroupsAsync(IReadOnlyList<string> asked, IReadOnlyList<int>? only, CancellationToken cancel) =>
         await Matching(asked, only)
             .GroupBy(row => new

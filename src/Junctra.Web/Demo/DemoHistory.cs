@@ -7,7 +7,8 @@ using Microsoft.Extensions.Options;
 namespace Junctra.Web.Demo;
 
 /// <summary>
-/// Takes the demo shop's history in: ten weeks that end the day before, whenever the demo is first started. It comes beside the pages, which
+/// Takes the demo shop's history in: ten weeks that end the day before, whenever the demo is first started. It comes beside the pages,
+/// which
 /// are there at once; where it is here already nothing happens.
 /// </summary>
 internal sealed class DemoHistory(

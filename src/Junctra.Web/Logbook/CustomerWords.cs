@@ -11,7 +11,9 @@ namespace Junctra.Web.Logbook;
 /// </summary>
 public sealed class CustomerWords(JunctraDb db, TimeProvider time)
 {
-    /// <summary>Days for which they are kept where the shop has decided nothing: as long as most questions about a repair may come.</summary>
+    /// <summary>
+    /// Days for which they are kept where the shop has decided nothing: as long as most questions about a repair may come.
+    /// </summary>
     public const int UsualDays = 365;
 
     /// <summary>Fewest and most days that can be chosen.</summary>

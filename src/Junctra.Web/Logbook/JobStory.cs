@@ -68,7 +68,7 @@ public sealed record JobStory(IReadOnlyList<StoryLine> Lines, IReadOnlyList<Stor
                 ))
             )
             .Concat(job.Consents.SelectMany(Agreed))
-            .Concat(record.Tries.Select(Tried))
+            .Concat(record.Tries.Select(one => Tried(one, catalogue.Links)))
             .Concat(record.Audit.Select(line => new StoryLine(line.At, StationAt(job, line.At), line.By, line.Act)))
             .Concat(runs.SelectMany(Told))
             .OrderBy(line => line.At)
@@ -84,19 +84,18 @@ public sealed record JobStory(IReadOnlyList<StoryLine> Lines, IReadOnlyList<Stor
             var first = facts[i];
             var sitting = facts
                 .Skip(i)
-                .TakeWhile(fact =>
-                    fact.RecordedBy == first.RecordedBy && fact.Source == first.Source && (fact.At - first.At).TotalSeconds < OneSitting
-                )
+                .TakeWhile(fact => fact.RecordedBy == first.RecordedBy && (fact.At - first.At).TotalSeconds < OneSitting)
                 .ToList();
             i += sitting.Count;
+            var from = string.Join(", ", sitting.Select(fact => fact.Source.Label()).Distinct());
             yield return new StoryLine(
                 first.At,
                 StationAt(job, first.At),
                 first.RecordedBy,
-                sitting.Count == 1 ? $"{Say(first)} ({first.Source.Label()})" : $"{sitting.Count} facts, {first.Source.Label()}"
+                sitting.Count == 1 ? $"{Say(first)} ({from})" : $"{sitting.Count} facts noted: {from}"
             )
             {
-                More = sitting.Count == 1 ? [] : [.. sitting.Select(Say)],
+                More = sitting.Count == 1 ? [] : [.. sitting.Select(fact => $"{Say(fact)} ({fact.Source.Label()})")],
             };
         }
 
@@ -124,12 +123,12 @@ public sealed record JobStory(IReadOnlyList<StoryLine> Lines, IReadOnlyList<Stor
             yield return new StoryLine(taken, Station.Intake, consent.WithdrawnBy ?? "", $"Taken back: “{consent.Text}”");
     }
 
-    private static StoryLine Tried(LabelledTry one) =>
+    private static StoryLine Tried(LabelledTry one, LinkTables links) =>
         new(
             one.Row.At,
             Station.Route,
             one.Row.By,
-            $"For the computer to see it, tried: {one.Row.Remedy}{(one.Cable is { } cable ? $", cable {cable}" : "")}{(one.Row.PortName is { } port ? $", port {port}" : "")}. {(one.Row.Worked ? "It worked." : "No change.")}"
+            $"For the computer to see it: {links.Remedy(one.Row.Remedy)?.Label.ToLowerInvariant() ?? one.Row.Remedy}{(one.Cable is { } cable ? $" ({cable})" : "")}{(one.Row.PortName is { } port ? $", port {port}" : "")}. {(one.Row.Worked ? "It worked." : "No change.")}"
         );
 
     private static IEnumerable<StoryLine> Told(StoryRun told)
@@ -154,8 +153,9 @@ public sealed record JobStory(IReadOnlyList<StoryLine> Lines, IReadOnlyList<Stor
     private static Station StationAt(JobRow job, DateTimeOffset at) =>
         job.HandedBackAt is { } back && at >= back ? Station.HandBack
         : job.Runs.LastOrDefault(run => run.BegunAt <= at) is { } run
-            ? run.EndedAt is { } ended && at >= ended ? Station.Check
-                : Station.Write
+            ? run.EndedAt is not { } ended || at < ended ? Station.Write
+                : run.Status.EndedEarly() ? Station.Route
+                : Station.Check
         : job.Answers.Count > 0 && job.Answers[0].At <= at ? Station.Plan
         : at - job.TakenInAt < TimeSpan.FromMinutes(1) ? Station.Intake
         : Station.FindOut;

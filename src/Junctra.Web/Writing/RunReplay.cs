@@ -5,7 +5,9 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Writing;
 
-/// <summary>A run as it was seen, once more: what the write station showed after each entry of its journal, with the time between.</summary>
+/// <summary>
+/// A run as it was seen, once more: what the write station showed after each entry of its journal, with the time between.
+/// </summary>
 internal static class RunReplay
 {
     // Of thousands of reports of progress as many as an eye can follow; everything else is shown.

@@ -1,6 +1,8 @@
 namespace Junctra.Core.Plans.Acts;
 
-/// <summary>What takes time in a plan. What one phone, cable or person was slower or faster in than usual holds for acts of one kind.</summary>
+/// <summary>
+/// What takes time in a plan. What one phone, cable or person was slower or faster in than usual holds for acts of one kind.
+/// </summary>
 public enum TimeKind
 {
     /// <summary>A file is read through and its digest taken.</summary>

@@ -64,7 +64,9 @@ public sealed class HandBackModel(
     /// <summary>The run that finished last, or null.</summary>
     public RunRow? Written => Carried.Count > 0 ? Carried[^1].Run : null;
 
-    /// <summary>The checks after each run that has any, in order: a phone that was written, checked and then locked was checked twice.</summary>
+    /// <summary>
+    /// The checks after each run that has any, in order: a phone that was written, checked and then locked was checked twice.
+    /// </summary>
     public IReadOnlyList<CheckedRun> Checked
     {
         get

@@ -1,9 +1,11 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Jobs;
 using Junctra.Core.Plans;
+using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Store.Logbook;
 using Junctra.Web.Bench;
+using Junctra.Web.Drawing;
 using Junctra.Web.Logbook;
 
 namespace Junctra.Web.Pages.Jobs;
@@ -45,8 +47,14 @@ public sealed class StoryModel(JobLoader jobs, JunctraDb db, ModelCatalogue cata
             ? PartitionStrip.Of(model, partition => (told.State.UseOf(partition.Name), 0, partition.Name), StripWidth)
             : null;
 
-    /// <summary>The finding in words, or null.</summary>
-    public string? Finding => catalogue.Triage.Class(Job.Row.FaultClassId)?.Label;
+    /// <summary>What came of a run, in a sentence.</summary>
+    public static string CameOf(StoryRun told)
+    {
+        var after = told.Took is { } took ? $" After {Say.Length(took)}." : "";
+        return told.State.Status.EndedEarly() ? $"{told.State.WhatHappened}{after}"
+            : told.State.Status == RunStatus.Finished ? $"Carried out to its end.{after}"
+            : "Goes on.";
+    }
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
