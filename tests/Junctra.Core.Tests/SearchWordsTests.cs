@@ -16,6 +16,8 @@ public sealed class SearchWordsTests
     [InlineData("zoe", true)]
     [InlineData("(loop)", true)]
     [InlineData("loop, zoe", true)]
+    [InlineData("5", false)]
+    [InlineData("t", false)]
     [InlineData("606", false)]
     [InlineData("63E", false)]
     [InlineData("loop missing", false)]

@@ -1,7 +1,10 @@
 using System.Globalization;
 using System.IO.Compression;
+using System.Text.Json;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
+using Junctra.Core.Logbook;
+using Junctra.Core.Runs;
 using Junctra.Testing;
 
 namespace Junctra.Store.Tests;
@@ -53,5 +56,37 @@ public sealed partial class DemoHistoryTests
         Assert.Contains(jobs, job => ((JsonArray?)job["findings"])?.Count > 1);
         Assert.Contains(jobs, job => (string)job["jobs"]!["cell"]! != "sound");
         Assert.True(jobs.Select(job => (string?)job["jobs"]!["faultClassId"]).Distinct().Count() >= 12);
+    }
+
+    [Fact]
+    public async Task Times_that_were_said_by_what_was_logged_before_hold_for_nine_in_ten_of_those_that_came_after()
+    {
+        var lines = (await ReadAsync(Path.Combine(Repo.Root, "demo", "history.jsonl.gz"))).Split(
+            '\n',
+            StringSplitOptions.RemoveEmptyEntries
+        );
+        var (held, all) = (0, 0);
+        // The first weeks are what the later ones were foretold by.
+        foreach (var job in lines.Skip(1 + 40).Select(line => (JsonObject)JsonNode.Parse(line)!))
+        {
+            var facts = ((JsonArray)job["facts"]!).Select(fact => fact.Deserialize<FactRow>(StoreJson.Options)!.ToFact()).ToList();
+            foreach (var run in (JsonArray?)job["runs"] ?? [])
+            {
+                var journal = ((JsonArray)job["runEvents"]!)
+                    .Where(entry => (int)entry!["runId"]! == (int)run!["id"]!)
+                    .Select(entry => new JournalEntry(
+                        (long)entry!["seq"]!,
+                        (DateTimeOffset)entry["at"]!,
+                        entry["event"].Deserialize<RunEvent>(StoreJson.Options)!
+                    ));
+                var ended = (DateTimeOffset)run!["endedAt"]!;
+                var steps = MeasuredStep.Of(PlanVersions.Read(run["plan"]!.ToJsonString()), journal, facts.Where(fact => fact.At >= ended));
+                held += steps.Count(step => step.Took <= step.Said.Slow);
+                all += steps.Count;
+            }
+        }
+
+        Assert.True(all > 500, $"{all} times");
+        Assert.InRange((double)held / all, 0.85, 0.95);
     }
 }

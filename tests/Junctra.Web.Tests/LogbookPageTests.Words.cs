@@ -1,5 +1,6 @@
 using System.Net;
 using Junctra.Core.Facts;
+using Junctra.Core.Jobs;
 using Junctra.Store;
 using Junctra.Testing;
 using Junctra.Web.Logbook;
@@ -10,6 +11,36 @@ namespace Junctra.Web.Tests;
 
 public sealed partial class LogbookPageTests
 {
+    [Fact]
+    public async Task A_record_that_cannot_be_read_is_found_by_its_ticket_and_holds_nobody_elses_up()
+    {
+        await using var db = benches.Here.Database.CreateDbContext();
+        var two = await db
+            .Logbook.Where(row => row.Finished == 1 && row.EndedEarly == 0 && row.Outcome == JobOutcome.InOrder)
+            .OrderBy(row => row.JobId)
+            .Select(row => new { row.JobId, row.Ticket })
+            .Take(2)
+            .ToListAsync(Cancel);
+        var (id, spoilt, beside, none) = (two[0].JobId, two[0].Ticket, two[1].Ticket, "{}");
+        var plan = await db.Database.SqlQuery<string>($"select plan::text as \"Value\" from runs where job_id = {id}").SingleAsync(Cancel);
+        try
+        {
+            await db.Database.ExecuteSqlAsync($"update runs set plan = {none}::jsonb where job_id = {id}", Cancel);
+            await db
+                .Jobs.Where(job => job.Ticket == spoilt || job.Ticket == beside)
+                .ExecuteUpdateAsync(set => set.SetProperty(job => job.Accessories, "lanyard"), Cancel);
+            Assert.Contains(beside, await here.GetStringAsync("/logbook?q=lanyard", Cancel));
+            Assert.Contains(spoilt, await here.GetStringAsync($"/logbook?q={spoilt}", Cancel));
+        }
+        finally
+        {
+            await db.Database.ExecuteSqlAsync($"update runs set plan = {plan}::jsonb where job_id = {id}", Cancel);
+            await db.Jobs.Where(job => job.Ticket == spoilt).ExecuteUpdateAsync(set => set.SetProperty(job => job.Accessories, ""), Cancel);
+        }
+
+        Assert.Contains(spoilt, await here.GetStringAsync($"/logbook?q={spoilt}+in+order", Cancel));
+    }
+
     [Fact]
     public async Task Customers_words_go_when_their_time_is_over_and_the_record_says_so()
     {

@@ -27,7 +27,7 @@ public sealed class WaysPageTests(WebWorld world)
         Assert.Contains("Wipe only, nothing written", planned);
         Assert.Contains("Data erased · keys bring it back from anywhere", planned);
         Assert.Contains("Begun now, done about", planned);
-        Assert.Matches("promised \\d\\d:\\d\\d: (holds|tight|too late)", planned);
+        Assert.Matches("promised (\\d+ \\w+ )?\\d\\d:\\d\\d: (holds|tight|too late)", planned);
         Assert.Contains("class=\"risk-strip\"", planned);
 
         // A step opens into its interruptions; one that is none opens nothing.

@@ -36,8 +36,8 @@ public sealed record Estimate(double Times, double SlowTimes, int Jobs);
 /// it were measured.
 /// </para>
 /// <para>
-/// The slow time is where nine of ten jobs to come should lie below: the spread is the jobs' own, together with that of the figure's band
-/// as if four jobs had shown it, and with what the middle itself is not sure of.
+/// The slow time is where nine of ten jobs to come should lie below: the spread is the jobs' own, together with that of the step before,
+/// first of all the figure's band, as if four jobs had shown it, and with what the middle itself is not sure of.
 /// </para>
 /// </summary>
 public sealed class Estimates
@@ -48,8 +48,8 @@ public sealed class Estimates
     // Of a logarithmic normal, nine of ten lie below so many spreads over the middle.
     private const double NineOfTen = 1.2815515655446;
 
-    // The figure's band speaks with the weight of so many jobs.
-    private const int FigureWeighs = 4;
+    // What was known of the spread before speaks with the weight of so many jobs.
+    private const int SpreadWeighs = 4;
 
     // Nothing in a workshop strays less than this; a few jobs that agree by chance say too little.
     private const double LeastSpread = 0.08;
@@ -111,7 +111,7 @@ public sealed class Estimates
         Learned? learned = null;
         foreach (var key in Keys(new LoggedTime(0, kind, model, link, cable, by, 1, 1)).Distinct())
             if (byKey.GetValueOrDefault(key) is { Count: >= LeastJobs } jobs)
-                learned = Learn(jobs, learned?.Middle ?? 0, figureSpread);
+                learned = Learn(jobs, learned?.Middle ?? 0, learned?.Spread ?? figureSpread);
             else if (learned is null)
                 return null;
 
@@ -132,18 +132,18 @@ public sealed class Estimates
                 .ThenBy(line => line.Link, StringComparer.Ordinal),
         ];
 
-    private sealed record Learned(double Middle, double Strays, int Jobs);
+    private sealed record Learned(double Middle, double Spread, double Strays, int Jobs);
 
-    private static Learned Learn(List<double> jobs, double before, double figureSpread)
+    private static Learned Learn(List<double> jobs, double before, double spreadBefore)
     {
         var (n, middle) = (jobs.Count, jobs.Average());
         var squares = jobs.Sum(one => (one - middle) * (one - middle));
-        var spread = (FigureWeighs * figureSpread * figureSpread + squares) / (FigureWeighs + n - 1);
+        var spread = (SpreadWeighs * spreadBefore * spreadBefore + squares) / (SpreadWeighs + n - 1);
         spread = Math.Max(spread, LeastSpread * LeastSpread);
         var (off, strays) = (middle - before, spread / n);
         var doubt = strays * (1 + (double)LeastJobs / n);
         var believed = off == 0 ? 0 : Math.Max(0, 1 - doubt / (off * off));
-        return new Learned(before + believed * off, Math.Sqrt(spread + strays), n);
+        return new Learned(before + believed * off, Math.Sqrt(spread), Math.Sqrt(spread + strays), n);
     }
 }
 

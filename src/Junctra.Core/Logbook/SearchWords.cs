@@ -54,7 +54,13 @@ public static class SearchWords
     /// <param name="asked">Words of the question.</param>
     /// <param name="found">What <see cref="Of"/> gave for the record.</param>
     public static bool Finds(IEnumerable<string> asked, IReadOnlyList<string> found) =>
-        asked.All(word => found.Any(one => one.StartsWith(word, StringComparison.Ordinal)));
+        asked.All(word => found.Any(one => IsBeginning(word) ? one.StartsWith(word, StringComparison.Ordinal) : one == word));
+
+    /// <summary>
+    /// Whether a word of a question stands for all words that begin with it. A single letter does not: with it begins something in nearly
+    /// every record, and who types one means a port, a slot, a path.
+    /// </summary>
+    public static bool IsBeginning(string asked) => asked.Length > 1;
 
     private static IEnumerable<string> Split(string? text)
     {

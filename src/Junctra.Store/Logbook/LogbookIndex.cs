@@ -1,3 +1,4 @@
+using System.Data.Common;
 using Junctra.Core.Logbook;
 using Microsoft.EntityFrameworkCore;
 
@@ -8,6 +9,9 @@ namespace Junctra.Store.Logbook;
 /// <param name="Words">Everything by the beginning of which it is found.</param>
 public sealed record LogbookEntry(LogbookRow Row, IReadOnlyList<string> Words);
 
+/// <summary>Makes entries of jobs, in any order; of a job that is gone none.</summary>
+public delegate Task<IReadOnlyList<LogbookEntry>> MakeEntries(JunctraDb db, IReadOnlyCollection<int> ids, CancellationToken cancel);
+
 /// <summary>
 /// Keeps the logbook true to the jobs. Triggers of the database note which jobs changed; whoever looks into the logbook has those made
 /// anew first, and a service does so in the background, so that nobody waits long.
@@ -16,16 +20,61 @@ public sealed class LogbookIndex(IDbContextFactory<JunctraDb> databases)
 {
     private const long RefreshLock = 0x4A756C6F67;
 
-    /// <summary>Makes the rows of jobs anew that changed, the oldest change first.</summary>
+    /// <summary>
+    /// Makes the rows of jobs anew that changed, the oldest change first. A record that cannot be read is passed over: it is listed with its
+    /// ticket, and holds nobody else's up.
+    /// </summary>
     /// <param name="most">Of how many jobs at most.</param>
     /// <param name="entries">Makes entries of jobs, in any order; a job that is gone has none.</param>
     /// <param name="cancel">Cancels; nothing is half made then.</param>
     /// <returns>Of how many jobs.</returns>
-    public async Task<int> RefreshAsync(
-        int most,
-        Func<JunctraDb, IReadOnlyCollection<int>, CancellationToken, Task<IReadOnlyList<LogbookEntry>>> entries,
+    public async Task<int> RefreshAsync(int most, MakeEntries entries, CancellationToken cancel)
+    {
+        try
+        {
+            return await RefreshTogetherAsync(most, entries, cancel);
+        }
+        catch (Exception error) when (IsOfTheRecord(error) && most > 1)
+        {
+            // One of them it was: each by itself.
+            var done = 0;
+            while (done < most && await RefreshAsync(1, entries, cancel) > 0)
+                done++;
+            return done;
+        }
+        catch (Exception error) when (IsOfTheRecord(error))
+        {
+            return await RefreshTogetherAsync(1, BareAsync, cancel);
+        }
+    }
+
+    // What the database or the wire to it says is no fault of a record; nor is an end that somebody asked for.
+    private static bool IsOfTheRecord(Exception error) =>
+        error is not (DbException or DbUpdateException or OperationCanceledException or IOException)
+        && error.InnerException is not DbException;
+
+    private static async Task<IReadOnlyList<LogbookEntry>> BareAsync(
+        JunctraDb db,
+        IReadOnlyCollection<int> ids,
         CancellationToken cancel
-    )
+    ) =>
+        [
+            .. (
+                await db
+                    .Jobs.Where(job => ids.Contains(job.Id))
+                    .Select(job => new LogbookRow
+                    {
+                        JobId = job.Id,
+                        Ticket = job.Ticket,
+                        Description = job.Description,
+                        TakenInAt = job.TakenInAt,
+                        HandedBackAt = job.HandedBackAt,
+                    })
+                    .ToListAsync(cancel)
+            ).Select(row => new LogbookEntry(row, SearchWords.Of([row.Ticket, row.Description, "record cannot be read"]))),
+        ];
+
+    private async Task<int> RefreshTogetherAsync(int most, MakeEntries entries, CancellationToken cancel)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
         if (!await db.LogbookDue.AnyAsync(cancel))

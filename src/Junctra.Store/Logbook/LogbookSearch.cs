@@ -61,8 +61,9 @@ public sealed class LogbookSearch(JunctraDb db)
     private const double LeastLikeness = 0.4;
     private const int MaxMeant = 6;
 
-    /// <summary>A word of a question as the database asks for it: a beginning, taken as it is.</summary>
-    internal static string Begins(string word) => $"'{word.Replace("\\", "\\\\").Replace("'", "''")}':*";
+    /// <summary>A word of a question as the database asks for it: a beginning, or a single letter, taken as it is.</summary>
+    internal static string Begins(string word) =>
+        $"'{word.Replace("\\", "\\\\").Replace("'", "''")}'{(SearchWords.IsBeginning(word) ? ":*" : "")}";
 
     /// <summary>Searches.</summary>
     public async Task<LogbookPage> FindAsync(LogbookQuestion wanted, CancellationToken cancel)

@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using Junctra.Core.Facts;
 using Junctra.Store;
 using Junctra.Store.Logbook;
@@ -110,7 +111,7 @@ public sealed class CustomerWords(JunctraDb db, TimeProvider time)
             fact.Value = Removed;
         db.RemoveRange(job.Snapshots);
         foreach (var line in await db.Audit.Where(line => line.JobId == id).ToListAsync())
-            line.Act = quoted.Aggregate(line.Act, (act, text) => act.Replace(text, Removed, StringComparison.Ordinal));
+            line.Act = quoted.Aggregate(line.Act, Without);
         job.WordsRemovedAt = time.GetUtcNow();
         db.Audit.Add(
             new AuditRow
@@ -124,4 +125,8 @@ public sealed class CustomerWords(JunctraDb db, TimeProvider time)
         );
         await db.SaveChangesAsync();
     }
+
+    // A name of two letters must not be taken out of the middle of other words.
+    private static string Without(string act, string text) =>
+        Regex.Replace(act, $@"(?<!\w){Regex.Escape(text)}(?!\w)", Removed, RegexOptions.None, TimeSpan.FromSeconds(5));
 }

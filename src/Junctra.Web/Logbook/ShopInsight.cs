@@ -110,24 +110,26 @@ public sealed class ShopInsight(JunctraDb db, ModelCatalogue catalogue)
 public sealed class LearnedTimes(IDbContextFactory<JunctraDb> databases, ModelCatalogue catalogue)
 {
     private const int MaxTimes = 5000;
-    private (long Last, Estimates Estimates) known = (0, Estimates.None);
+    private Learned known = new(0, Estimates.None);
+
+    private sealed record Learned(long Until, Estimates Estimates);
 
     /// <summary>What was learned until now.</summary>
     public async Task<Estimates> NowAsync(CancellationToken cancel)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
         var last = await db.StepTimes.MaxAsync(time => (long?)time.Id, cancel) ?? 0;
-        var (until, estimates) = known;
-        if (until == last)
-            return estimates;
+        var before = Volatile.Read(ref known);
+        if (before.Until == last)
+            return before.Estimates;
         var log = await db
             .StepTimes.AsNoTracking()
             .OrderByDescending(time => time.Id)
             .Take(MaxTimes)
             .Select(time => new LoggedTime(time.JobId, time.Kind, time.Model, time.Link, time.Cable, time.By, time.Usual, time.Took))
             .ToListAsync(cancel);
-        estimates = Estimates.Of(log);
-        known = (last, estimates);
+        var estimates = Estimates.Of(log);
+        Volatile.Write(ref known, new Learned(last, estimates));
         return estimates;
     }
 
