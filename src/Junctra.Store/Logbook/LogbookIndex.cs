@@ -21,8 +21,8 @@ public sealed class LogbookIndex(IDbContextFactory<JunctraDb> databases)
     private const long RefreshLock = 0x4A756C6F67;
 
     /// <summary>
-    /// Makes the rows of jobs anew that changed, the oldest change first. A record that cannot be read is passed over: it is listed with its
-    /// ticket, and holds nobody else's up.
+    /// Makes the rows of jobs anew that changed, the oldest change first. A record that cannot be read is passed over: it is listed
+    /// with its ticket, and holds nobody else's up.
     /// </summary>
     /// <param name="most">Of how many jobs at most.</param>
     /// <param name="entries">Makes entries of jobs, in any order; a job that is gone has none.</param>
@@ -80,8 +80,8 @@ public sealed class LogbookIndex(IDbContextFactory<JunctraDb> databases)
         if (!await db.LogbookDue.AnyAsync(cancel))
             return 0;
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        // One at a time, of all processes: two that made one job anew would store its steps twice. Changes meanwhile leave rows of their
-        // own.
+        // One at a time, of all processes: two that made one job anew would store its steps twice. Changes meanwhile leave notes of
+        // their own.
         await db.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({RefreshLock})", cancel);
         var jobs = await db
             .LogbookDue.GroupBy(row => row.JobId)

@@ -1,7 +1,5 @@
 using Junctra.Core.Catalogue;
 using Junctra.Store.Logbook;
-using Microsoft.EntityFrameworkCore;
-using Npgsql;
 
 namespace Junctra.Web.Logbook;
 
@@ -34,9 +32,9 @@ public sealed class LogbookKeeper(
                 isRenewed = true;
                 while (await index.RefreshAsync(AtOnce, entries.OfAsync, stoppingToken) > 0) { }
             }
-            catch (Exception error) when (error is NpgsqlException or DbUpdateException or InvalidOperationException or IOException)
+            catch (Exception error) when (!stoppingToken.IsCancellationRequested)
             {
-                // The notes stand until it is done; the database may only be away.
+                // The notes stand until it is done; the database may only be away. Whatever it is, it must not end the program.
                 log.LogWarning(error, "The logbook could not be brought up to date; it is tried again.");
             }
 
