@@ -22,11 +22,6 @@ namespace Junctra.Web.Pages.Jobs;
 /// <param name="Accepted">Partitions whose image the phone accepted.</param>
 public sealed record DoneRun(RunRow Run, IReadOnlyList<string> Accepted);
 
-/// <summary>What was read after a run, for the sheet.</summary>
-/// <param name="Title">After what, where there is more than one run.</param>
-/// <param name="Lines">The lines; of a run that another followed only those that were read.</param>
-public sealed record CheckedRun(string Title, IReadOnlyList<CheckLine> Lines);
-
 /// <summary>The sheet that goes over the counter with the phone.</summary>
 public sealed class HandBackModel(
     JobLoader jobs,
@@ -65,25 +60,25 @@ public sealed class HandBackModel(
     public RunRow? Written => Carried.Count > 0 ? Carried[^1].Run : null;
 
     /// <summary>
-    /// The checks after each run that has any, in order: a phone that was written, checked and then locked was checked twice.
+    /// The checks, each fact once, by the last run that asked for it: a phone that was written, checked and then locked was checked twice,
+    /// and what held after the write and was not touched since stands beside what holds now. They must go on one side.
     /// </summary>
-    public IReadOnlyList<CheckedRun> Checked
+    public IReadOnlyList<CheckLine> Checked
     {
         get
         {
-            var checkedRuns = Carried
-                .Select(done => done.Run)
-                .Select(run =>
-                    run == Job.LastRun
-                        ? new CheckedRun(run.Plan.Choice.Title, Job.Checks)
-                        : new CheckedRun(
-                            run.Plan.Choice.Title,
-                            [.. Checker.Compare(run.Plan, new Phone(Job.ReadAfter(run))).Where(line => line.State != CheckState.NotRead)]
+            var lines = Job.Checks.ToList();
+            foreach (var run in Carried.Select(done => done.Run).Where(run => run != Job.LastRun).Reverse())
+                lines.AddRange(
+                    Checker
+                        .Compare(run.Plan, new Phone(Job.ReadAfter(run)))
+                        .Where(line =>
+                            line.State == CheckState.AsIntended
+                            && lines.TrueForAll(known => known.Expectation.Fact != line.Expectation.Fact)
                         )
-                )
-                .Where(run => run.Lines.Count > 0)
-                .ToList();
-            return checkedRuns.Count == 1 ? [checkedRuns[0] with { Title = "the write" }] : checkedRuns;
+                        .ToList()
+                );
+            return lines;
         }
     }
 
