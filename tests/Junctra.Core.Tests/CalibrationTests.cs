@@ -133,6 +133,14 @@ public sealed class CalibrationTests
     }
 
     [Fact]
+    public void A_write_that_broke_off_counts_against_its_port_and_not_against_a_verdict()
+    {
+        var log = Empty with { Runs = [Run(1, true), Run(2, null, risk: RiskKind.KeysBringItBack, back: true)] };
+        Assert.Equal("1 of 2 (50 %)", Costs.Of(log, id => id).Single(section => section.Key == "ports").Figures.Single().Words);
+        Assert.Equal("1 of 1 (100 %)", Section(log, "verdicts").Figures.Single().Words);
+    }
+
+    [Fact]
     public void A_phone_came_back_where_its_serial_is_here_again_within_thirty_days()
     {
         var log = Empty with

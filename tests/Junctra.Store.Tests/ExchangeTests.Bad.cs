@@ -8,6 +8,15 @@ public sealed partial class ExchangeTests
         new()
         {
             { "nothing at all", "no JSON" },
+            { """{"jobs":{"key":"a"},"jobs":{"key":"b"}}""", "no JSON" },
+            { """{"jobs":{"?":5}}""", "no key" },
+            { Job("""{"facts":[{"nmae":"serial"}]}"""), "there is no column “nmae”" },
+            {
+                Job(
+                    """{"runs":[],"findings":[{"classId":"x","by":"x","at":"2026-01-01T00:00:00Z"}],"claims":[{"text":"x","saidBy":"x","recordedBy":"x","at":7}]}"""
+                ),
+                "at cannot be read"
+            },
             { "[1, 2]", "There is no “jobs”" },
             { """{"jobs":{}}""", "no key" },
             { """{"jobs":{"key":"no-guid","ticket":"1","description":"x","complaint":"x"}}""", "key cannot be read" },

@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Text;
+using System.Text.Json.Nodes;
 using Junctra.Core.Facts;
 using Junctra.Core.Runs;
 using Junctra.Store.Exchange;
@@ -205,6 +206,37 @@ public sealed partial class ExchangeTests : IAsyncLifetime
     [InlineData("PK nothing", "no archive")]
     public async Task What_is_no_logbook_at_all_is_refused_whole(string file, string why) =>
         Assert.Contains(why, (await Assert.ThrowsAsync<ExchangeException>(() => TakeInAsync(there, file))).Message);
+
+    [Fact]
+    public async Task A_journal_with_two_entries_of_one_number_is_refused_and_the_other_jobs_come_in()
+    {
+        await TakeInAsync(here, await HistoryAsync());
+        var lines = Text(await WriteOutAsync(here)).Split('\n');
+        var at = Array.FindIndex(lines, line => line.Contains("\"runEvents\""));
+        var job = (JsonObject)JsonNode.Parse(lines[at])!;
+        ((JsonArray)job["runEvents"]!).Add(job["runEvents"]![0]!.DeepClone());
+        lines[at] = job.ToJsonString();
+        var report = await TakeInAsync(there, string.Join('\n', lines));
+        Assert.Equal((159, 1), (report.Taken, report.Refused));
+        Assert.StartsWith($"Line {at + 1}: ", Assert.Single(report.Problems));
+    }
+
+    [Fact]
+    public async Task An_archive_with_a_damaged_table_is_refused_whole()
+    {
+        await TakeInAsync(here, await HistoryAsync());
+        var tables = await WriteOutAsync(here, tables: true);
+        var random = new Random(5);
+        for (var i = 0; i < 40; i++)
+        {
+            var spoilt = tables.ToArray();
+            for (var at = 0; at < 40; at++)
+                spoilt[random.Next(200, spoilt.Length * 9 / 10)] ^= 0x5A;
+            // Whatever it is, it is told, and no error of the program: a job that came whole before the damage stays.
+            if (await Record.ExceptionAsync(() => TakeInAsync(there, spoilt)) is { } error)
+                Assert.IsType<ExchangeException>(error);
+        }
+    }
 
     [Fact]
     public async Task Tables_that_somebody_has_sorted_or_cut_columns_of_come_in_and_a_wrong_value_is_told_with_its_line()

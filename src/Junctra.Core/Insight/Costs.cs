@@ -116,7 +116,10 @@ public static class Costs
             "Ports",
             "Port",
             log.Tries.Select(one => (one.Port, one.Job, one.Worked))
-                .Concat(log.Runs.Where(run => run.Went is not null).Select(run => (run.Port, (int?)run.Job, run.What.Length == 0)))
+                .Concat(
+                    log.Runs.Where(run => run.Went is not null || run.What.Length > 0)
+                        .Select(run => (run.Port, (int?)run.Job, run.What.Length == 0))
+                )
         );
 
     private static InsightSection? Mirrors(ShopLog log)

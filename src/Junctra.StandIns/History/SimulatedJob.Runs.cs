@@ -10,9 +10,19 @@ using Junctra.Store;
 
 namespace Junctra.StandIns.History;
 
-/// <summary>What is chosen, planned and carried out.</summary>
+/// <summary>What is chosen, planned, carried out and checked.</summary>
 internal sealed partial class SimulatedJob
 {
+    private const double Surprises = 0.008;
+    private static readonly FactName[] OverLink =
+    [
+        FactName.Serial,
+        FactName.ModelCode,
+        FactName.LockState,
+        FactName.RollbackFloor,
+        FactName.BootloaderRevision,
+    ];
+
     private Package? chosen;
 
     private PlannedRun? Begin(FaultClass finding)
@@ -78,8 +88,8 @@ internal sealed partial class SimulatedJob
     }
 
     /// <summary>Carries a plan out, and begins again with another cable where it broke.</summary>
-    /// <returns>Whether it went through to its end and the phone came up.</returns>
-    private bool CarryOut(PlannedRun planned)
+    /// <returns>What went through to its end, where the phone came up; else null.</returns>
+    private PlannedRun? CarryOut(PlannedRun planned)
     {
         for (var again = 0; again < 2; again++)
         {
@@ -109,17 +119,39 @@ internal sealed partial class SimulatedJob
                 fact.ExpiredAt = ended.EndedAt;
             now = ended.Journal[^1].At;
             if (ended.State.Status == RunStatus.Finished)
-                return ended.CameUp;
+                return ended.CameUp ? planned : null;
             Wait(4 * Dice.Strays(0.5));
             cable = Dice.Pick(SimulatedShop.Cables, one => one == cable ? 0 : one.Used);
             GetSeen();
             Add(FactName.Mode, ended.Mode.Id(), FactSource.Seen, hands.Name);
             Read();
             if (Begin(Catalogue.Triage.Class(row.FaultClassId)!) is not { } next)
-                return false;
+                return null;
             planned = next;
         }
 
-        return false;
+        return null;
     }
+
+    private void Check(PlannedRun planned)
+    {
+        Wait(3 * Dice.Strays(0.35) * hands.Slower);
+        foreach (var expectation in planned.Plan.Rehearsal.Expectations)
+        {
+            // Now and then nobody looks at what need not be read, and hardly ever something is otherwise.
+            if (!expectation.IsNeeded && Dice.Chance(0.35))
+                continue;
+            var source = OverLink.Contains(expectation.Fact) ? FactSource.Link : FactSource.Settings;
+            row.Facts.Add(FactRow.Of(new Fact(expectation.Fact, Shown(expectation), source, now, hands.Name)));
+        }
+    }
+
+    /// <summary>What the phone shows: what the twin came to, and once in a while something else, as phones do.</summary>
+    private string Shown(Expectation expectation) =>
+        expectation.Fact.Definition.Form.Words is { Count: > 1 } words
+        && !expectation.IsNeeded
+        && Dice.Chance(Surprises)
+        && words.Select(word => word.Value).FirstOrDefault(word => !expectation.IsMetBy(word)) is { } other
+            ? other
+            : expectation.Value;
 }

@@ -72,9 +72,7 @@ internal sealed class SimulatedRun(
         }
 
         if (plan.StartsThePhone)
-            Write(
-                new StageSeen(hands.Name, (state.Mode is PhoneMode.System or PhoneMode.SetupWizard ? state.Mode : PhoneMode.System).Id())
-            );
+            Write(new StageSeen(hands.Name, state.Mode.Id()));
         return End(cameUp: state.Mode is not PhoneMode.BootLoop) with { EndedAt = ended };
     }
 

@@ -99,8 +99,10 @@ internal sealed class SimulatedShop(ModelCatalogue catalogue, IReadOnlyList<Pack
     public static DateTimeOffset Working(DateTimeOffset at)
     {
         while (at.DayOfWeek == DayOfWeek.Sunday || at.Hour < Open || at.Hour >= Close)
-            at = at.Hour < Open && at.DayOfWeek != DayOfWeek.Sunday ? at.Date.AddHours(Open) : at.Date.AddDays(1).AddHours(Open);
-        return at.ToUniversalTime();
+            at = new DateTimeOffset(at.Date, TimeSpan.Zero)
+                .AddDays(at.Hour < Open && at.DayOfWeek != DayOfWeek.Sunday ? 0 : 1)
+                .AddHours(Open);
+        return at;
     }
 
     private static Guid KeyOf(string ticket) => new(SHA256.HashData(Encoding.UTF8.GetBytes($"{Seed} {ticket}")).AsSpan(0, 16));

@@ -31,6 +31,10 @@ public sealed class ExchangeTable
 
     private static string NameOf(IProperty property) => JsonNamingPolicy.CamelCase.ConvertName(property.Name);
 
+    private bool IsKnown(string name) =>
+        columns.Any(property => NameOf(property) == name)
+        || Name == ExchangeTables.Tries && name is LogbookExport.CableColumn or LogbookExport.ComputerColumn;
+
     private static bool IsJson(IProperty property) => property.GetColumnType() == "jsonb";
 
     /// <summary>A row as it is written out.</summary>
@@ -61,7 +65,7 @@ public sealed class ExchangeTable
             return JsonValue.Create(field);
         try
         {
-            return JsonNode.Parse(field);
+            return JsonNode.Parse(field, documentOptions: LogbookFile.Strict);
         }
         catch (JsonException)
         {
@@ -75,6 +79,8 @@ public sealed class ExchangeTable
     /// <exception cref="ExchangeException">A value is none of its column, whatever the reader of such values says of it.</exception>
     internal object Read(JsonObject written, TimeSpan later)
     {
+        if (written.Select(pair => pair.Key).FirstOrDefault(name => !IsKnown(name)) is { } unknown)
+            throw new ExchangeException($"{Name}: there is no column “{unknown}”.");
         var row = Activator.CreateInstance(Type.ClrType)!;
         foreach (var property in columns)
         {
@@ -214,4 +220,8 @@ public sealed class ExchangeTables
 /// <summary>A job with all that hangs on it, as it is written out.</summary>
 /// <param name="Job">The job's own columns.</param>
 /// <param name="Parts">By table, its rows in order.</param>
-public sealed record ExchangedJob(JsonObject Job, IReadOnlyDictionary<string, IReadOnlyList<JsonObject>> Parts);
+public sealed record ExchangedJob(JsonObject Job, IReadOnlyDictionary<string, IReadOnlyList<JsonObject>> Parts)
+{
+    /// <summary>Why it cannot even be read; null where it can.</summary>
+    public string? Problem { get; init; }
+}

@@ -64,7 +64,7 @@ public sealed class LogbookFile(ExchangeTables tables)
             string? problem = null;
             try
             {
-                node = JsonNode.Parse(line);
+                node = JsonNode.Parse(line, documentOptions: Strict);
             }
             catch (JsonException error) when (hasHead)
             {
@@ -91,9 +91,10 @@ public sealed class LogbookFile(ExchangeTables tables)
 
     // Where one line is spoilt the others are still read: it is refused where it would be taken in.
     private static ExchangedJob Unreadable(string problem) =>
-        new(new JsonObject { [ProblemColumn] = problem }, new Dictionary<string, IReadOnlyList<JsonObject>>());
+        new([], new Dictionary<string, IReadOnlyList<JsonObject>>()) { Problem = problem };
 
-    internal const string ProblemColumn = "?";
+    // Of two members of one name nobody can say which is meant.
+    internal static readonly JsonDocumentOptions Strict = new() { AllowDuplicateProperties = false };
 
     private ExchangedJob Job(JsonObject? line)
     {
@@ -166,7 +167,7 @@ public sealed class LogbookFile(ExchangeTables tables)
         await using var text = await head.OpenAsync(cancel);
         try
         {
-            return await JsonNode.ParseAsync(text, cancellationToken: cancel);
+            return await JsonNode.ParseAsync(text, documentOptions: Strict, cancellationToken: cancel);
         }
         catch (JsonException)
         {
@@ -218,6 +219,10 @@ public sealed class LogbookFile(ExchangeTables tables)
                     job = row[LogbookExport.KeyColumn]?.GetValue<string>() ?? "";
                 rows.Add(($"{name}, line {csv.Parser.RawRow}", job, row));
             }
+        }
+        catch (InvalidDataException)
+        {
+            throw new ExchangeException($"{name} is damaged: it cannot be unpacked.");
         }
         catch (CsvHelperException error)
         {

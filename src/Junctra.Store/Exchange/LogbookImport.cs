@@ -95,7 +95,9 @@ public sealed class LogbookImport(IDbContextFactory<JunctraDb> databases, TimePr
         }
     }
 
-    private static bool IsRefusal(Exception error) => error is ExchangeException or DbUpdateException { InnerException: PostgresException };
+    // Rows that contradict each other are refused by the database, or already where they are gathered for it.
+    private static bool IsRefusal(Exception error) =>
+        error is ExchangeException or InvalidOperationException or DbUpdateException { InnerException: PostgresException };
 
     private async Task StoreAsync(IReadOnlyList<ExchangedJob> batch, string by, ImportReport report, CancellationToken cancel)
     {
@@ -143,8 +145,8 @@ public sealed class LogbookImport(IDbContextFactory<JunctraDb> databases, TimePr
 
     private JobRow Read(ExchangeTables tables, ExchangedJob written)
     {
-        if (written.Job[LogbookFile.ProblemColumn] is { } problem)
-            throw new ExchangeException(problem.GetValue<string>());
+        if (written.Problem is { } problem)
+            throw new ExchangeException(problem);
         if (written.Job[LogbookExport.KeyColumn] is null)
             throw new ExchangeException("It has no key, by which it would be known again.");
         if (written.Parts.Values.Sum(rows => rows.Count) > MaxRows)
