@@ -191,7 +191,7 @@ public sealed class ArrivalRow
     /// <summary>Whether its source gave a file that was damaged, cut off or not what it should be; stays when it is tried again.</summary>
     public bool IsSpoilt { get; set; }
 
-    /// <summary>Bytes a second of late: in the middle, and in one time of ten.</summary>
+    /// <summary>Bytes a second of late: in the middle, and in one time of ten; once it is there, of all that came at last.</summary>
     public double? Rate { get; set; }
     public double? SlowRate { get; set; }
     public DateTimeOffset CreatedAt { get; set; }

@@ -64,6 +64,8 @@ builder.Services.AddScoped<LogbookSearch>();
 builder.Services.AddScoped<ShopInsight>();
 builder.Services.AddSingleton<LearnedTimes>();
 builder.Services.AddScoped<CustomerWords>();
+builder.Services.AddSingleton<LogbookTakeIn>();
+builder.Services.AddHostedService(services => services.GetRequiredService<LogbookTakeIn>());
 builder.Services.AddHostedService<DemoHistory>();
 builder.Services.AddSingleton<LogbookKeeper>();
 builder.Services.AddHostedService(services => services.GetRequiredService<LogbookKeeper>());

@@ -165,4 +165,46 @@ public sealed class EstimateTests
         // Answers to gates belong to what is done, not to how long it takes.
         Assert.Equal(Planned.Plan().Key, plan.Key);
     }
+
+    // A line of 10 MB/s, whose files come by a quarter faster or slower.
+    private static DownloadRate? Line(int files, double? measured, Random random) =>
+        DownloadRates
+            .Of(
+                Enumerable
+                    .Range(0, files)
+                    .Select(_ => new LoggedDownload(7, 10e6 * Math.Exp(Spread * Normal(random))))
+                    .Append(new LoggedDownload(8, 1e6))
+                    .Append(new LoggedDownload(7, 0))
+            )
+            .Find(7, measured);
+
+    [Fact]
+    public void A_line_is_what_was_measured_until_three_files_came_and_then_what_they_came_with()
+    {
+        Assert.Null(Line(2, null, new Random(1)));
+        Assert.Null(Line(0, 0, new Random(1)));
+        var measured = Line(2, 4e6, new Random(1))!;
+        Assert.Equal((4e6, 0), (measured.Usual, measured.Files));
+        Assert.InRange(measured.Slow, 2.9e6, 3.1e6);
+        Assert.Equal(3, Line(3, 4e6, new Random(1))!.Files);
+        // One measurement that lies far off is not what a hundred files say.
+        Assert.InRange(Line(100, 1e6, new Random(1))!.Usual, 9.5e6, 10.5e6);
+    }
+
+    [Theory]
+    [InlineData(5)]
+    [InlineData(12)]
+    [InlineData(60)]
+    public void Nine_of_ten_files_to_come_beat_the_slow_rate_of_their_line(int files)
+    {
+        var random = new Random(files);
+        var held = Enumerable
+            .Range(0, Shops)
+            .Average(_ =>
+            {
+                var slow = Line(files, null, random)!.Slow;
+                return Enumerable.Range(0, 20).Count(_ => 10e6 * Math.Exp(Spread * Normal(random)) >= slow) / 20.0;
+            });
+        Assert.InRange(held, 0.85, 0.95);
+    }
 }

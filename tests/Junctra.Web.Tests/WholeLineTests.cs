@@ -81,13 +81,13 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("Bring the phone into fastboot mode first", await TextAsync(await PostAsync(job + "/check", "Read")));
         await world.Phones.DoAsync("A", "hold-menu-keys");
         await PostAsync(job + "/check", "Read");
-        Assert.Contains("All as intended", await GetAsync(job + "/check"));
+        Assert.Contains("As intended, what was read", await GetAsync(job + "/check"));
         await PostAsync(job + "/check", "Note", ("name", "root"), ("value", "present"));
-        Assert.DoesNotContain("All as intended", await GetAsync(job + "/check"));
+        Assert.DoesNotContain("As intended, what was read", await GetAsync(job + "/check"));
         // The other value does not silently replace it: who read wrong says so.
         await PostAsync(job + "/check", "Note", ("name", "root"), ("value", "none"));
         var twice = await GetAsync(job + "/check");
-        Assert.DoesNotContain("All as intended", twice);
+        Assert.DoesNotContain("As intended, what was read", twice);
         var wrong = Regex
             .Match(twice, "name=\"factId\" value=\"(\\d+)\"><button class=\"link\" aria-label=\"Withdraw [^\"]* present\"")
             .Groups[1]
@@ -104,10 +104,10 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         var again = await GetAsync(job + "/check");
         Assert.Contains("It was reset after it was checked", again);
         Assert.DoesNotContain("What differs", again);
-        Assert.DoesNotContain("All as intended", again);
+        Assert.DoesNotContain("As intended, what was read", again);
         Assert.Contains("The last look, in one walk", again);
         await PostAsync(job + "/check", "Read");
-        Assert.Contains("All as intended", await GetAsync(job + "/check"));
+        Assert.Contains("As intended, what was read", await GetAsync(job + "/check"));
         // Each value has the source of the place at which it is seen.
         await PostAsync(job + "/check", "Note", ("name", "home-screen"), ("value", "new"));
         await PostAsync(job + "/check", "Note", ("name", "network"), ("value", "no-card"));
@@ -117,7 +117,7 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
             Assert.Equal(FactSource.Seen, noted.Source);
         }
 
-        Assert.Contains("All as intended", await GetAsync(job + "/check"));
+        Assert.Contains("As intended, what was read", await GetAsync(job + "/check"));
 
         var sheet = await GetAsync(job + "/hand-back");
         Assert.Contains("The bootloader is handed back unlocked.", sheet);

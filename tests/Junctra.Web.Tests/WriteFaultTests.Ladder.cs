@@ -66,7 +66,7 @@ public sealed partial class WriteFaultTests
         );
         await world.Phones.DoAsync("B", "hold-menu-keys");
         await PostAsync("/jobs/0607/check", "Read");
-        Assert.Contains("All as intended", await GetAsync("/jobs/0607/check"));
+        Assert.Contains("As intended, what was read", await GetAsync("/jobs/0607/check"));
         var sheet = await GetAsync("/jobs/0607/hand-back");
         Assert.Contains("Factory set, data kept.", sheet);
         Assert.Contains("Force a restart, after a loop.", sheet);

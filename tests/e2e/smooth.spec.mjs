@@ -34,7 +34,7 @@ test('demo job 1, smooth: the bundle with the keep-data pack, and the photos are
   await noteAtCheck(page, 'radio-build', 'TN63E-R-2608-N');
   await into('H', 'download');
   await readAtCheck(page, 'H');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await handBack(page, '0418');
 });
 
@@ -50,7 +50,7 @@ test('demo job 5, smooth: keys held from the loop, the set written once with the
   await cameUp(page, '0424', 'the running system');
   await into('B', 'fastboot');
   await readAtCheck(page, 'B');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await handBack(page, '0424');
 });
 
@@ -76,7 +76,7 @@ test('demo job 8, smooth: the update lies on the card as it should, and recovery
   await cameUp(page, '0422', 'the running system');
   await noteAtCheck(page, 'model-code', 'OB17');
   await noteAtCheck(page, 'build', 'OB17_2.6.118_r04_DNM');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await handBack(page, '0422');
 });
 
@@ -103,7 +103,7 @@ test('demo job 6, smooth: one patched part, one bundle, root as before', async (
   await readAtCheck(page, 'K');
   await into('K', 'download');
   await readAtCheck(page, 'K');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await handBack(page, '0419');
 });
 
@@ -116,7 +116,7 @@ test('demo job 4 to its right end: written, one boot, checked, locked again with
   await cameUp(page, '0421', 'its set-up');
   await into('A', 'fastboot');
   await readAtCheck(page, 'A');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
 
   await aim(page, '0421', 'its lock closed again');
   await page.goto(web('/jobs/0421/plan'));
@@ -138,6 +138,6 @@ test('demo job 4 to its right end: written, one boot, checked, locked again with
   await into('A', 'fastboot');
   expect((await phone('A')).screen).toContain('locked');
   await readAtCheck(page, 'A');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await handBack(page, '0421');
 });

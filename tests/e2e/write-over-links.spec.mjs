@@ -61,7 +61,7 @@ test('demo job 8: the update on the card is put right; recovery is missed, the w
   await page.getByRole('button', { name: 'the running system' }).click();
   await noteAtCheck(page, 'model-code', 'OB17');
   await noteAtCheck(page, 'build', 'OB17_2.6.118_r04_DNM');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await handBack(page, '0422');
 });
 
@@ -82,7 +82,7 @@ test('demo job 7: its own backup, one boot, stock recovery, the lock closed; eac
   await noteAtCheck(page, 'build', 'OB17_2.6.112_r04_DNM');
   await into('L', 'fastboot');
   await act(page, 'Read at port L');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
 
   await aim(page, '0420', 'stock recovery alone');
   await choose(page, '0420', 'recovery.img');
@@ -106,7 +106,7 @@ test('demo job 7: its own backup, one boot, stock recovery, the lock closed; eac
   await noteAtCheck(page, 'recovery', 'stock');
   await into('L', 'fastboot');
   await act(page, 'Read at port L');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
 
   await note(page, '0420', 'device-status', 'official');
   await aim(page, '0420', 'its lock closed again');
@@ -132,7 +132,7 @@ test('demo job 7: its own backup, one boot, stock recovery, the lock closed; eac
   expect((await phone('L')).screen).toContain('locked');
   await act(page, 'Read at port L');
   await expect(page.getByText(/Read \d+ facts at port L/)).toBeVisible();
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await handBack(page, '0420');
 });
 
@@ -179,6 +179,6 @@ test('demo job 6: the system part is patched on the phone and brought back, then
   // What its bootloader alone tells is read there.
   await into('K', 'download');
   await act(page, 'Read at port K');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await handBack(page, '0419');
 });

@@ -62,7 +62,7 @@ test('a phone that hangs on stale data is wiped by hands alone, with a wrong scr
   await expect(page.getByRole('heading', { name: 'Done. The phone restarts.' })).toBeVisible();
   await page.getByRole('link', { name: 'To the check' }).click();
   await page.getByRole('button', { name: 'its set-up' }).click();
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await page.goto(`${job}/hand-back`);
   await expect(page.getByText('Nothing was written; the user data was erased in recovery.')).toBeVisible();
   await handBack(page, ticket);
@@ -127,7 +127,7 @@ test('demo job 1: a bundle that keeps the data, the cable out in the system imag
   await hands('H', 'into/download');
   await act(page, 'Read at port H');
   await noteAtCheck(page, 'radio-build', 'TN63E-R-2608-N');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await page.goto(web('/jobs/0418/hand-back'));
   await expect(page.getByText('Accepted by the phone: bootchain', { exact: false })).toBeVisible();
   // Its case and its SIM lie in the bag of its ticket: nothing is forgotten here.

@@ -36,7 +36,7 @@ test('demo job 2: another region is a stop by shop rule, and is written under an
   await noteAtCheck(page, 'radio-build', 'TN41E-R-2624-N');
   await into('I', 'download');
   await act(page, 'Read at port I');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await handBack(page, '0415');
 });
 
@@ -135,7 +135,7 @@ test('demo job 13: proved to be stock by a write and one boot, then locked, and 
   await noteAtCheck(page, 'unlock-permission', 'off');
   await into('G', 'download');
   await act(page, 'Read at port G');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await handBack(page, '0428');
 });
 
@@ -203,7 +203,7 @@ test('a phone that loops on the data that stayed: a restart, then the wipe that 
   await page.getByRole('button', { name: 'its set-up' }).click();
   await into('A', 'fastboot');
   await act(page, 'Read at port A');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await page.goto(web('/jobs/0788/hand-back'));
   await expect(page.getByText('Force a restart, after a loop.')).toBeVisible();
   await expect(page.getByText('Agreed wipe after a loop.')).toBeVisible();
@@ -255,6 +255,6 @@ test('a held restart is forgotten: it starts before its data are wiped, and is l
   await noteAtCheck(page, 'radio-build', 'TN63E-R-2608-N');
   await into('H', 'download');
   await act(page, 'Read at port H');
-  await expect(page.getByText('All as intended')).toBeVisible();
+  await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();
   await handBack(page, '0789');
 });

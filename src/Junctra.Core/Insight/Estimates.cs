@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Logbook;
 using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
 
@@ -13,7 +14,26 @@ namespace Junctra.Core.Insight;
 /// <param name="By">Whose hands; empty where nobody's.</param>
 /// <param name="Usual">What the figures of the catalogue say, in seconds, more than 0.</param>
 /// <param name="Took">What it took, in seconds, more than 0.</param>
-public sealed record LoggedTime(int Job, TimeKind Kind, string Model, string Link, string Cable, string By, double Usual, double Took);
+public sealed record LoggedTime(int Job, TimeKind Kind, string Model, string Link, string Cable, string By, double Usual, double Took)
+{
+    /// <summary>A step of a run, as the log keeps it.</summary>
+    /// <param name="job">The job.</param>
+    /// <param name="plan">The run's plan.</param>
+    /// <param name="step">The step.</param>
+    /// <param name="cable">Label of the cable; null where nobody said.</param>
+    /// <param name="figures">The figures of the catalogue.</param>
+    public static LoggedTime Of(int job, Plan plan, MeasuredStep step, string? cable, Figures figures) =>
+        new(
+            job,
+            step.Kind,
+            plan.Target.ModelCode,
+            step.Acts[0].In is { } mode ? EnumNames.Of(mode) : "",
+            cable ?? "",
+            step.By ?? "",
+            step.Acts.Sum(act => act.Seconds(figures).Typical),
+            step.Took
+        );
+}
 
 /// <summary>What the log has learned of one kind of time: how it stands to the figures.</summary>
 /// <param name="Times">Times the figure that half of the jobs take.</param>
@@ -44,15 +64,6 @@ public sealed class Estimates
 {
     /// <summary>Jobs below which nothing is learned.</summary>
     public const int LeastJobs = 3;
-
-    // Of a logarithmic normal, nine of ten lie below so many spreads over the middle.
-    private const double NineOfTen = 1.2815515655446;
-
-    // What was known of the spread before speaks with the weight of so many jobs.
-    private const int SpreadWeighs = 4;
-
-    // Nothing in a workshop strays less than this; a few jobs that agree by chance say too little.
-    private const double LeastSpread = 0.08;
 
     // A job that took forty times as long was left over lunch: it is believed to have been slow, and not how slow.
     private const double Furthest = 2;
@@ -107,15 +118,15 @@ public sealed class Estimates
     {
         if (band.Typical <= 0)
             return null;
-        var figureSpread = Math.Max(LeastSpread, Math.Log(Math.Max(1, band.Slow / band.Typical)) / NineOfTen);
-        Learned? learned = null;
+        var figureSpread = Learning.SpreadOf(band);
+        Learning? learned = null;
         foreach (var key in Keys(new LoggedTime(0, kind, model, link, cable, by, 1, 1)).Distinct())
             if (byKey.GetValueOrDefault(key) is { Count: >= LeastJobs } jobs)
-                learned = Learn(jobs, learned?.Middle ?? 0, learned?.Spread ?? figureSpread);
+                learned = Learning.Of(jobs, learned?.Middle ?? 0, learned?.Spread ?? figureSpread);
             else if (learned is null)
                 return null;
 
-        return new Estimate(Math.Exp(learned!.Middle), Math.Exp(learned.Middle + NineOfTen * learned.Strays), learned.Jobs);
+        return new Estimate(Math.Exp(learned!.Middle), Math.Exp(learned.Middle + Learning.NineOfTen * learned.Strays), learned.Count);
     }
 
     /// <summary>What a shop has learned of every kind of time, most jobs first.</summary>
@@ -131,20 +142,6 @@ public sealed class Estimates
                 .ThenBy(line => line.Model, StringComparer.Ordinal)
                 .ThenBy(line => line.Link, StringComparer.Ordinal),
         ];
-
-    private sealed record Learned(double Middle, double Spread, double Strays, int Jobs);
-
-    private static Learned Learn(List<double> jobs, double before, double spreadBefore)
-    {
-        var (n, middle) = (jobs.Count, jobs.Average());
-        var squares = jobs.Sum(one => (one - middle) * (one - middle));
-        var spread = (SpreadWeighs * spreadBefore * spreadBefore + squares) / (SpreadWeighs + n - 1);
-        spread = Math.Max(spread, LeastSpread * LeastSpread);
-        var (off, strays) = (middle - before, spread / n);
-        var doubt = strays * (1 + (double)LeastJobs / n);
-        var believed = off == 0 ? 0 : Math.Max(0, 1 - doubt / (off * off));
-        return new Learned(before + believed * off, Math.Sqrt(spread), Math.Sqrt(spread + strays), n);
-    }
 }
 
 /// <summary>How long the acts of one job take, by the shop's log.</summary>

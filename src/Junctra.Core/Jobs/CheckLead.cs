@@ -11,11 +11,19 @@ namespace Junctra.Core.Jobs;
 /// <param name="Station">The station where that is done.</param>
 public sealed record CheckLead(FactName Fact, string Means, string Do, Station Station)
 {
-    /// <summary>What every line that differs leads to, in the order of the lines.</summary>
+    /// <summary>What every line that differs leads to; first what forbids everything else, then in the order of the lines.</summary>
     /// <param name="lines">The lines of the check.</param>
     /// <param name="plan">The plan that was carried out.</param>
     public static IReadOnlyList<CheckLead> Of(IReadOnlyList<CheckLine> lines, Plan plan) =>
-        [.. lines.Where(line => line.State == CheckState.Differs).Select(line => Of(line, plan))];
+        [
+            .. lines
+                .Where(line => line.State == CheckState.Differs)
+                .OrderByDescending(line => Forbids.Contains(line.Expectation.Fact))
+                .Select(line => Of(line, plan)),
+        ];
+
+    // Another phone, or one whose numbers are gone: whatever else differs, nothing more is written to it.
+    private static readonly FactName[] Forbids = [FactName.Serial, FactName.ModelCode, FactName.IdentityNumbers];
 
     private static CheckLead Of(CheckLine line, Plan plan)
     {

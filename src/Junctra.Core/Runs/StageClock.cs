@@ -130,5 +130,12 @@ public sealed record StageClock(double Minutes, Band Usual, double StuckMinutes,
 
     private static string Ago(DateTimeOffset at, DateTimeOffset now) => $"{Since((now - at).TotalMinutes)} ago";
 
-    private static string Since(double minutes) => minutes < 1 ? "less than a minute" : $"{Math.Floor(minutes):0} min";
+    private static string Since(double minutes) =>
+        minutes switch
+        {
+            < 1 => "less than a minute",
+            < 120 => $"{Math.Floor(minutes):0} min",
+            < 48 * 60 => $"{Math.Floor(minutes / 60):0} h",
+            _ => $"{Math.Floor(minutes / 60 / 24):0} days",
+        };
 }

@@ -112,20 +112,11 @@ internal sealed class SimulatedShop(ModelCatalogue catalogue, IReadOnlyList<Pack
         foreach (var run in record.Job.Runs)
         {
             var facts = record.Job.Facts.Where(fact => fact.At >= run.EndedAt).Select(fact => fact.ToFact());
-            var cable = record.Tries.LastOrDefault(one => one.Row.At <= run.BegunAt && one.Cable is not null)?.Cable ?? "";
-            foreach (var step in Core.Logbook.MeasuredStep.Of(run.Plan, record.Journal[run.Id], facts))
-                log.Add(
-                    new LoggedTime(
-                        record.Job.Runs[0].Id,
-                        step.Kind,
-                        run.Plan.Target.ModelCode,
-                        step.Acts[0].In is { } mode ? Core.EnumNames.Of(mode) : "",
-                        cable,
-                        step.By ?? "",
-                        step.Acts.Sum(act => act.Seconds(catalogue.Figures).Typical),
-                        step.Took
-                    )
-                );
+            var cable = record.Tries.LastOrDefault(one => one.Row.At <= run.BegunAt && one.Cable is not null)?.Cable;
+            log.AddRange(
+                Core.Logbook.MeasuredStep.Of(run.Plan, record.Journal[run.Id], facts)
+                    .Select(step => LoggedTime.Of(record.Job.Runs[0].Id, run.Plan, step, cable, catalogue.Figures))
+            );
         }
 
         Estimates = Estimates.Of(log);

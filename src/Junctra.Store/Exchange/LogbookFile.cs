@@ -164,7 +164,7 @@ public sealed class LogbookFile(ExchangeTables tables)
     {
         if (archive.GetEntry($"{LogbookExport.Format}.json") is not { Length: < 1 << 16 } head)
             return null;
-        await using var text = await head.OpenAsync(cancel);
+        await using var text = new UnpackedTable(head, await head.OpenAsync(cancel));
         try
         {
             return await JsonNode.ParseAsync(text, documentOptions: Strict, cancellationToken: cancel);
@@ -185,7 +185,7 @@ public sealed class LogbookFile(ExchangeTables tables)
         if (archive.GetEntry(name) is not { } entry)
             return table.Name == ExchangeTables.Jobs ? throw new ExchangeException($"There is no {name} in it.") : [];
         var rows = new List<(string, string, JsonObject)>();
-        using var text = new StreamReader(await entry.OpenAsync(cancel), Encoding.UTF8);
+        using var text = new StreamReader(new UnpackedTable(entry, await entry.OpenAsync(cancel)), Encoding.UTF8);
         using var csv = new CsvReader(
             text,
             new CsvConfiguration(CultureInfo.InvariantCulture)

@@ -61,6 +61,18 @@ public sealed class LogbookImport(IDbContextFactory<JunctraDb> databases, TimePr
     )
     {
         var report = new ImportReport();
+        await TakeInAsync(jobs, by, report, cancel);
+        return report;
+    }
+
+    /// <summary>The same with a report that somebody watches meanwhile.</summary>
+    public async Task TakeInAsync(
+        IAsyncEnumerable<(string Where, ExchangedJob Job)> jobs,
+        string by,
+        ImportReport report,
+        CancellationToken cancel
+    )
+    {
         var batch = new List<(string Where, ExchangedJob Job)>();
         await foreach (var one in jobs.WithCancellation(cancel))
         {
@@ -72,7 +84,6 @@ public sealed class LogbookImport(IDbContextFactory<JunctraDb> databases, TimePr
         }
 
         await TakeInAsync(batch, by, report, cancel);
-        return report;
     }
 
     /// <summary>Several in one go, because that is many times as fast; where one of them cannot be taken in, each by itself.</summary>

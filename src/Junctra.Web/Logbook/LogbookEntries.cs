@@ -1,7 +1,7 @@
-using Junctra.Core;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
 using Junctra.Core.Facts;
+using Junctra.Core.Insight;
 using Junctra.Core.Jobs;
 using Junctra.Core.Logbook;
 using Junctra.Core.Matching;
@@ -111,22 +111,22 @@ public sealed class LogbookEntries(ModelCatalogue catalogue)
         from run in job.Row.Runs
         let cable = record.Tries.LastOrDefault(one => one.Row.At <= run.BegunAt && one.Cable is not null)?.Cable
         from step in MeasuredStep.Of(run.Plan, record.Journal[run.Id], job.ReadAfter(run))
-        let mode = step.Acts[0].In
+        let logged = LoggedTime.Of(job.Row.Id, run.Plan, step, cable, catalogue.Figures)
         select new StepTimeRow
         {
             JobId = job.Row.Id,
             RunId = run.Id,
             Step = step.Step,
-            Kind = step.Kind,
-            Model = run.Plan.Target.ModelCode,
-            Link = mode is null ? "" : EnumNames.Of(mode.Value),
-            Cable = cable ?? "",
+            Kind = logged.Kind,
+            Model = logged.Model,
+            Link = logged.Link,
+            Cable = logged.Cable,
             Port = run.PortName ?? "",
-            By = step.By ?? "",
-            Usual = step.Acts.Sum(act => act.Seconds(catalogue.Figures).Typical),
+            By = logged.By,
+            Usual = logged.Usual,
             Said = step.Said.Typical,
             SaidSlow = step.Said.Slow,
-            Took = step.Took,
+            Took = logged.Took,
             At = step.At,
         };
 

@@ -1,13 +1,20 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Insight;
 using Junctra.Core.Plans.Acts;
+using Junctra.Web.Library.Arrivals;
 using Junctra.Web.Logbook;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Junctra.Web.Pages;
 
 /// <summary>What the shop's own log teaches.</summary>
-public sealed class InsightModel(ShopInsight insight, LearnedTimes times, LogbookKeeper keeper, ModelCatalogue catalogue) : PageModel
+public sealed class InsightModel(
+    ShopInsight insight,
+    LearnedTimes times,
+    MirrorStore mirrors,
+    LogbookKeeper keeper,
+    ModelCatalogue catalogue
+) : PageModel
 {
     /// <summary>What Junctra said, beside what happened.</summary>
     public IReadOnlyList<InsightSection> Calibration { get; private set; } = [];
@@ -17,6 +24,9 @@ public sealed class InsightModel(ShopInsight insight, LearnedTimes times, Logboo
 
     /// <summary>How long things take here, beside the figures.</summary>
     public IReadOnlyList<(TimeKind Kind, string Model, string Link, Estimate Estimate)> Estimates { get; private set; } = [];
+
+    /// <summary>How fast mirrors give, of those of which anybody knows.</summary>
+    public IReadOnlyList<(string Name, DownloadRate Rate)> Mirrors { get; private set; } = [];
 
     /// <summary>A model in words.</summary>
     public string ModelOf(string code) =>
@@ -31,5 +41,6 @@ public sealed class InsightModel(ShopInsight insight, LearnedTimes times, Logboo
         Costs = await insight.CostsAsync(cancel);
         // Of a band whose slow time is twice the usual one: what is shown is how times stand to the figure, whatever it is.
         Estimates = (await times.NowAsync(cancel)).All(_ => new Band(1, 2));
+        Mirrors = await mirrors.KnownRatesAsync(cancel);
     }
 }

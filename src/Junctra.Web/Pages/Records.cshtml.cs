@@ -1,5 +1,4 @@
 using Junctra.Store;
-using Junctra.Store.Exchange;
 using Junctra.Store.Logbook;
 using Junctra.Web.Logbook;
 using Junctra.Web.Staff;
@@ -13,13 +12,7 @@ namespace Junctra.Web.Pages;
 /// <summary>The record as a whole: written out, taken in, and how long customers' words are kept.</summary>
 [RequestSizeLimit(MaxBytes)]
 [RequestFormLimits(MultipartBodyLengthLimit = MaxBytes)]
-public sealed class RecordsModel(
-    JunctraDb db,
-    IDbContextFactory<JunctraDb> databases,
-    CustomerWords words,
-    IAuthorizationService authorization,
-    TimeProvider time
-) : PageModel
+public sealed class RecordsModel(JunctraDb db, LogbookTakeIn takeIn, CustomerWords words, IAuthorizationService authorization) : PageModel
 {
     /// <summary>Largest file that is taken in.</summary>
     public const long MaxBytes = 1L << 30;
@@ -37,8 +30,8 @@ public sealed class RecordsModel(
 
     public IReadOnlyList<KeepRuleRow> History { get; private set; } = [];
 
-    /// <summary>What became of a file that was taken in; null before.</summary>
-    public ImportReport? Report { get; private set; }
+    /// <summary>The file that is taken in, or was last; null where none was since the program began.</summary>
+    public TakingIn? TakingIn => takeIn.Latest;
 
     public string? Problem { get; private set; }
 
@@ -47,29 +40,20 @@ public sealed class RecordsModel(
 
     public Task OnGetAsync(CancellationToken cancel) => LoadAsync(cancel);
 
-    /// <summary>Takes a file in.</summary>
+    /// <summary>How far the file is, for the page that shows it.</summary>
+    public IActionResult OnGetTakingIn() => Partial("_TakingIn", TakingIn);
+
+    /// <summary>Takes a file in, beside the pages.</summary>
     public async Task<IActionResult> OnPostTakeInAsync(IFormFile? file, CancellationToken cancel)
     {
         if (!await MayActAsync())
             return StatusCode(StatusCodes.Status403Forbidden);
         if (file is not { Length: > 0 })
             return await RefusedAsync("Choose a file that was written out here or at another bench.", cancel);
-        try
-        {
-            await using var stream = file.OpenReadStream();
-            Report = await new LogbookImport(databases, time).TakeInAsync(
-                new LogbookFile(new ExchangeTables(db)).JobsAsync(stream, cancel),
-                User.Identity!.Name!,
-                cancel
-            );
-        }
-        catch (ExchangeException error)
-        {
-            return await RefusedAsync($"{error.Message} What had been taken in before that stays.", cancel);
-        }
-
-        await LoadAsync(cancel);
-        return Page();
+        await using var stream = file.OpenReadStream();
+        if (!await takeIn.BeginAsync(stream, file.FileName, User.Identity!.Name!, cancel))
+            return await RefusedAsync("Another file is taken in just now. Wait until that is done.", cancel);
+        return RedirectToPage();
     }
 
     /// <summary>Decides for how long customers' words are kept.</summary>

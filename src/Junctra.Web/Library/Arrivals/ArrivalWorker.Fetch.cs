@@ -112,8 +112,12 @@ public sealed partial class ArrivalWorker
         if (file.Position < row.SizeBytes)
             throw new IOException("It broke off.");
         var done = file.Position;
-        await SetAsync(row.Id, set => set.SetProperty(a => a.BytesDone, done).SetProperty(a => a.SizeBytes, done));
-        if (row.MirrorId is { } mirror && meter.Whole is { } rate)
+        // From now on the rate is that of all of it, from which is learned.
+        var whole = meter.Whole;
+        await SetAsync(row.Id, set =>
+            set.SetProperty(a => a.BytesDone, done).SetProperty(a => a.SizeBytes, done).SetProperty(a => a.Rate, whole)
+        );
+        if (row.MirrorId is { } mirror && whole is { } rate)
         {
             await using var db = await databases.CreateDbContextAsync(cancel);
             var now = time.GetUtcNow();

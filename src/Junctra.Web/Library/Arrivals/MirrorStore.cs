@@ -1,3 +1,5 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Insight;
 using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
 
@@ -6,10 +8,13 @@ namespace Junctra.Web.Library.Arrivals;
 /// <summary>A file as it can be had from one mirror.</summary>
 /// <param name="File">What the mirror's index says of it.</param>
 /// <param name="Mirror">The mirror.</param>
-/// <param name="Seconds">How long it would take at the mirror's measured rate, or null where that is not known.</param>
+/// <param name="Rate">How fast the mirror gives, or null where that is not known.</param>
 /// <param name="SpoiltBefore">Files from there that were damaged or cut off.</param>
-public sealed record MirrorOffer(MirrorFileRow File, MirrorRow Mirror, double? Seconds, int SpoiltBefore)
+public sealed record MirrorOffer(MirrorFileRow File, MirrorRow Mirror, DownloadRate? Rate, int SpoiltBefore)
 {
+    /// <summary>Seconds that it usually takes, and that nine of ten files stay under; null where nobody knows.</summary>
+    public Band? Seconds => File.SizeBytes is { } size && Rate is { } rate ? new Band(size / rate.Usual, size / rate.Slow) : null;
+
     /// <summary>Whether it can be had now.</summary>
     public bool IsUsable => Mirror is { IsOn: true, Problem: null } && !(Mirror.NeedsTicket && string.IsNullOrEmpty(Mirror.Ticket));
 }
@@ -49,6 +54,9 @@ public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider 
 {
     private const string UsualIndex = "index.json";
     private const int MostOfAModel = 40;
+
+    // Lines change: what was a thousand files ago teaches nothing of today.
+    private const int MaxLearned = 1000;
     private const int MaxName = 60;
     private const int MaxAddress = 300;
     private const int MaxTicket = 200;
@@ -174,6 +182,7 @@ public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider 
             .Take(most * 4)
             .ToListAsync(cancel);
         var spoilt = await SpoiltAsync(cancel);
+        var rates = await RatesAsync(cancel);
         return
         [
             .. files
@@ -188,12 +197,12 @@ public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider 
                             .Select(file => new MirrorOffer(
                                 file,
                                 file.Mirror,
-                                file.SizeBytes / file.Mirror.Rate,
+                                rates.Find(file.MirrorId, file.Mirror.Rate),
                                 spoilt.GetValueOrDefault(file.MirrorId)
                             ))
                             .OrderByDescending(offer => offer.IsUsable)
                             .ThenBy(offer => offer.SpoiltBefore)
-                            .ThenBy(offer => offer.Seconds ?? double.MaxValue),
+                            .ThenBy(offer => offer.Seconds?.Typical ?? double.MaxValue),
                     ],
                     group.Any(file => file.Sha256 is not null)
                 )),
@@ -215,6 +224,31 @@ public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider 
             .Select(package => package.FileName)
             .ToHashSetAsync(cancel);
         return [.. offers.Where(offer => !here.Contains(offer.FileName)).Take(most)];
+    }
+
+    /// <summary>How fast mirrors give, by the files that came from them of late.</summary>
+    public async Task<DownloadRates> RatesAsync(CancellationToken cancel) =>
+        DownloadRates.Of(
+            await db
+                .Arrivals.Where(a => a.MirrorId != null && a.State == ArrivalState.Done && a.Rate != null)
+                .OrderByDescending(a => a.UpdatedAt)
+                .Take(MaxLearned)
+                .Select(a => new LoggedDownload(a.MirrorId!.Value, a.Rate!.Value))
+                .ToListAsync(cancel)
+        );
+
+    /// <summary>The mirrors that are in use and of which it is known how fast they give.</summary>
+    public async Task<IReadOnlyList<(string Name, DownloadRate Rate)>> KnownRatesAsync(CancellationToken cancel)
+    {
+        var rates = await RatesAsync(cancel);
+        var mirrors = await db.Mirrors.AsNoTracking().Where(m => m.IsOn).OrderBy(m => m.Name).ToListAsync(cancel);
+        return
+        [
+            .. mirrors
+                .Select(m => (m.Name, Rate: rates.Find(m.Id, m.Rate)))
+                .Where(one => one.Rate is not null)
+                .Select(one => (one.Name, one.Rate!)),
+        ];
     }
 
     /// <summary>For each mirror, how many files from there were not what was published, cut off, or damaged inside.</summary>

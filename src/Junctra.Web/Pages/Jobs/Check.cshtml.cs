@@ -28,7 +28,16 @@ public sealed class CheckModel(
 
     public override Station Station => Station.Check;
 
+    /// <summary>Whether the phone has left the shop: nothing is asked any more, and what was read stays to be looked at.</summary>
+    public bool IsOver => Job.Row.HandedBackAt is not null;
+
     public bool IsPassed => Checker.IsPassed(Job.Checks);
+
+    /// <summary>What a check that holds says, in words: never of something that nobody looked at.</summary>
+    public string PassedWords => Unread == 0 ? "All as intended" : "As intended, what was read";
+
+    /// <summary>Expectations of which nothing was read.</summary>
+    public int Unread => Job.Checks.Count(line => line.State == CheckState.NotRead);
 
     public PhoneMode? ModeNow => PhoneModes.Parse(Job.Phone[FactName.Mode].Value);
 
@@ -44,7 +53,7 @@ public sealed class CheckModel(
 
     /// <summary>The keys back into the write mode, from where the phone is after its first boot.</summary>
     public PlannedRoute? Back =>
-        Job.Model is { } model && !IsPassed
+        Job.Model is { } model && !IsPassed && !IsOver
             ? Router.Best(
                 Job.Phone,
                 model,
@@ -82,6 +91,8 @@ public sealed class CheckModel(
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
+        if (IsOver)
+            return;
         (Up, Saved) = (await planner.WayUpAsync(Job, EnumNames.Parse<Rung>(Wanted), cancel), await planner.SavedAsync(Job, cancel));
         if (Job.SinceWrite is { } since)
             Look = LastLook.Of(Job.Checks, since, Job.Model, catalogue.Guides);

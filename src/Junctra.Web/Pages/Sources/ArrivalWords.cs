@@ -1,5 +1,6 @@
 using Junctra.Core.Facts;
 using Junctra.Store;
+using Junctra.Web.Library.Arrivals;
 
 namespace Junctra.Web.Pages.Sources;
 
@@ -15,6 +16,14 @@ public static class ArrivalWords
         var (usual, slow) = (left / row.Rate.Value, left / Math.Max(1, row.SlowRate ?? row.Rate.Value));
         return Time(usual) == Time(slow) ? $"about {Time(usual)} left" : $"{Time(usual)} to {Time(slow)} left";
     }
+
+    /// <summary>In what time a file would be here, and how many files say so; empty where nobody knows.</summary>
+    public static string Here(MirrorOffer offer) =>
+        offer.Seconds is not { } seconds ? ""
+        : Time(seconds.Typical) == Time(seconds.Slow) ? $", here in {Time(seconds.Typical)}{Behind(offer.Rate!.Files)}"
+        : $", here in {Time(seconds.Typical)} to {Time(seconds.Slow)}{Behind(offer.Rate!.Files)}";
+
+    private static string Behind(int files) => files == 0 ? "" : $" (by {files} files)";
 
     /// <summary>A time in words.</summary>
     public static string Time(double seconds) =>

@@ -54,9 +54,6 @@ public sealed class IndexModel(
 
     public long MaxUpload => ArrivalService.MaxUploadBytes;
 
-    public bool IsMoving =>
-        Arrivals.Any(arrival => arrival.State is ArrivalState.Waiting or ArrivalState.Fetching or ArrivalState.Checking);
-
     public async Task OnGetAsync(string? q, CancellationToken cancel) => await LoadAsync(q, cancel);
 
     /// <summary>The part of the page that moves.</summary>

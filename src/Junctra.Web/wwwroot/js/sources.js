@@ -1,25 +1,6 @@
-// What is on its way, kept current while it moves; and files that this computer sends, in pieces that may break off and go on.
+// Files that this computer sends, in pieces that may break off and go on.
 (() => {
   'use strict';
-  const box = document.getElementById('arrivals');
-  const moving = () => [...box.querySelectorAll('[data-state]')].some((row) => ['Waiting', 'Fetching', 'Checking'].includes(row.dataset.state));
-
-  async function renew() {
-    try {
-      const answer = await fetch('/sources?handler=Arrivals', { headers: { Accept: 'text/html' } });
-      // Whoever is no longer signed in is sent to the sign-in page by a reload.
-      if (!answer.ok || answer.redirected) { location.reload(); return; }
-      const text = await answer.text();
-      // A button that somebody is on stays where it is.
-      if (!box.contains(document.activeElement)) box.innerHTML = text;
-    } catch {
-      // The program is away for a moment; the next look may find it.
-    }
-    if (moving()) setTimeout(renew, 1500);
-  }
-
-  if (box && moving()) setTimeout(renew, 1000);
-
   const card = document.querySelector('[data-upload]');
   if (!card) return;
   const file = card.querySelector('input[type=file]');
@@ -59,7 +40,7 @@
         const rate = sent / Math.max(0.001, (performance.now() - began) / 1000);
         show(`${size(sent)} of ${size(all)}, about ${Math.max(1, Math.round((all - sent) / rate))} s left`, true);
       },
-      onSuccess: () => { show('All of it is here.', false); renew(); },
+      onSuccess: () => { show('All of it is here.', false); document.getElementById('arrivals').dispatchEvent(new Event('renew')); },
       onError: (error) => show(error.originalResponse?.getBody() || 'The line broke. Send it again: it goes on where it was.', false),
     });
     show('Beginning …', true);
