@@ -166,6 +166,27 @@ public sealed class EstimateTests
         Assert.Equal(Planned.Plan().Key, plan.Key);
     }
 
+    [Fact]
+    public void Somebody_new_is_reckoned_with_as_the_others_of_the_role_until_three_jobs_tell_more()
+    {
+        LoggedTime By(int job, string by, string role, double times) =>
+            new(job, TimeKind.Hands, "TN63E", "", "", by, 60, 60 * times) { Role = role };
+        var random = new Random(9);
+        double Around(double times) => times * Math.Exp(0.1 * Normal(random));
+        var log = Enumerable
+            .Range(0, 60)
+            .SelectMany(i => new[] { By(i, "ada", "bench", Around(1)), By(100 + i, "lee", "lead", Around(2.5)) })
+            .ToList();
+        var band = new Band(60, 80);
+        Estimate? For(IEnumerable<LoggedTime> log, string by, string role) =>
+            Estimates.Of(log).Find(TimeKind.Hands, band, "TN63E", by: by, role: role);
+        Assert.InRange(For(log, "new", "bench")!.Times, 0.95, 1.05);
+        Assert.InRange(For(log, "new", "lead")!.Times, 2.35, 2.65);
+        log.AddRange(Enumerable.Range(0, 20).Select(i => By(300 + i, "slow", "bench", Around(1.8))));
+        Assert.InRange(For(log, "slow", "bench")!.Times, 1.7, 1.9);
+        Assert.InRange(For(log, "ada", "bench")!.Times, 0.95, 1.05);
+    }
+
     // A line of 10 MB/s, whose files come by a quarter faster or slower.
     private static DownloadRate? Line(int files, double? measured, Random random) =>
         DownloadRates

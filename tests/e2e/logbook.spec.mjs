@@ -19,7 +19,7 @@ test('a record is taken in, and the same file twice does no harm', async ({ page
   for (const says of ['160 taken in, 0 here already', '0 taken in, 160 here already']) {
     await page.getByLabel(/^File/).setInputFiles(file);
     await act(page, 'Take it in');
-    await expect(page.getByRole('status')).toContainText(says);
+    await expect(page.locator('[data-live]')).toContainText(says);
   }
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Tables for a spreadsheet' }).click()]);
   expect(readFileSync(await download.path()).subarray(0, 2).toString()).toBe('PK');

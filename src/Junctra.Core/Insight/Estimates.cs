@@ -16,6 +16,9 @@ namespace Junctra.Core.Insight;
 /// <param name="Took">What it took, in seconds, more than 0.</param>
 public sealed record LoggedTime(int Job, TimeKind Kind, string Model, string Link, string Cable, string By, double Usual, double Took)
 {
+    /// <summary>What those hands are in the shop, its bench or its counter; empty where nobody's, or not known.</summary>
+    public string Role { get; init; } = "";
+
     /// <summary>A step of a run, as the log keeps it.</summary>
     /// <param name="job">The job.</param>
     /// <param name="plan">The run's plan.</param>
@@ -45,9 +48,9 @@ public sealed record Estimate(double Times, double SlowTimes, int Jobs);
 /// <para>How long things take in this shop, learned from its own log (specification: section 9.6 of the job).</para>
 /// <para>
 /// What is learned is how a time stands to the catalogue's figure for the same act, in the logarithm, so that a rate, a first boot and a
-/// minute of hands are learned alike, and a large image teaches something of a small one. It is learned in three steps, each drawn towards
+/// minute of hands are learned alike, and a large image teaches something of a small one. It is learned step by step, each drawn towards
 /// the one before: the kind of time in the whole shop, drawn towards the figure; the same with a model and its link; the same with a cable,
-/// or, of hands, with a person.
+/// or, of hands, with those of a role, and then with a person's.
 /// </para>
 /// <para>
 /// How far a step is believed: the middle of its jobs lies off by <c>d</c>, and <c>v</c> is what the middle of so many jobs strays by
@@ -70,7 +73,7 @@ public sealed class Estimates
 
     private readonly Dictionary<Key, List<double>> byKey;
 
-    private readonly record struct Key(TimeKind Kind, string Model, string Link, string Cable, string By);
+    private readonly record struct Key(TimeKind Kind, string Model, string Link, string Cable, string Role, string By);
 
     private Estimates(Dictionary<Key, List<double>> byKey) => this.byKey = byKey;
 
@@ -94,13 +97,26 @@ public sealed class Estimates
 
     private static IEnumerable<Key> Keys(LoggedTime one)
     {
-        yield return new Key(one.Kind, "", "", "", "");
+        var shop = new Key(one.Kind, "", "", "", "", "");
+        yield return shop;
+        var model = shop with { Model = one.Model, Link = one.Link };
         if (one.Model.Length > 0)
-            yield return new Key(one.Kind, one.Model, one.Link, "", "");
+            yield return model;
         if (one.Cable.Length > 0 && IsOfTheCable(one.Kind))
-            yield return new Key(one.Kind, one.Model, one.Link, one.Cable, "");
+            yield return model with
+            {
+                Cable = one.Cable,
+            };
+        if (one.Role.Length > 0 && IsOfAPerson(one.Kind))
+            yield return model with
+            {
+                Role = one.Role,
+            };
         if (one.By.Length > 0 && IsOfAPerson(one.Kind))
-            yield return new Key(one.Kind, one.Model, one.Link, "", one.By);
+            yield return model with
+            {
+                By = one.By,
+            };
     }
 
     private static bool IsOfTheCable(TimeKind kind) => kind is TimeKind.Write or TimeKind.Copy;
@@ -114,13 +130,22 @@ public sealed class Estimates
     /// <param name="link">The link, or empty.</param>
     /// <param name="cable">The cable, or empty where nobody knows.</param>
     /// <param name="by">Whose hands it will be, or empty.</param>
-    public Estimate? Find(TimeKind kind, Band band, string model = "", string link = "", string cable = "", string by = "")
+    /// <param name="role">What they are in the shop, or empty.</param>
+    public Estimate? Find(
+        TimeKind kind,
+        Band band,
+        string model = "",
+        string link = "",
+        string cable = "",
+        string by = "",
+        string role = ""
+    )
     {
         if (band.Typical <= 0)
             return null;
         var figureSpread = Learning.SpreadOf(band);
         Learning? learned = null;
-        foreach (var key in Keys(new LoggedTime(0, kind, model, link, cable, by, 1, 1)).Distinct())
+        foreach (var key in Keys(new LoggedTime(0, kind, model, link, cable, by, 1, 1) { Role = role }).Distinct())
             if (byKey.GetValueOrDefault(key) is { Count: >= LeastJobs } jobs)
                 learned = Learning.Of(jobs, learned?.Middle ?? 0, learned?.Spread ?? figureSpread);
             else if (learned is null)
@@ -134,7 +159,7 @@ public sealed class Estimates
     public IReadOnlyList<(TimeKind Kind, string Model, string Link, Estimate Estimate)> All(Func<TimeKind, Band> band) =>
         [
             .. byKey
-                .Where(pair => pair.Key is { Cable: "", By: "" } && pair.Value.Count >= LeastJobs)
+                .Where(pair => pair.Key is { Cable: "", By: "", Role: "" } && pair.Value.Count >= LeastJobs)
                 .Select(pair =>
                     (pair.Key.Kind, pair.Key.Model, pair.Key.Link, Find(pair.Key.Kind, band(pair.Key.Kind), pair.Key.Model, pair.Key.Link)!)
                 )
@@ -150,14 +175,15 @@ public sealed class Estimates
 /// <param name="model">The job's model code.</param>
 /// <param name="cable">The cable in use, or empty.</param>
 /// <param name="by">Whose hands it will be, or empty.</param>
-public sealed class JobTimes(Estimates estimates, Figures figures, string model, string cable, string by) : IActTimes
+/// <param name="role">What they are in the shop, or empty.</param>
+public sealed class JobTimes(Estimates estimates, Figures figures, string model, string cable, string by, string role = "") : IActTimes
 {
     /// <inheritdoc/>
     public ActTime? Of(Act act)
     {
         var usual = act.Seconds(figures);
         var link = act.In is { } mode ? EnumNames.Of(mode) : "";
-        return estimates.Find(act.Timed, usual, model, link, cable, by) is { } known
+        return estimates.Find(act.Timed, usual, model, link, cable, by, role) is { } known
             ? new ActTime(new Band(usual.Typical * known.Times, usual.Typical * known.SlowTimes), known.Jobs)
             : null;
     }

@@ -43,7 +43,7 @@ public sealed class ShopInsight(JunctraDb db, ModelCatalogue catalogue)
     {
         var jobs = await db
             .Logbook.AsNoTracking()
-            .OrderByDescending(row => row.JobId)
+            .OrderByDescending(row => row.TakenInAt)
             .Take(MaxJobs)
             .Select(row => new LoggedJob(
                 row.JobId,
@@ -59,17 +59,17 @@ public sealed class ShopInsight(JunctraDb db, ModelCatalogue catalogue)
                 row.HandedBackAt
             ))
             .ToListAsync(cancel);
-        var from = jobs.Count == 0 ? 0 : jobs[^1].Id;
+        var ids = jobs.ConvertAll(job => job.Id);
         var times = await db
             .StepTimes.AsNoTracking()
-            .Where(time => time.JobId >= from)
+            .Where(time => ids.Contains(time.JobId))
             .OrderByDescending(time => time.At)
             .Take(MaxTimes)
             .Select(time => new SaidTime(time.JobId, time.Kind, time.By, time.Said, time.SaidSlow, time.Took))
             .ToListAsync(cancel);
         var runs = await db
             .RunResults.AsNoTracking()
-            .Where(run => run.JobId >= from)
+            .Where(run => ids.Contains(run.JobId))
             .Join(db.Runs, result => result.RunId, run => run.Id, (result, run) => new { result, run.PortName })
             .ToListAsync(cancel);
         var things = await db.BenchThings.AsNoTracking().ToDictionaryAsync(thing => thing.Id, thing => thing.Label, cancel);
@@ -128,7 +128,8 @@ public sealed class LearnedTimes(IDbContextFactory<JunctraDb> databases, ModelCa
             .Take(MaxTimes)
             .Select(time => new LoggedTime(time.JobId, time.Kind, time.Model, time.Link, time.Cable, time.By, time.Usual, time.Took))
             .ToListAsync(cancel);
-        var estimates = Estimates.Of(log);
+        var roles = await RolesAsync(db, cancel);
+        var estimates = Estimates.Of(log.Select(one => one with { Role = roles.GetValueOrDefault(one.By, "") }));
         Volatile.Write(ref known, new Learned(last, estimates));
         return estimates;
     }
@@ -143,12 +144,35 @@ public sealed class LearnedTimes(IDbContextFactory<JunctraDb> databases, ModelCa
             .OrderByDescending(one => one.Id)
             .Join(db.BenchThings, one => one.CableId, thing => thing.Id, (one, thing) => thing.Label)
             .FirstOrDefaultAsync(cancel);
+        // Whoever was last at it goes on with it; the counter only took it in, and somebody of the bench will.
+        var roles = await RolesAsync(db, cancel);
+        var by = job
+            .Row.Facts.Select(fact => fact.RecordedBy)
+            .LastOrDefault(name => roles.GetValueOrDefault(name) is not StaffRoles.Counter);
         return new JobTimes(
             estimates,
             catalogue.Figures,
             job.Model?.Code ?? "",
             cable ?? "",
-            job.Row.Facts.LastOrDefault()?.RecordedBy ?? ""
+            by ?? "",
+            roles.GetValueOrDefault(by ?? "", StaffRoles.Bench)
         );
     }
+
+    /// <summary>What everybody is in the shop; of several roles, the one that works on phones.</summary>
+    private static async Task<IReadOnlyDictionary<string, string>> RolesAsync(JunctraDb db, CancellationToken cancel) =>
+        (
+            await db
+                .UserRoles.Join(db.Users, held => held.UserId, user => user.Id, (held, user) => new { held.RoleId, user.UserName })
+                .Join(db.Roles, held => held.RoleId, role => role.Id, (held, role) => new { held.UserName, Role = role.Name })
+                .ToListAsync(cancel)
+        )
+            .GroupBy(held => held.UserName!)
+            .ToDictionary(
+                person => person.Key,
+                person => MostOfTheBench.FirstOrDefault(role => person.Any(held => held.Role == role)) ?? "",
+                StringComparer.Ordinal
+            );
+
+    private static readonly string[] MostOfTheBench = [StaffRoles.Bench, StaffRoles.Lead, StaffRoles.Counter];
 }

@@ -14,16 +14,20 @@ public static class ArrivalWords
             return null;
         var left = size - row.BytesDone;
         var (usual, slow) = (left / row.Rate.Value, left / Math.Max(1, row.SlowRate ?? row.Rate.Value));
-        return Time(usual) == Time(slow) ? $"about {Time(usual)} left" : $"{Time(usual)} to {Time(slow)} left";
+        return $"{Between(usual, slow)} left";
     }
 
-    /// <summary>In what time a file would be here, and how many files say so; empty where nobody knows.</summary>
-    public static string Here(MirrorOffer offer) =>
-        offer.Seconds is not { } seconds ? ""
-        : Time(seconds.Typical) == Time(seconds.Slow) ? $", here in {Time(seconds.Typical)}{Behind(offer.Rate!.Files)}"
-        : $", here in {Time(seconds.Typical)} to {Time(seconds.Slow)}{Behind(offer.Rate!.Files)}";
+    /// <summary>In what time a file would be here; empty where nobody knows.</summary>
+    public static string Here(MirrorOffer offer) => offer.Seconds is { } seconds ? $", in {Between(seconds.Typical, seconds.Slow)}" : "";
 
-    private static string Behind(int files) => files == 0 ? "" : $" (by {files} files)";
+    /// <summary>A usual time and a slow one in words.</summary>
+    public static string Between(double usual, double slow)
+    {
+        var (from, to) = (Time(usual), Time(slow));
+        return from == to ? $"about {from}"
+            : from.Split(' ')[1] == to.Split(' ')[1] ? $"{from.Split(' ')[0]} to {to}"
+            : $"{from} to {to}";
+    }
 
     /// <summary>A time in words.</summary>
     public static string Time(double seconds) =>
