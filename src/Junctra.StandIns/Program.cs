@@ -1,8 +1,10 @@
+using Junctra.Formats.Boards;
 using Junctra.Formats.CatalogueFiles;
 using Junctra.StandIns;
+using Junctra.StandIns.Boards;
 using Junctra.StandIns.History;
 
-// Five commands: `mirror-files FOLDER` writes what the mirrors have and ends; `packages FOLDER CATALOGUE` writes the demo library, the
+// Commands: `board FILE` writes the netlist of the demo's board and ends; `mirror-files FOLDER` writes what the mirrors have and ends; `packages FOLDER CATALOGUE` writes the demo library, the
 // loaders beside it, and ends (with `factory-sets` in place of the catalogue only those); `large-package FILE MEBIBYTES` writes one set
 // with a raw system image of that size, for measuring, `large-bundle` a bundle with one; `serve` (with --catalogue, --data, --control
 // and --phone-a to --phone-p ports, --list for the computer's list of phones, --rate, --pace, --long-pace, --most-download, and for the
@@ -25,6 +27,13 @@ if (args is ["history", var demoPackages, var history, var demoCatalogue])
 {
     await using var output = File.Create(history);
     await HistoryFile.WriteAsync(CatalogueReader.Read(demoCatalogue), demoPackages, output);
+    return 0;
+}
+
+if (args is ["board", var boardFile])
+{
+    await using var output = new StreamWriter(boardFile);
+    NetlistWriter.Write(InventedBoard.Of(InventedBoard.SeedOfTheDemo).Board with { Job = "Tern 6 main board, invented" }, output);
     return 0;
 }
 

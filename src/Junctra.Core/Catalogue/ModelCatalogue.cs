@@ -70,6 +70,13 @@ public sealed class ModelCatalogue
     /// <summary>What to do when the computer does not see the phone.</summary>
     public LinkTables Links { get; init; } = LinkTables.Empty;
 
+    /// <summary>What is known of the inside of models, where anything is.</summary>
+    public IReadOnlyList<BoardGuide> Boards { get; init; } = [];
+
+    /// <summary>What is known of the inside of a model; null where nothing is.</summary>
+    public BoardGuide? BoardOf(string? code) =>
+        code is null ? null : Boards.FirstOrDefault(guide => guide.Models.Contains(code.Trim(), StringComparer.OrdinalIgnoreCase));
+
     /// <summary>All makers, in file order.</summary>
     public IReadOnlyList<Maker> Makers { get; }
 

@@ -28,7 +28,7 @@ public sealed class CatalogueException(IReadOnlyList<CatalogueProblem> problems)
 
 /// <summary>
 /// Reads the YAML files of a catalogue folder: <c>regions.yaml</c>, <c>figures.yaml</c>, <c>schools.yaml</c>, <c>reading-places.yaml</c>,
-/// <c>triage.yaml</c>, <c>key-families/*.yaml</c>, <c>makers/*.yaml</c>. All files are read and checked against each other before anything
+/// <c>triage.yaml</c>, <c>key-families/*.yaml</c>, <c>makers/*.yaml</c>, <c>boards/*.yaml</c> with their netlists. All files are read and checked against each other before anything
 /// is used.
 /// </summary>
 public static class CatalogueReader
@@ -38,10 +38,14 @@ public static class CatalogueReader
     {
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
         hash.AppendData(typeof(ModelCatalogue).Module.ModuleVersionId.ToByteArray());
-        foreach (var file in Directory.EnumerateFiles(folder, "*.yaml", SearchOption.AllDirectories).Order(StringComparer.Ordinal))
+        foreach (
+            var file in Directory.EnumerateFiles(folder, "*.*", SearchOption.AllDirectories).Where(IsRead).Order(StringComparer.Ordinal)
+        )
             hash.AppendData(File.ReadAllBytes(file));
         return Convert.ToHexStringLower(hash.GetCurrentHash());
     }
+
+    private static bool IsRead(string file) => Path.GetExtension(file) is ".yaml" or ".ipc";
 
     /// <summary>Reads a catalogue.</summary>
     /// <exception cref="CatalogueException">A file is missing or wrong.</exception>
@@ -86,6 +90,13 @@ public static class CatalogueReader
         var triage = Optional(folder, "triage.yaml", problems) is { } triageFile
             ? TriageReader.Read(triageFile, makerNames, families)
             : TriageTables.Empty;
+        var codes = makers.SelectMany(maker => maker.Models).Select(model => model.Code).ToList();
+        // Most shops open no phones; what is inside one stands there where somebody does.
+        var boards = Directory.Exists(Path.Combine(folder, "boards"))
+            ? Files(folder, "boards", problems).Select(file => BoardReader.Read(file, folder, codes)).OfType<BoardGuide>().ToList()
+            : [];
+        foreach (var twice in boards.SelectMany(guide => guide.Models).GroupBy(code => code).Where(group => group.Count() > 1))
+            problems.Add(new CatalogueProblem("boards", 1, $"The inside of {twice.Key} is described {twice.Count()} times."));
         foreach (var twice in families.GroupBy(family => family.Id).Where(group => group.Count() > 1))
             problems.Add(new CatalogueProblem("key-families", 1, $"The key family {twice.Key} is described {twice.Count()} times."));
         if (problems.Count > 0)
@@ -96,6 +107,7 @@ public static class CatalogueReader
             CommonWays = common,
             Links = links,
             SchoolAnswers = answers,
+            Boards = boards,
         };
     }
 

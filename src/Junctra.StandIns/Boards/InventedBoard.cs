@@ -12,6 +12,9 @@ public sealed class InventedBoard
     private const long Micrometre = 1000,
         Millimetre = 1_000_000;
 
+    /// <summary>The seed of the board that the demo's catalogue has.</summary>
+    public const int SeedOfTheDemo = 170;
+
     private static readonly string[] Supplies = ["VCELL", "VSYS", "V1P8_IO", "VCORE", "VSTORE"];
     private static readonly string[] Resets = ["STORE_RST"];
     private static readonly string[] Selects = ["BOOT_SEL"];
