@@ -35,6 +35,7 @@ public sealed partial class JunctraDb
             job.HasMany(j => j.Claims).WithOne().HasForeignKey(c => c.JobId);
             job.HasMany(j => j.Consents).WithOne().HasForeignKey(c => c.JobId);
             job.HasMany(j => j.Snapshots).WithOne().HasForeignKey(s => s.JobId);
+            job.HasMany(j => j.Rescue).WithOne().HasForeignKey(e => e.JobId);
             job.HasMany(j => j.Facts).WithOne().HasForeignKey(f => f.JobId);
             job.HasMany(j => j.Answers).WithOne().HasForeignKey(a => a.JobId);
             job.HasMany(j => j.Findings).WithOne().HasForeignKey(f => f.JobId);
@@ -210,6 +211,12 @@ public sealed partial class JunctraDb
             entry.ToTable("run_events");
             entry.HasKey(e => new { e.RunId, e.Seq });
             entry.HasOne<RunRow>().WithMany().HasForeignKey(e => e.RunId);
+            Json(entry.Property(e => e.Event));
+        });
+        builder.Entity<RescueEventRow>(entry =>
+        {
+            entry.ToTable("rescue_events");
+            entry.Property(e => e.By).HasMaxLength(80);
             Json(entry.Property(e => e.Event));
         });
         builder.Entity<PortRow>(port =>

@@ -35,6 +35,7 @@ public static class JobRecords
             .Include(j => j.Claims.OrderBy(c => c.Id))
             .Include(j => j.Consents.OrderBy(c => c.Id))
             .Include(j => j.Snapshots.OrderBy(s => s.Id))
+            .Include(j => j.Rescue.OrderBy(e => e.Id))
             .Include(j => j.Schools.OrderBy(s => s.Id))
             .Include(j => j.Findings.OrderBy(f => f.Id))
             .Include(j => j.Runs.OrderBy(r => r.Id))

@@ -909,9 +909,6 @@ namespace Junctra.Store.Migrations
 
                     NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("Words"), "gin");
 
-                    b.HasIndex("Model", "Finding", "Path", "Outcome")
-                        .HasDatabaseName("ix_logbook_model_finding_path_outcome");
-
                     b.HasIndex("Finding", "TakenInAt")
                         .HasDatabaseName("ix_logbook_finding_taken_in_at");
 
@@ -923,6 +920,9 @@ namespace Junctra.Store.Migrations
 
                     b.HasIndex("Path", "TakenInAt")
                         .HasDatabaseName("ix_logbook_path_taken_in_at");
+
+                    b.HasIndex("Model", "Finding", "Path", "Outcome")
+                        .HasDatabaseName("ix_logbook_model_finding_path_outcome");
 
                     b.ToTable("logbook", (string)null);
                 });
@@ -1439,6 +1439,43 @@ namespace Junctra.Store.Migrations
                         .HasDatabaseName("ix_published_digests_file_name");
 
                     b.ToTable("published_digests", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.RescueEventRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasMaxLength(80)
+                        .HasColumnType("character varying(80)")
+                        .HasColumnName("by");
+
+                    b.Property<string>("Event")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("event");
+
+                    b.Property<int>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_rescue_events");
+
+                    b.HasIndex("JobId")
+                        .HasDatabaseName("ix_rescue_events_job_id");
+
+                    b.ToTable("rescue_events", (string)null);
                 });
 
             modelBuilder.Entity("Junctra.Store.RunEventRow", b =>
@@ -2125,6 +2162,16 @@ namespace Junctra.Store.Migrations
                     b.Navigation("Mirror");
                 });
 
+            modelBuilder.Entity("Junctra.Store.RescueEventRow", b =>
+                {
+                    b.HasOne("Junctra.Store.JobRow", null)
+                        .WithMany("Rescue")
+                        .HasForeignKey("JobId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_rescue_events_jobs_job_id");
+                });
+
             modelBuilder.Entity("Junctra.Store.RunEventRow", b =>
                 {
                     b.HasOne("Junctra.Store.RunRow", null)
@@ -2243,6 +2290,8 @@ namespace Junctra.Store.Migrations
                     b.Navigation("Facts");
 
                     b.Navigation("Findings");
+
+                    b.Navigation("Rescue");
 
                     b.Navigation("Runs");
 

@@ -63,7 +63,8 @@ internal static class LogbookTriggers
         drop function logbook_note_jobs, logbook_note_parts, logbook_note_run, logbook_note_seen cascade;
         """;
 
-    private static string Parts(string table) =>
+    /// <summary>What notes changes of one more table that hangs on jobs.</summary>
+    public static string Parts(string table) =>
         $"""
         create trigger logbook_{table}_added after insert on {table}
             referencing new table as changed for each statement execute function logbook_note_parts();

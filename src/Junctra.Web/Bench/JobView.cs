@@ -31,6 +31,10 @@ public sealed class JobView
         var maker = catalogue.MakerOf(Model?.Code);
         var leftAsItWas = LastRun is { Status: RunStatus.Finished, Plan.IsChecked: false };
         var elseChosen = LastRun?.PackageId != row.PackageId || row.Path is not null && row.Path != LastRun?.Plan?.Choice.Path;
+        IsRescue =
+            catalogue.Triage.Class(row.FaultClassId)?.WayOut.Toll >= Toll.EmergencyMode
+            || row.Rescue.Count > 0
+            || LastRun?.Plan?.Steps.Any(step => step.Act is Core.Plans.Acts.OpenToEmergency) == true;
         Standing = JobLine.Standing(
             new JobState(
                 Phone,
@@ -53,6 +57,9 @@ public sealed class JobView
     }
 
     public JobRow Row { get; }
+
+    /// <summary>Whether it leaves its line for board rescue, or may have to.</summary>
+    public bool IsRescue { get; }
 
     public Phone Phone { get; }
 
@@ -142,9 +149,17 @@ public sealed class JobView
                 Row.Cell,
                 [.. answers.Where(answer => answer.OutcomeId == TriageAnswerRow.CannotTell).Select(answer => answer.CheckId)]
             ),
-            Observations.Of(Phone, answers.Select(answer => answer.ToObservation()), catalogue.Triage)
+            Observed(catalogue)
         );
     }
+
+    /// <summary>What was observed, by people and by what facts answer by themselves.</summary>
+    public IReadOnlyList<Observation> Observed(ModelCatalogue catalogue) =>
+        Observations.Of(
+            Phone,
+            Row.TriageAnswers.Where(answer => answer.WithdrawnAt is null).Select(answer => answer.ToObservation()),
+            catalogue.Triage
+        );
 
     /// <summary>Title over the job's line.</summary>
     public string Title => $"{Row.Ticket} · {Model?.ProductName ?? Phone[FactName.ProductName].Value ?? "phone"}, {Row.Description}";

@@ -17,6 +17,9 @@ public sealed class JobLineTagHelper : TagHelper
     /// <summary>The station on the page.</summary>
     public Station Here { get; set; }
 
+    /// <summary>Whether the page is the branch to board rescue.</summary>
+    public bool RescueHere { get; set; }
+
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
         output.TagName = "nav";
@@ -31,13 +34,13 @@ public sealed class JobLineTagHelper : TagHelper
                 : station == Job.Standing.At ? "now"
                 : "ahead";
             var isPassedBy = state == "past" && Job.PassesBy(station);
-            html.Open("li", ("class", state + (isPassedBy ? " passed-by" : "") + (station == Here ? " here" : "")));
+            html.Open("li", ("class", state + (isPassedBy ? " passed-by" : "") + (station == Here && !RescueHere ? " here" : "")));
             (string, string)[] link =
             [
                 ("href", $"/jobs/{Uri.EscapeDataString(Job.Row.Ticket)}/{station.Slug()}"),
                 ("data-station", station.Slug()),
             ];
-            html.Open("a", station == Here ? [.. link, ("aria-current", "step")] : link);
+            html.Open("a", station == Here && !RescueHere ? [.. link, ("aria-current", "step")] : link);
             html.Open("svg", ("viewBox", "0 0 26 26"), ("width", "26"), ("height", "26"), ("aria-hidden", "true"));
             if (state == "now")
                 html.Circle(13, 13, 10.5, "halo").Circle(13, 13, 4.5, "lamp");
@@ -57,7 +60,22 @@ public sealed class JobLineTagHelper : TagHelper
             html.Close("a").Close("li");
         }
 
-        output.Content.SetHtmlContent(html.Close("ol").ToString());
+        html.Close("ol");
+        if (Job.IsRescue)
+            Branch(html);
+        output.Content.SetHtmlContent(html.ToString());
+    }
+
+    // It leaves the line at the plan and comes back at the write, where the loader has answered.
+    private void Branch(Svg html)
+    {
+        var isHere = RescueHere;
+        html.Open("div", ("class", isHere ? "branch here" : "branch"));
+        html.Open("svg", ("viewBox", "0 0 100 30"), ("preserveAspectRatio", "none"), ("aria-hidden", "true"))
+            .Path("M2 0C20 0 14 24 40 24H60C86 24 80 0 98 0", Job.Row.Rescue.Count > 0 ? "branch-rail taken" : "branch-rail")
+            .Close("svg");
+        (string, string)[] link = [("href", $"/jobs/{Uri.EscapeDataString(Job.Row.Ticket)}/rescue")];
+        html.Open("a", isHere ? [.. link, ("aria-current", "step")] : link).Encoded("Board rescue").Close("a").Close("div");
     }
 }
 

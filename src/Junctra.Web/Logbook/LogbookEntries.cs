@@ -7,6 +7,7 @@ using Junctra.Core.Logbook;
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans.Paths;
+using Junctra.Core.Rescue;
 using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Store.Logbook;
@@ -96,6 +97,7 @@ public sealed class LogbookEntries(ModelCatalogue catalogue)
             .. row.Facts.Where(fact => fact.WithdrawnAt is null && !new FactName(fact.Name).IsPartitionSize).SelectMany(Words),
             .. row.Claims.SelectMany(claim => new[] { claim.Text, claim.SaidBy }),
             .. row.Consents.Where(consent => consent.WithdrawnAt is null).Select(consent => consent.AgreedBy),
+            .. row.Rescue.SelectMany(entry => new[] { entry.By, RescueWords.Of(entry.Event, catalogue.BoardOf(job.Model?.Code)) }),
             .. row.Findings.Select(finding => catalogue.Triage.Class(finding.ClassId)?.Label),
             .. row.Runs.SelectMany(run => new[] { run.Plan.Choice.Title, run.PackageTitle, run.PortName, run.PackageId, run.BegunBy }),
             .. record.Journal.Values.SelectMany(entries => entries).Select(entry => JournalWords.Of(entry.Event)),

@@ -26,6 +26,7 @@ public sealed record DoneRun(RunRow Run, IReadOnlyList<string> Accepted);
 public sealed class HandBackModel(
     JobLoader jobs,
     RecordService records,
+    RescueService rescue,
     RunJournal journal,
     Planner planner,
     ModelCatalogue catalogue,
@@ -100,6 +101,7 @@ public sealed class HandBackModel(
     public bool MayGo =>
         Job.Row.HandedBackAt is null
         && !JobStore.IsWriting(Job.Row)
+        && rescue.WhyNotBack(Job) is null
         && (!WasTouched || (Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks)));
 
     /// <summary>Why nothing was written, where there is a reason.</summary>
@@ -123,7 +125,7 @@ public sealed class HandBackModel(
     public bool IsUnrepaired => WasTouched && !(Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks));
 
     /// <summary>Whether its owner may take it as it is.</summary>
-    public bool MayGiveUp => IsUnrepaired && Job.Row.HandedBackAt is null && !JobStore.IsWriting(Job.Row);
+    public bool MayGiveUp => IsUnrepaired && Job.Row.HandedBackAt is null && !JobStore.IsWriting(Job.Row) && rescue.WhyNotBack(Job) is null;
 
     /// <summary>What of an unrepaired phone works and what does not, as far as it is known.</summary>
     public IEnumerable<string> WorksOrNot
@@ -148,9 +150,11 @@ public sealed class HandBackModel(
                 : "All checks hold. SIM and card go back in first."
             : JobStore.IsWriting(Job.Row)
                 ? "A write is going on."
-                : Job.LastRun is { } last && last.Status.EndedEarly()
-                    ? "The last write ended early: the phone is not in order."
-                    : "Not yet: the checks are not all as intended.";
+                : rescue.WhyNotBack(Job) is { } open
+                    ? open
+                    : Job.LastRun is { } last && last.Status.EndedEarly()
+                        ? "The last write ended early: the phone is not in order."
+                        : "Not yet: the checks are not all as intended.";
 
     /// <summary>What the customer should know, honest about what stays modified.</summary>
     public IEnumerable<string> KnowThis

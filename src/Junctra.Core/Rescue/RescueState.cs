@@ -1,0 +1,203 @@
+using Junctra.Core.Catalogue;
+
+namespace Junctra.Core.Rescue;
+
+/// <summary>A screw that lies in a place where it does not belong.</summary>
+/// <param name="Screw">The place.</param>
+/// <param name="LengthMm">Length of what is in it.</param>
+public sealed record WrongScrew(Screw Screw, double LengthMm)
+{
+    /// <summary>What that does, in a sentence.</summary>
+    public string Words =>
+        LengthMm > Screw.LengthMm
+            ? FormattableString.Invariant(
+                $"{LengthMm:0.0} mm is in {Screw.Id}, where {Screw.LengthMm:0.0} mm belongs: a longer one goes through what lies below. Out with it, at once and without force."
+            )
+            : FormattableString.Invariant(
+                $"{LengthMm:0.0} mm is in {Screw.Id}, where {Screw.LengthMm:0.0} mm belongs: a shorter one does not hold."
+            );
+}
+
+/// <summary>How a rescue stands: the fold of its entries over what is known of the phone's inside (specification: section 12 of the job).</summary>
+public sealed class RescueState
+{
+    /// <summary>Seconds for which a contact rests between two attempts.</summary>
+    public const double RestSeconds = 20;
+
+    private readonly Dictionary<string, RescueEntry> done = new(StringComparer.Ordinal);
+    private readonly HashSet<string> outScrews = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, double> wrong = new(StringComparer.Ordinal);
+    private readonly List<RescueEntry> attempts = [];
+    private readonly List<string> ruleChangedOn = [];
+
+    private RescueState(BoardGuide guide) => Guide = guide;
+
+    /// <summary>How a rescue stands after its entries.</summary>
+    public static RescueState Of(BoardGuide guide, IEnumerable<RescueEntry> entries)
+    {
+        var state = new RescueState(guide);
+        foreach (var entry in entries)
+            state.Take(entry);
+        return state;
+    }
+
+    private void Take(RescueEntry entry)
+    {
+        switch (entry.Event)
+        {
+            case StepTicked { Step: var step }:
+                done[step] = entry;
+                break;
+            case StepTakenBack { Step: var step }:
+                done.Remove(step);
+                break;
+            case ScrewOut { Screw: var screw }:
+                outScrews.Add(screw);
+                wrong.Remove(screw);
+                break;
+            case ScrewIn screwIn:
+                outScrews.Remove(screwIn.Screw);
+                if (Guide.Screw(screwIn.Screw) is { } place && Math.Abs(place.LengthMm - screwIn.LengthMm) > 0.05)
+                    wrong[screwIn.Screw] = screwIn.LengthMm;
+                else
+                    wrong.Remove(screwIn.Screw);
+                break;
+            case NeedleHeld or LoaderTried:
+                attempts.Add(entry);
+                break;
+            case DriverRule { Changed: true } rule:
+                ruleChangedOn.Add(rule.Computer);
+                break;
+            case DriverRule { Changed: false } rule:
+                ruleChangedOn.RemoveAll(computer => computer == rule.Computer);
+                break;
+        }
+
+        Last = entry;
+    }
+
+    /// <summary>What is known of the phone's inside.</summary>
+    public BoardGuide Guide { get; }
+
+    /// <summary>The latest entry; null before the first.</summary>
+    public RescueEntry? Last { get; private set; }
+
+    /// <summary>The entry by which a step is done; null while it is not.</summary>
+    public RescueEntry? DoneBy(RescueStep step) => done.GetValueOrDefault(step.Id);
+
+    /// <summary>Whether a screw is out.</summary>
+    public bool IsOut(Screw screw) => outScrews.Contains(screw.Id);
+
+    /// <summary>Screws that lie where they do not belong.</summary>
+    public IReadOnlyList<WrongScrew> Wrong =>
+        [.. wrong.OrderBy(pair => pair.Key, StringComparer.Ordinal).Select(pair => new WrongScrew(Guide.Screw(pair.Key)!, pair.Value))];
+
+    /// <summary>The step that is offered; null where all are done. Nothing that comes after it is offered before it is ticked.</summary>
+    public RescueStep? Next => Guide.Steps.FirstOrDefault(step => !done.ContainsKey(step.Id));
+
+    /// <summary>Whether the pad lies bare: all of the opening is done, and nothing of the closing.</summary>
+    public bool IsBare => IsDone(RescuePhase.Open) && !Guide.Of(RescuePhase.CloseForKeys).Any(step => done.ContainsKey(step.Id));
+
+    /// <summary>Whether all steps of a phase are done.</summary>
+    public bool IsDone(RescuePhase phase) => Guide.Of(phase).All(step => done.ContainsKey(step.Id));
+
+    /// <summary>Whether the phone is open: a screw was out or a step done that takes it apart, and it was not closed up since.</summary>
+    public bool IsOpen => Last is not null && (outScrews.Count > 0 || HasOpened) && !IsDone(RescuePhase.CloseUp);
+
+    // Making ready and taking the tray out leave it closed.
+    private bool HasOpened =>
+        Guide.Of(RescuePhase.Open).Any(step => done.ContainsKey(step.Id) && (step.Disconnects || step.Screws.Count > 0));
+
+    /// <summary>Computers on which the rule for drivers is still changed.</summary>
+    public IReadOnlyList<string> RuleChangedOn => ruleChangedOn;
+
+    /// <summary>Attempts with the needle, in order.</summary>
+    public IReadOnlyList<RescueEntry> Needles => [.. attempts.Where(entry => entry.Event is NeedleHeld)];
+
+    /// <summary>What was tried with needle and loader, in order.</summary>
+    public IReadOnlyList<RescueEvent> Tried => [.. attempts.Select(entry => entry.Event)];
+
+    /// <summary>Until when the contact rests; null where it need not.</summary>
+    public DateTimeOffset? RestsUntil(DateTimeOffset now) =>
+        Needles is [.., { Event: NeedleHeld { Heard: not Heard.Port } } last] && last.At.AddSeconds(RestSeconds) is var until && until > now
+            ? until
+            : null;
+
+    /// <summary>Whether the chip answers: the last needle was heard as a port that stays.</summary>
+    public bool ChipAnswers => Needles is [.., { Event: NeedleHeld { Heard: Heard.Port } }];
+
+    /// <summary>Minutes that the steps of a phase still take, usually and slow.</summary>
+    /// <param name="phase">The phase.</param>
+    /// <param name="minutesOf">Minutes of a step; the guide's figure where that says nothing.</param>
+    public Band MinutesLeft(RescuePhase phase, Func<RescueStep, Band?>? minutesOf = null)
+    {
+        var left = Guide
+            .Of(phase)
+            .Where(step => !done.ContainsKey(step.Id))
+            .Select(step => minutesOf?.Invoke(step) ?? step.Minutes)
+            .ToList();
+        return new Band(left.Sum(band => band.Typical), left.Sum(band => band.Slow));
+    }
+
+    /// <summary>Why something cannot have happened now; null where it can.</summary>
+    /// <param name="happening">What somebody says that happened.</param>
+    /// <param name="now">Now.</param>
+    /// <param name="mayCloseUp">Whether the checks hold, or it was given up: before that it is not closed up.</param>
+    public string? WhyNot(RescueEvent happening, DateTimeOffset now, bool mayCloseUp)
+    {
+        switch (happening)
+        {
+            case StepTicked { Step: var id }:
+                if (Guide.Step(id) is not { } step)
+                    return "There is no such step.";
+                if (done.ContainsKey(id))
+                    return $"“{step.Title}” is ticked already.";
+                if (Next is { } next && next.Id != id)
+                    return Guide.Steps.SkipWhile(one => one.Id != next.Id).TakeWhile(one => one.Id != id).Any(one => one.Disconnects)
+                        ? "Battery connector first. Nothing else is offered before that is ticked."
+                        : $"“{next.Title}” comes first.";
+                if (step.Phase == RescuePhase.CloseUp && !mayCloseUp)
+                    return "It is closed up once its checks hold; until then the few screws are enough.";
+                if (
+                    step.Screws.Select(Guide.Screw).OfType<Screw>().Where(screw => IsOut(screw) == step.PutsScrewsIn).ToList() is
+                    { Count: > 0 } open
+                )
+                    return $"Screws that are not ticked {(step.PutsScrewsIn ? "in" : "out")}: {string.Join(", ", open.Select(screw => screw.Id))}.";
+                return step.PutsScrewsIn && Wrong is [var odd, ..] ? odd.Words : null;
+            case StepTakenBack { Step: var id }:
+                return Guide.Step(id) is { } taken && done.ContainsKey(id)
+                    ? Guide.Steps.SkipWhile(one => one != taken).Skip(1).Any(one => done.ContainsKey(one.Id))
+                        ? "Only the last step that was ticked can be taken back."
+                        : null
+                    : "It is not ticked.";
+            case ScrewOut { Screw: var id }:
+                if (Guide.Screw(id) is not { } screwOut)
+                    return "There is no such screw.";
+                // One that went in wrong comes out again at any time.
+                return wrong.ContainsKey(id) ? null
+                    : IsOut(screwOut) ? $"{id} is out already."
+                    : Next is { Phase: RescuePhase.Open } now_ && now_.Screws.Contains(id) ? null
+                    : $"{id} comes out at another step.";
+            case ScrewIn { Screw: var id, LengthMm: var length }:
+                return Guide.Screw(id) is not { } screwIn ? "There is no such screw."
+                    : Guide.Screws.All(known => Math.Abs(known.LengthMm - length) > 0.05) ? "No screw of this phone has that length."
+                    : !IsOut(screwIn) ? $"{id} is in already."
+                    : Next is { PutsScrewsIn: true } closing && closing.Screws.Contains(id) ? null
+                    : $"{id} goes in at another step.";
+            case NeedleHeld:
+                return !IsBare ? "The pad is reached once the opening is done, and before it is closed."
+                    : RestsUntil(now) is { } until
+                        ? FormattableString.Invariant($"Let the contact rest {Math.Ceiling((until - now).TotalSeconds):0} s more.")
+                    : null;
+            case LoaderTried:
+                return ChipAnswers ? null : "No port of the chip is heard: the needle comes first.";
+            case DriverRule { Computer: var computer, Changed: var changed }:
+                return computer.Trim().Length is < 1 or > 40 ? "Say which computer, in at most 40 characters."
+                    : changed == ruleChangedOn.Contains(computer)
+                        ? (changed ? "It is noted as changed there already." : "It was not changed there.")
+                    : null;
+            default:
+                return null;
+        }
+    }
+}

@@ -1,0 +1,33 @@
+using Junctra.Core.Catalogue;
+
+namespace Junctra.Core.Rescue;
+
+/// <summary>What happened at an opened phone, in words: for its list, its story, and to be found by.</summary>
+public static class RescueWords
+{
+    /// <summary>An event in a sentence.</summary>
+    /// <param name="happening">The event.</param>
+    /// <param name="guide">What is known of the phone's inside; null where nothing is any more.</param>
+    public static string Of(RescueEvent happening, BoardGuide? guide) =>
+        happening switch
+        {
+            StepTicked step => $"Done: {Title(step.Step, guide)}.",
+            StepTakenBack step => $"Taken back: {Title(step.Step, guide)}.",
+            ScrewOut screw => $"Screw {screw.Screw} out.",
+            ScrewIn screw => FormattableString.Invariant($"Screw of {screw.LengthMm:0.0} mm into {screw.Screw}."),
+            NeedleHeld { Heard: Heard.Port } needle =>
+                $"Needle on {Pad(needle.Pad, guide)}: the chip's port is heard{(needle.Port.Length > 0 ? $", as {needle.Port}" : "")}.",
+            NeedleHeld { Heard: Heard.CameAndWent } needle => $"Needle on {Pad(needle.Pad, guide)}: a port came, and was gone again.",
+            NeedleHeld needle => $"Needle on {Pad(needle.Pad, guide)}: nothing was heard.",
+            LoaderTried { Answered: true } => "The loader gave its first answer.",
+            LoaderTried => "The loader stayed silent.",
+            DriverRule { Changed: true } rule => $"Rule for drivers changed on {rule.Computer}.",
+            DriverRule rule => $"Rule for drivers put back on {rule.Computer}.",
+            _ => "",
+        };
+
+    private static string Title(string step, BoardGuide? guide) => guide?.Step(step)?.Title.ToLowerInvariant() ?? step;
+
+    private static string Pad(int? line, BoardGuide? guide) =>
+        line is { } known && guide?.Board.Pads.FirstOrDefault(pad => pad.Line == known) is { } pad ? $"{pad.Part} ({pad.Net})" : "a pad";
+}

@@ -1,0 +1,161 @@
+using Junctra.Core;
+using Junctra.Core.Boards;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Jobs;
+using Junctra.Core.Matching;
+using Junctra.Core.Phones;
+using Junctra.Core.Plans.Acts;
+using Junctra.Core.Rescue;
+using Junctra.Core.Runs;
+using Junctra.Store;
+using Junctra.Web.Bench;
+using Junctra.Web.Bench.Acts;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Junctra.Web.Pages.Jobs;
+
+/// <summary>A part of the branch to board rescue.</summary>
+public enum RescuePart
+{
+    /// <summary>Whether it is worth it.</summary>
+    Worth,
+
+    /// <summary>Opening, step by step.</summary>
+    Open,
+
+    /// <summary>The pad, and the needle on it.</summary>
+    Pad,
+
+    /// <summary>Back together.</summary>
+    Close,
+}
+
+/// <summary>Board rescue: worth it or not, opening, the pad and the needle, back together (specification: section 12 of the job).</summary>
+public sealed class RescueModel(JobLoader jobs, RescueService rescue, Planner planner, ModelCatalogue catalogue, TimeProvider time)
+    : JobPage(jobs)
+{
+    public override Station Station => Station.Write;
+
+    /// <summary>The part that somebody wants to see; null for the one that is on.</summary>
+    [BindProperty(SupportsGet = true, Name = "part")]
+    public string? Wanted { get; set; }
+
+    /// <summary>The side that is up: <c>front</c> or <c>back</c>; null for that of the pad.</summary>
+    [BindProperty(SupportsGet = true, Name = "side")]
+    public string? SideUp { get; set; }
+
+    /// <summary>Quarter turns with the clock.</summary>
+    [BindProperty(SupportsGet = true, Name = "turn")]
+    public int Turn { get; set; }
+
+    /// <summary>Line of the pad in the board's file; null for the best one.</summary>
+    [BindProperty(SupportsGet = true, Name = "pad")]
+    public int? PadLine { get; set; }
+
+    /// <summary>Whether only what is around the pad is drawn.</summary>
+    [BindProperty(SupportsGet = true, Name = "near")]
+    public bool Near { get; set; }
+
+    /// <summary>How it stands; null where nothing is known of its inside.</summary>
+    public RescueState? State { get; private set; }
+
+    /// <summary>Whether it is worth it, line by line.</summary>
+    public IReadOnlyList<WorthLine> Worth { get; private set; } = [];
+
+    public Verdict Verdict => RescueWorth.Sum(Worth);
+
+    /// <summary>The pads of both sides, the best first.</summary>
+    public IReadOnlyList<(BoardSide Side, RankedPad Pad)> Pads { get; private set; } = [];
+
+    /// <summary>The pad that is drawn and told; null where none is.</summary>
+    public (BoardSide Side, RankedPad Pad)? Chosen =>
+        Pads.Where(one => PadLine is null || one.Pad.Pad.Line == PadLine).Select(one => ((BoardSide, RankedPad)?)one).FirstOrDefault();
+
+    public BoardView View => new(EnumNames.Parse<BoardSide>(SideUp) ?? Chosen?.Side ?? BoardSide.Front, Turn & 3);
+
+    /// <summary>Where the pad lies; null on the other side.</summary>
+    public Place? Place =>
+        State is { Guide: var guide } && Chosen is { } chosen && chosen.Side == View.Side
+            ? new PadPlace(guide.Board, guide.Map, View).Of(chosen.Pad.Pad)
+            : null;
+
+    /// <summary>Which of contact, timing and revision is likelier; null before anything was tried.</summary>
+    public LoaderDoubt? Doubt { get; private set; }
+
+    /// <summary>Minutes of a step, as the shop knows it.</summary>
+    public Func<RescueStep, Band?> MinutesOf { get; private set; } = _ => null;
+
+    public DateTimeOffset Now => time.GetUtcNow();
+
+    public RescuePart Part =>
+        EnumNames.Parse<RescuePart>(Wanted)
+        ?? (
+            State?.Last is null ? RescuePart.Worth
+            : !State.IsDone(RescuePhase.Open) ? RescuePart.Open
+            : State.IsBare && !State.ChipAnswers ? RescuePart.Pad
+            : RescuePart.Close
+        );
+
+    /// <summary>The lengths that screws of this phone have.</summary>
+    public IReadOnlyList<double> Lengths => State is null ? [] : [.. State.Guide.Screws.Select(screw => screw.LengthMm).Distinct().Order()];
+
+    /// <summary>Whether a run waits for the chip to answer.</summary>
+    public bool IsAwaited =>
+        Job.LastRun is { Status: RunStatus.Waiting, Plan: { } plan } && plan.Steps.Any(step => step.Act is OpenToEmergency);
+
+    protected override async Task PrepareAsync(CancellationToken cancel)
+    {
+        State = rescue.StateOf(Job);
+        var whyNot = await planner.WhyNotWorthOpeningAsync(Job, cancel);
+        var known = RollbackFloor.Of(Job.Phone, catalogue).Highest;
+        var ceiling = Job.Model is { } model
+            ? catalogue
+                .MakerOf(model.Code)
+                ?.Loaders.FirstOrDefault(one => one.Chip.Equals(model.ChipFamily, StringComparison.OrdinalIgnoreCase))
+                ?.HighestRevision
+            : null;
+        if (State is { } state)
+        {
+            MinutesOf = await rescue.MinutesAsync(state.Guide, Who, cancel);
+            Pads =
+            [
+                .. Enum.GetValues<BoardSide>()
+                    .SelectMany(side => PadRanking.Of(state.Guide.Board, state.Guide.Map, side).Select(pad => (Side: side, Pad: pad)))
+                    .OrderByDescending(one => one.Pad.IsOffered)
+                    .ThenByDescending(one => one.Pad.Safety),
+            ];
+            if (ceiling is { } most)
+                Doubt = LoaderDoubt.Of(known, most, state.Tried);
+        }
+
+        var minutes = State is null ? default : new Band(Sum(band => band.Typical), Sum(band => band.Slow));
+        Worth = RescueWorth.Of(Job.Observed(catalogue), whyNot, known, ceiling, State?.Guide, Job.Row.DataWish == DataWish.Keep, minutes);
+
+        double Sum(Func<Band, double> of) => State!.Guide.Steps.Sum(step => of(MinutesOf(step) ?? step.Minutes));
+    }
+
+    public Task<IActionResult> OnPostStepAsync(string? step, bool back, CancellationToken cancel) =>
+        NoteAsync(back ? new StepTakenBack(step ?? "") : new StepTicked(step ?? ""), cancel);
+
+    public Task<IActionResult> OnPostScrewAsync(string? screw, double? length, CancellationToken cancel) =>
+        NoteAsync(length is { } put ? new ScrewIn(screw ?? "", put) : new ScrewOut(screw ?? ""), cancel);
+
+    public Task<IActionResult> OnPostNeedleAsync(int? held, string? heard, string? port, CancellationToken cancel) =>
+        EnumNames.Parse<Heard>(heard) is { } known
+            ? NoteAsync(new NeedleHeld(held, known, ShownText.Of(port?.Trim() ?? "", 40)), cancel)
+            : Task.FromResult(Refused("Say what the computer heard."));
+
+    public Task<IActionResult> OnPostLoaderAsync(bool answered, CancellationToken cancel) => NoteAsync(new LoaderTried(answered), cancel);
+
+    public Task<IActionResult> OnPostRuleAsync(bool changed, string? computer, CancellationToken cancel) =>
+        NoteAsync(new DriverRule(changed, ShownText.Of(computer?.Trim() ?? "", 41)), cancel);
+
+    private async Task<IActionResult> NoteAsync(RescueEvent happening, CancellationToken cancel)
+    {
+        var result = await rescue.NoteAsync(Job, happening, Who, cancel);
+        if (result.Refusal is { } why)
+            return Refused(why);
+        Done = result.Done;
+        return RedirectToPage(new { ticket = Job.Row.Ticket, part = Wanted });
+    }
+}
