@@ -252,7 +252,7 @@ internal static class WriteBench
     {
         var from = Path.Combine(root, "catalogue");
         var to = Path.Combine(work, "catalogue");
-        foreach (var file in Directory.EnumerateFiles(from, "*.yaml", SearchOption.AllDirectories))
+        foreach (var file in Directory.EnumerateFiles(from, "*", SearchOption.AllDirectories))
         {
             var copy = Path.Combine(to, Path.GetRelativePath(from, file));
             Directory.CreateDirectory(Path.GetDirectoryName(copy)!);

@@ -1,3 +1,4 @@
+using Junctra.Core.Boards;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Phones;
@@ -60,22 +61,31 @@ internal sealed partial class BenchPhone
         return new Phone(facts);
     }
 
-    /// <summary>Trained hands hold the needle on the pad of an opened phone: its chip then answers alone.</summary>
+    /// <summary>Trained hands hold a needle on a pad of an opened phone, again and again until its chip answers.</summary>
     /// <returns>Whether it does; only where nothing else starts it.</returns>
     public async Task<bool> HoldNeedleAsync()
     {
-        if (State is not { Stage: PhoneStage.Off, Faults.DeadBoard: true })
+        if (State is not { Stage: PhoneStage.Off, Faults: { DeadBoard: true, Shorted: false, BadSocket: false } })
             return false;
-        await ChangeAsync(state =>
-            state with
-            {
-                Stage = PhoneStage.Emergency,
-                StageSinceMs = state.NowMs,
-                Faults = state.Faults with { DeadBoard = false },
-                Cable = CableTo.Computer,
-                Computer = Computer,
-            }
-        );
+        while (State.Stage == PhoneStage.Off)
+            await DoAsync(new HoldNeedle(NeedleOn.Wanted, Computer));
+        return State.Stage == PhoneStage.Emergency;
+    }
+
+    /// <summary>Hands hold a needle on one pad of an opened phone, once.</summary>
+    /// <param name="part">The pad's part in the netlist of the board.</param>
+    /// <returns>Whether there is such a pad.</returns>
+    public async Task<bool> HoldNeedleAsync(string part)
+    {
+        if (catalogue.BoardOf(Twin.Model.Code) is not { } guide || guide.Board.Pads.FirstOrDefault(pad => pad.Part == part) is not { } pad)
+            return false;
+        var on = guide.Map.RoleOf(pad.Net) switch
+        {
+            NetRole.StorageReset or NetRole.BootSelect => NeedleOn.Wanted,
+            NetRole.Supply => NeedleOn.Supply,
+            _ => NeedleOn.Elsewhere,
+        };
+        await DoAsync(new HoldNeedle(on, Computer));
         return true;
     }
 }

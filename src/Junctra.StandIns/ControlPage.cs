@@ -95,6 +95,10 @@ internal static class ControlPage
                 ? Results.NotFound()
             : await phone.PatchAsync(file) is { } why ? Results.BadRequest($"It does not patch {file}: {why}")
             : Results.Json(Look(phone)));
+        app.MapPost("/phones/{name}/needle/{part}", async (string name, string part) => !phones.TryGetValue(name, out var phone)
+                ? Results.NotFound()
+            : await phone.HoldNeedleAsync(part) ? Results.Json(Look(phone))
+            : Results.BadRequest($"Its board has no {part}."));
         app.MapPost("/phones/{name}/{act}", async (string name, string act) =>
         {
             if (!phones.TryGetValue(name, out var phone))

@@ -50,7 +50,7 @@ public static class OtherCatalogue
     public static string Write(params (string File, string Text)[] files)
     {
         var folder = Directory.CreateTempSubdirectory("junctra-catalogue-").FullName;
-        foreach (var file in Directory.EnumerateFiles(Repo.CatalogueFolder, "*.yaml", SearchOption.AllDirectories))
+        foreach (var file in Directory.EnumerateFiles(Repo.CatalogueFolder, "*", SearchOption.AllDirectories))
         {
             var to = Path.Combine(folder, Path.GetRelativePath(Repo.CatalogueFolder, file));
             Directory.CreateDirectory(Path.GetDirectoryName(to)!);

@@ -20,6 +20,7 @@ public partial class HouseTests
     private static readonly string[] Order =
     [
         "Facts",
+        "Boards",
         "Catalogue",
         "Phones",
         "Twin",
@@ -27,6 +28,7 @@ public partial class HouseTests
         "Packages",
         "Triage",
         "Matching",
+        "Rescue",
         "Plans",
         "Runs",
         "Checking",

@@ -89,4 +89,14 @@ public sealed record MatchReport(string PackageId, string PackageTitle, IReadOnl
     /// </summary>
     /// <param name="policy">What shop and customer decided.</param>
     public bool MayBePlanned(MatchPolicy policy) => MayBeChosen || policy.NeedsBoardRescue && Verdict == Verdict.Ask;
+
+    // What only the phone itself tells: its revision and floor, its build, its lock, its radio, and what comes after its rescue.
+    private static readonly RuleId[] ToldAfterRescue = [RuleId.Revision, RuleId.Direction, RuleId.Lock, RuleId.Reachable, RuleId.Radio];
+
+    /// <summary>
+    /// Whether nothing is open but what a phone without any reaction tells only after its rescue. Its run reads the phone then, before
+    /// anything but the boot chain is written, and ends where it differs.
+    /// </summary>
+    public bool IsToldAfterRescue =>
+        Verdict == Verdict.Ask && Results.All(result => result.Verdict <= Verdict.Care || ToldAfterRescue.Contains(result.RuleId));
 }

@@ -58,16 +58,29 @@ public static partial class Gates
     }
 
     private static Gate JudgeTarget(GateCase c) =>
+        Loader(c) is not null
+            ? JudgeChip(c)
+            : Computed(
+                GateId.Target,
+                "One and only one target",
+                c.PortsWithTarget.Count == 1,
+                c.PortsWithTarget.Count switch
+                {
+                    1 => $"Serial {c.Plan.Target.Serial}, on {c.PortsWithTarget[0]} only.",
+                    0 => $"Serial {c.Plan.Target.Serial} was not seen on any port. Read the phone again.",
+                    _ => $"Serial {c.Plan.Target.Serial} answers on {string.Join(" and ", c.PortsWithTarget)}. Unplug the other phone.",
+                }
+            );
+
+    // A chip that answers alone tells no serial: its label was compared, and one port hears a chip.
+    private static Gate JudgeChip(GateCase c) =>
         Computed(
             GateId.Target,
             "One and only one target",
             c.PortsWithTarget.Count == 1,
-            c.PortsWithTarget.Count switch
-            {
-                1 => $"Serial {c.Plan.Target.Serial}, on {c.PortsWithTarget[0]} only.",
-                0 => $"Serial {c.Plan.Target.Serial} was not seen on any port. Read the phone again.",
-                _ => $"Serial {c.Plan.Target.Serial} answers on {string.Join(" and ", c.PortsWithTarget)}. Unplug the other phone.",
-            }
+            c.PortsWithTarget.Count == 1
+                ? $"A chip answers alone on {c.PortsWithTarget[0]}; whose it is was compared by its label."
+                : "Its chip answers on no port yet: open it first, under Board rescue, and read it at the port that hears it."
         );
 
     private static Gate JudgeBattery(GateCase c)

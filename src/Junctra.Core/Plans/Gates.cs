@@ -18,7 +18,18 @@ public static partial class Gates
         new(
             GateId.Match,
             c => c.Report is not null,
-            c => Computed(GateId.Match, "The package still matches", c.Report!.MayBeChosen, c.Report.Headline)
+            c =>
+                Loader(c) is not null && c.Report!.IsToldAfterRescue
+                    ? Asked(
+                        c,
+                        GateId.Match,
+                        "The package still matches",
+                        new GateOption(
+                            "after-rescue",
+                            "What is still open only the phone tells, after its rescue. It is read then, before anything but its boot chain is written, and the run ends where it differs."
+                        )
+                    )
+                    : Computed(GateId.Match, "The package still matches", c.Report!.MayBeChosen, c.Report.Headline)
         ),
         new(
             GateId.Ownership,

@@ -170,6 +170,8 @@ internal sealed class RehearsalBranch
             yield return ("the keys are held too long", state => HeldTooLong([.. bring.OnTwin(scene, state)]));
         }
 
+        if (step.Act is OpenToEmergency)
+            yield return ("the needle slips onto a supply", _ => [new HoldNeedle(NeedleOn.Supply)]);
         if (step.Act is not ChooseEntry choose)
             yield break;
         yield return ("the entry below is chosen", state =>
@@ -200,6 +202,8 @@ internal sealed class RehearsalBranch
     /// </summary>
     private (RiskKind Risk, bool DataGone) Judge(TwinState after)
     {
+        if (after.Faults.Shorted)
+            return (RiskKind.NotRecoverable, true);
         var key = keys.Of(after);
         // Wherever it stands: what lies on it is what lay on it before.
         if (key == origin)

@@ -9,7 +9,8 @@ namespace Junctra.Core.Rescue;
 /// <param name="Title">What is asked.</param>
 /// <param name="Verdict">How it stands.</param>
 /// <param name="Words">What is known of it.</param>
-public sealed record WorthLine(string Title, Verdict Verdict, string Words);
+/// <param name="Asks">The check of the triage that answers it; null where none does, or it is answered.</param>
+public sealed record WorthLine(string Title, Verdict Verdict, string Words, string? Asks = null);
 
 /// <summary>
 /// Whether opening a phone is worth it, said before (specification: section 12 of the job): that nothing reacts, what the loader supports
@@ -21,7 +22,7 @@ public static class RescueWorth
     private static readonly (string Title, string[] Checks, string[] Dead, string Missing)[] Proofs =
     [
         ("Charged", ["charge", "after-charge"], ["takes", "takes-none", "dark"], "Thirty minutes on a known-good charger come first."),
-        ("Keys", ["power-key", "now"], ["dark", "nothing"], "Hold its keys as long as a forced restart takes."),
+        ("Keys", ["power-key"], ["dark"], "Hold its keys as long as a forced restart takes."),
         ("Listening", ["vibrates"], ["no"], "Listen: does it buzz, click or light up?"),
         (
             "Cable and computer",
@@ -107,7 +108,7 @@ public static class RescueWorth
         return answers.Exists(one => !proof.Dead.Contains(one.OutcomeId))
                 ? new(proof.Title, Verdict.Stop, "It reacts: what reacts is not opened. Find out what is wrong by that.")
             : answers.Count > 0 ? new(proof.Title, Verdict.Go, "Asked, and no reaction.")
-            : new(proof.Title, Verdict.Ask, $"Not asked yet. {proof.Missing}");
+            : new(proof.Title, Verdict.Ask, $"Not asked yet. {proof.Missing}", proof.Checks[0]);
     }
 
     private static WorthLine Money(RescueFigures figures, Band minutes)

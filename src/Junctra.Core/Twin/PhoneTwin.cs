@@ -72,6 +72,7 @@ public sealed partial class PhoneTwin
             {
                 Data = restored.Data,
             },
+            HoldNeedle needle => Hold(state, needle),
             SupplyLoader loader => Supply(state, loader),
             CardPutIn card => state with { Card = [.. card.Files] },
             CardTakenOut => state with { Card = null },

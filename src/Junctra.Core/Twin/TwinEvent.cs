@@ -20,6 +20,7 @@ namespace Junctra.Core.Twin;
 [JsonDerivedType(typeof(ErasePart), "erase")]
 [JsonDerivedType(typeof(WriteLayout), "layout")]
 [JsonDerivedType(typeof(RestoreData), "restore-data")]
+[JsonDerivedType(typeof(HoldNeedle), "needle")]
 [JsonDerivedType(typeof(SupplyLoader), "loader")]
 [JsonDerivedType(typeof(CardPutIn), "card-in")]
 [JsonDerivedType(typeof(CardTakenOut), "card-out")]
@@ -97,6 +98,24 @@ public sealed record WriteLayout(IReadOnlyDictionary<string, long> Sizes) : Twin
 /// <summary>User data that were saved earlier are put back, in place of what is there; custom recovery takes them.</summary>
 /// <param name="Data">The data as of the day they were saved.</param>
 public sealed record RestoreData(TwinData Data) : TwinEvent;
+
+/// <summary>What a needle is held on.</summary>
+public enum NeedleOn
+{
+    /// <summary>The pad by which the chip answers alone.</summary>
+    Wanted,
+
+    /// <summary>A pad that does nothing here.</summary>
+    Elsewhere,
+
+    /// <summary>A supply, by a slip: the board is shorted, and nobody brings it back.</summary>
+    Supply,
+}
+
+/// <summary>A needle is held on a pad of the opened phone, its cable at a computer.</summary>
+/// <param name="On">What it is held on.</param>
+/// <param name="Computer">Name of the computer.</param>
+public sealed record HoldNeedle(NeedleOn On, string? Computer = null) : TwinEvent;
 
 /// <summary>A signed loader is given to the chip, which takes nothing else while it answers alone.</summary>
 /// <param name="HighestRevision">The highest revision of a boot chain that it supports.</param>

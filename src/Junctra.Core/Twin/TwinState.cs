@@ -88,6 +88,9 @@ public sealed record TwinFaults
     /// <summary>Nothing answers at all, not even in emergency mode.</summary>
     public bool DeadBoard { get; init; }
 
+    /// <summary>A slip of a needle shorted the board: nothing brings it back.</summary>
+    public bool Shorted { get; init; }
+
     /// <summary>The cable seats badly: no computer is heard.</summary>
     public bool BadSocket { get; init; }
 }

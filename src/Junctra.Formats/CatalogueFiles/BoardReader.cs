@@ -48,7 +48,9 @@ internal static class BoardReader
             worth.Number("succeeds", 0.01, 0.99)
         );
         worth.RejectUnknownKeys();
-        root.RejectUnknownKeys();
+        // Without a board nothing else was asked for, and all of it would be told as unknown.
+        if (board is not null)
+            root.RejectUnknownKeys();
         return board is null || map is null ? null : new BoardGuide(ofModels, board, map, screws, width, height, steps, figures);
     }
 

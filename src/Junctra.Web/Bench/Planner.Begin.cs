@@ -120,7 +120,7 @@ public sealed partial class Planner
         if (fresh.WhyFrozen is { } frozen)
             return $"Nothing was written. {frozen}";
         var planned = seen.Rung is { } rung ? await RungAsync(fresh, rung, cancel) : await PlanAsync(fresh, cancel);
-        if (planned.Report is { MayBeChosen: false } report)
+        if (planned.Report is { MayBeChosen: false, IsToldAfterRescue: false } report)
             return $"Nothing was written. The package may not be written any more: {report.Headline}";
         if (planned.Plan is not { } plan)
             return $"Nothing was written. There is no plan any more: {string.Join(" ", planned.Refusals)}";

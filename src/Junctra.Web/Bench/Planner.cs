@@ -254,7 +254,7 @@ public sealed partial class Planner(
                 job.Row.OwnershipStated,
                 files.FreeBytes(),
                 package is null ? null : await packages.BytesNowAsync(package.Id, cancel),
-                await visits.PortsWithAsync(plan.Target.Serial, cancel),
+                await PortsAsync(job, plan, cancel),
                 Consents.WithAnswers(
                     [.. job.Row.Answers.Where(answer => IsFor(answer, plan)).Select(answer => answer.ToAnswer())],
                     job.Row.Consents.Where(consent => consent.WithdrawnAt is null)
@@ -268,6 +268,12 @@ public sealed partial class Planner(
                 Stock = plan.ClosesLock ? await ProofAsync(job, cancel) : StockProof.None,
             }
         );
+
+    // A chip that answers alone tells no serial; where it was read last is where it is.
+    private async Task<IReadOnlyList<string>> PortsAsync(JobView job, Plan plan, CancellationToken cancel) =>
+        !plan.Steps.Any(step => step.Act is SupplyEmergencyLoader) ? await visits.PortsWithAsync(plan.Target.Serial, cancel)
+        : job.Row.PortName is { } port && job.Phone.Of(FactName.Mode).Is(PhoneMode.Emergency) ? [$"port {port}"]
+        : [];
 
     /// <summary>Whether an answer was given for a plan: for itself, or for the plan whose rung it is.</summary>
     public static bool IsFor(GateAnswerRow answer, Plan plan) => answer.PlanKey is { } key && (key == plan.Key || key == plan.Follows);

@@ -57,6 +57,10 @@ public sealed class RescueService(JunctraDb db, ModelCatalogue catalogue, TimePr
         return ActResult.Did(RescueWords.Of(happening, state.Guide));
     }
 
+    /// <summary>Names of the bench's ports.</summary>
+    public async Task<IReadOnlyList<string>> PortsAsync(CancellationToken cancel) =>
+        await db.Ports.AsNoTracking().OrderBy(port => port.Name).Select(port => port.Name).ToListAsync(cancel);
+
     /// <summary>Why the phone cannot be handed back for what was done to it or to a computer; null where it can.</summary>
     public string? WhyNotBack(JobView job) =>
         StateOf(job) is not { } state ? null

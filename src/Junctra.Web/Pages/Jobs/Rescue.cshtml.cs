@@ -31,8 +31,14 @@ public enum RescuePart
 }
 
 /// <summary>Board rescue: worth it or not, opening, the pad and the needle, back together (specification: section 12 of the job).</summary>
-public sealed class RescueModel(JobLoader jobs, RescueService rescue, Planner planner, ModelCatalogue catalogue, TimeProvider time)
-    : JobPage(jobs)
+public sealed class RescueModel(
+    JobLoader jobs,
+    RescueService rescue,
+    ObservationService observations,
+    Planner planner,
+    ModelCatalogue catalogue,
+    TimeProvider time
+) : JobPage(jobs)
 {
     public override Station Station => Station.Write;
 
@@ -85,6 +91,9 @@ public sealed class RescueModel(JobLoader jobs, RescueService rescue, Planner pl
     /// <summary>Minutes of a step, as the shop knows it.</summary>
     public Func<RescueStep, Band?> MinutesOf { get; private set; } = _ => null;
 
+    /// <summary>Names of the bench's ports.</summary>
+    public IReadOnlyList<string> Ports { get; private set; } = [];
+
     public DateTimeOffset Now => time.GetUtcNow();
 
     public RescuePart Part =>
@@ -106,6 +115,7 @@ public sealed class RescueModel(JobLoader jobs, RescueService rescue, Planner pl
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
         State = rescue.StateOf(Job);
+        Ports = await rescue.PortsAsync(cancel);
         var whyNot = await planner.WhyNotWorthOpeningAsync(Job, cancel);
         var known = RollbackFloor.Of(Job.Phone, catalogue).Highest;
         var ceiling = Job.Model is { } model
@@ -134,6 +144,19 @@ public sealed class RescueModel(JobLoader jobs, RescueService rescue, Planner pl
         double Sum(Func<Band, double> of) => State!.Guide.Steps.Sum(step => of(MinutesOf(step) ?? step.Minutes));
     }
 
+    /// <summary>A check of the triage that a line asks for; null where the catalogue has none such.</summary>
+    public TriageCheck? CheckOf(string id) => catalogue.Triage.Check(id);
+
+    /// <summary>Answers what is not known yet.</summary>
+    public async Task<IActionResult> OnPostAnswerAsync(string? check, string? outcome, CancellationToken cancel)
+    {
+        var result = await observations.AnswerAsync(Job, check, outcome, Who, cancel);
+        if (result.Refusal is not { } why)
+            return RedirectToPage(new { ticket = Job.Row.Ticket, part = Wanted });
+        await ReloadAsync(cancel);
+        return Refused(why);
+    }
+
     public Task<IActionResult> OnPostStepAsync(string? step, bool back, CancellationToken cancel) =>
         NoteAsync(back ? new StepTakenBack(step ?? "") : new StepTicked(step ?? ""), cancel);
 
@@ -145,6 +168,22 @@ public sealed class RescueModel(JobLoader jobs, RescueService rescue, Planner pl
             ? NoteAsync(new NeedleHeld(held, known, ShownText.Of(port?.Trim() ?? "", 40)), cancel)
             : Task.FromResult(Refused("Say what the computer heard."));
 
+    /// <summary>Reads what the chip says of itself at a port.</summary>
+    public async Task<IActionResult> OnPostReadAsync(string? at, CancellationToken cancel)
+    {
+        var (result, _) = await observations.ReadAsync(
+            Job,
+            at ?? "",
+            "Hold the needle again, and look at which port hears it.",
+            Who,
+            cancel
+        );
+        if (result.Refusal is { } why)
+            return Refused(why);
+        Done = result.Done;
+        return To(Station.Plan);
+    }
+
     public Task<IActionResult> OnPostLoaderAsync(bool answered, CancellationToken cancel) => NoteAsync(new LoaderTried(answered), cancel);
 
     public Task<IActionResult> OnPostRuleAsync(bool changed, string? computer, CancellationToken cancel) =>
@@ -152,6 +191,13 @@ public sealed class RescueModel(JobLoader jobs, RescueService rescue, Planner pl
 
     private async Task<IActionResult> NoteAsync(RescueEvent happening, CancellationToken cancel)
     {
+        // What was begun is brought to its end, whatever is known since.
+        if (State?.Last is null && Verdict is Verdict.Stop or Verdict.Ask && happening is not DriverRule)
+            return Refused(
+                Verdict == Verdict.Stop
+                    ? "It is not worth opening. That is a full answer: the phone goes back as it is."
+                    : "Whether it is worth opening is not known yet: answer what is open first."
+            );
         var result = await rescue.NoteAsync(Job, happening, Who, cancel);
         if (result.Refusal is { } why)
             return Refused(why);
