@@ -4,11 +4,11 @@ using Junctra.StandIns;
 using Junctra.StandIns.Boards;
 using Junctra.StandIns.History;
 
-// Commands: `board FILE` writes the netlist of the demo's board and ends; `mirror-files FOLDER` writes what the mirrors have and ends; `packages FOLDER CATALOGUE` writes the demo library, the
-// loaders beside it, and ends (with `factory-sets` in place of the catalogue only those); `large-package FILE MEBIBYTES` writes one set
-// with a raw system image of that size, for measuring, `large-bundle` a bundle with one; `serve` (with --catalogue, --data, --control
-// and --phone-a to --phone-p ports, --list for the computer's list of phones, --rate, --pace, --long-pace, --most-download, and for the
-// mirrors --mirror-files, --mirror-pace) plays the phones until it is stopped.
+// Commands: `board FILE` writes the netlist of the demo's board and ends; `mirror-files FOLDER` writes what the mirrors have and ends;
+// `packages FOLDER CATALOGUE` writes the demo library, the loaders beside it, and ends (with `factory-sets` in place of the catalogue only
+// those); `large-package FILE MEBIBYTES` writes one set with a raw system image of that size, for measuring, `large-bundle` a bundle with
+// one; `serve` (with --catalogue, --data, --control and --phone-a to --phone-p ports, --list for the computer's list of phones, --rate,
+// --pace, --long-pace, --most-download, and for the mirrors --mirror-files, --mirror-pace) plays the phones until it is stopped.
 if (args is ["packages", var folder, .. var which])
 {
     await DemoPackages.WriteAsync(folder);

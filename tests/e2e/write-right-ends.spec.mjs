@@ -174,7 +174,7 @@ test('demo job 12: opened, the pad found, rescued, written, checked, closed up, 
   await page.goto(web('/jobs/0427/check'));
   await page.getByRole('button', { name: 'its set-up' }).click();
   await noteAtCheck(page, 'build', 'TN63W.6.2612.WHM1');
-  await noteAtCheck(page, 'radio-build', 'TN63W-R-2612-W');
+  await noteAtCheck(page, 'radio-build', 'TN63W-R-2612-N');
   await into('O', 'download');
   await act(page, 'Read at port O');
   await expect(page.locator('.action-bar').getByText(/^(All as|As) intended/)).toBeVisible();

@@ -17,8 +17,8 @@ public enum LoaderTrouble
 
 /// <summary>
 /// Which of contact, timing and revision is likelier, by Bayes over what was tried (specification: section 12 of the job). The chip's own
-/// port comes whatever the revision is: so a port that stays and a loader that stays silent speak for the revision, and no port at all speaks
-/// for contact and timing.
+/// port comes whatever the revision is: so a port that stays and a loader that stays silent speak for the revision, and no port at all
+/// speaks for contact and timing.
 /// </summary>
 public sealed class LoaderDoubt
 {

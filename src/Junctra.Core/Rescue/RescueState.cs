@@ -18,7 +18,9 @@ public sealed record WrongScrew(Screw Screw, double LengthMm)
             );
 }
 
-/// <summary>How a rescue stands: the fold of its entries over what is known of the phone's inside (specification: section 12 of the job).</summary>
+/// <summary>
+/// How a rescue stands: the fold of its entries over what is known of the phone's inside (specification: section 12 of the job).
+/// </summary>
 public sealed class RescueState
 {
     /// <summary>Seconds for which a contact rests between two attempts.</summary>

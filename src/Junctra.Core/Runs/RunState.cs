@@ -110,6 +110,12 @@ public sealed partial record RunState
     /// <summary>Number of the step that hands have done last; the writer goes on after it.</summary>
     public int? HandsDone { get; private init; }
 
+    /// <summary>Serial that was read off the phone and typed; null where none was.</summary>
+    public string? TypedSerial { get; private init; }
+
+    /// <summary>Serial that the phone told when it was confirmed last, where nobody knew one before; null otherwise.</summary>
+    public string? ToldSerial { get; private init; }
+
     /// <summary>What of the phone the run touched, for the facts that become void by it.</summary>
     public WriteTouch TouchedBy =>
         Plan
@@ -188,12 +194,14 @@ public sealed partial record RunState
                 Step = Find(wanted.Step),
                 HandsFrom = PhoneModes.Parse(wanted.From),
             },
+            TargetConfirmed { Target.Serial: { } serial } => next with { ToldSerial = serial },
             HandsSaid said => next with
             {
                 Status = RunStatus.Queued,
                 HandsFrom = null,
                 ShownByHands = PhoneModes.Parse(said.Shows),
                 HandsDone = said.Done ? said.Step : HandsDone,
+                TypedSerial = said.Typed ?? TypedSerial,
                 Erased =
                     said.Done && Find(said.Step) is { } step
                         ? Erased.Union(step.Act.Touches.Where(touch => touch.Erases).Select(touch => touch.Partition))

@@ -28,8 +28,8 @@ public sealed class CatalogueException(IReadOnlyList<CatalogueProblem> problems)
 
 /// <summary>
 /// Reads the YAML files of a catalogue folder: <c>regions.yaml</c>, <c>figures.yaml</c>, <c>schools.yaml</c>, <c>reading-places.yaml</c>,
-/// <c>triage.yaml</c>, <c>key-families/*.yaml</c>, <c>makers/*.yaml</c>, <c>boards/*.yaml</c> with their netlists. All files are read and checked against each other before anything
-/// is used.
+/// <c>triage.yaml</c>, <c>key-families/*.yaml</c>, <c>makers/*.yaml</c>, <c>boards/*.yaml</c> with their netlists. All files are read and
+/// checked against each other before anything is used.
 /// </summary>
 public static class CatalogueReader
 {

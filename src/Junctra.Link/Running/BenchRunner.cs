@@ -34,7 +34,7 @@ internal abstract class BenchRunner(
     protected PlanTarget Target => order.Plan.Target;
 
     /// <summary>The phone as a mode names it that knows serial and model.</summary>
-    protected BenchTarget BySerial => new(Target.Serial, Target.ModelCode);
+    protected BenchTarget BySerial => new(Target.Serial ?? log.State.ToldSerial, Target.ModelCode);
 
     protected async Task<BenchSession> ConnectAsync(CancellationToken cancel)
     {
@@ -51,12 +51,17 @@ internal abstract class BenchRunner(
         var reading = await BenchClient
             .ReadAsync(order.Address!.Value, clocks, catalogue, time.GetUtcNow(), "writer", cancel)
             .ConfigureAwait(false);
-        TargetCheck.Hold(reading, Target, mode);
+        var told = reading[FactName.Serial];
+        // Of a phone that told nothing before, what its label says was typed, and is held against what it tells now.
+        var serial = Target.Serial ?? (log.State.TypedSerial is { } typed && !IsSame(typed, told) ? typed : told);
+        TargetCheck.Hold(reading, Target with { Serial = serial }, mode);
+        TargetCheck.HoldFloor(reading, order.Plan);
         // What the mode does not tell was not confirmed.
         await log.WriteAsync(
                 new TargetConfirmed(
                     Target with
                     {
+                        Serial = serial,
                         LockState = reading[FactName.LockState] is null ? null : Target.LockState,
                         RollbackFloor = reading[FactName.RollbackFloor] is null ? null : Target.RollbackFloor,
                     }
@@ -64,6 +69,8 @@ internal abstract class BenchRunner(
             )
             .ConfigureAwait(false);
     }
+
+    private static bool IsSame(string typed, string? told) => told is not null && TypedSerial.Plain(typed) == TypedSerial.Plain(told);
 
     /// <summary>Sends images in one session, and writes down what the phone accepts.</summary>
     protected async Task SendAsync(PlanStep step, BenchTarget target, bool restarts, CancellationToken cancel)

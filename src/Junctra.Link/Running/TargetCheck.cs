@@ -10,6 +10,26 @@ internal static class TargetCheck
     private static readonly FactName[] OfBootloaders = [FactName.LockState, FactName.RollbackFloor];
 
     /// <summary>
+    /// Nothing where what the plan brings is not below the floor that the phone tells. Only of a phone whose floor nobody could read before
+    /// is that anything new.
+    /// </summary>
+    /// <exception cref="WriteRefusedException">The phone never starts what the plan brings.</exception>
+    public static void HoldFloor(PhoneReading reading, Plan plan)
+    {
+        if (
+            plan.Target.RollbackFloor is null
+            && plan.WrittenRevision is { } brings
+            && reading[FactName.RollbackFloor] is { } told
+            && FactName.RollbackFloor.TryRead(told, out var floor)
+            && floor > brings
+        )
+            throw new WriteRefusedException(
+                $"The phone's floor is {floor}, and the package brings revision {brings}: the phone never starts that.",
+                "Nothing of the package was sent here. Match again, by the floor that it tells."
+            );
+    }
+
+    /// <summary>
     /// Nothing where it is the phone of the plan. A bootloader must tell all that was judged; a recovery or a running system tells its
     /// serial and model, and what it does tell besides must agree.
     /// </summary>

@@ -68,7 +68,9 @@ public sealed class RescueService(JunctraDb db, ModelCatalogue catalogue, TimePr
         : state.RuleChangedOn is [var computer, ..] ? $"The rule for drivers is still changed on {computer}. Put it back as it was."
         : null;
 
-    /// <summary>Minutes of each step, learned from the shop's own rescues of such a phone from three on; the guide's figures before.</summary>
+    /// <summary>
+    /// Minutes of each step, learned from the shop's own rescues of such a phone from three on; the guide's figures before.
+    /// </summary>
     public async Task<Func<RescueStep, Band?>> MinutesAsync(BoardGuide guide, string by, CancellationToken cancel)
     {
         var rows = await db
