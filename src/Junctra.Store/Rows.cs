@@ -3,7 +3,6 @@ using Junctra.Core.Facts;
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans;
-using Junctra.Core.Rescue;
 using Junctra.Core.Runs;
 using Junctra.Core.Triage;
 using Junctra.Store.Logbook;
@@ -276,19 +275,6 @@ public sealed class RunEventRow
     public long Seq { get; set; }
     public DateTimeOffset At { get; set; }
     public required RunEvent Event { get; set; }
-}
-
-/// <summary>An entry of a rescue: what happened at the opened phone.</summary>
-public sealed class RescueEventRow
-{
-    public int Id { get; set; }
-    public int JobId { get; set; }
-    public DateTimeOffset At { get; set; }
-    public required string By { get; set; }
-    public required RescueEvent Event { get; set; }
-
-    /// <summary>The entry, as the core folds it.</summary>
-    public RescueEntry ToEntry() => new(At, By, Event);
 }
 
 /// <summary>A port of the bench, at which a phone's link answers.</summary>

@@ -50,13 +50,10 @@ public sealed record MirrorSettings(
 );
 
 /// <summary>The mirrors, what they offer, and how fast each is.</summary>
-public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider time)
+public sealed partial class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider time)
 {
     private const string UsualIndex = "index.json";
     private const int MostOfAModel = 40;
-
-    // Lines change: what was a thousand files ago teaches nothing of today.
-    private const int MaxLearned = 1000;
     private const int MaxName = 60;
     private const int MaxAddress = 300;
     private const int MaxTicket = 200;
@@ -224,31 +221,6 @@ public sealed class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider 
             .Select(package => package.FileName)
             .ToHashSetAsync(cancel);
         return [.. offers.Where(offer => !here.Contains(offer.FileName)).Take(most)];
-    }
-
-    /// <summary>How fast mirrors give, by the files that came from them of late.</summary>
-    public async Task<DownloadRates> RatesAsync(CancellationToken cancel) =>
-        DownloadRates.Of(
-            await db
-                .Arrivals.Where(a => a.MirrorId != null && a.State == ArrivalState.Done && a.Rate != null)
-                .OrderByDescending(a => a.UpdatedAt)
-                .Take(MaxLearned)
-                .Select(a => new LoggedDownload(a.MirrorId!.Value, a.Rate!.Value))
-                .ToListAsync(cancel)
-        );
-
-    /// <summary>The mirrors that are in use and of which it is known how fast they give.</summary>
-    public async Task<IReadOnlyList<(string Name, DownloadRate Rate)>> KnownRatesAsync(CancellationToken cancel)
-    {
-        var rates = await RatesAsync(cancel);
-        var mirrors = await db.Mirrors.AsNoTracking().Where(m => m.IsOn).OrderBy(m => m.Name).ToListAsync(cancel);
-        return
-        [
-            .. mirrors
-                .Select(m => (m.Name, Rate: rates.Find(m.Id, m.Rate)))
-                .Where(one => one.Rate is not null)
-                .Select(one => (one.Name, one.Rate!)),
-        ];
     }
 
     /// <summary>For each mirror, how many files from there were not what was published, cut off, or damaged inside.</summary>
