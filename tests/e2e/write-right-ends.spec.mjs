@@ -188,6 +188,9 @@ test('demo job 12: opened, the pad found, rescued, written, checked, closed up, 
   await expect(page.getByText('The rule for drivers is still changed on bench computer.', { exact: false })).toBeVisible();
   await page.goto(web('/jobs/0427/rescue?part=pad'));
   await act(page, 'put back');
+  await page.goto(web('/jobs/0427/hand-back'));
+  await expect(page.getByText('It was opened by lead; a needle was held 2 times, and its chip answered.', { exact: false })).toBeVisible();
+  await expect(page.getByText('The phone was opened: it is no longer proof against water.')).toBeVisible();
   await handBack(page, '0427');
 });
 

@@ -8,11 +8,11 @@ namespace Junctra.Core.Boards;
 /// bare pads for probes that lie open on that side; nothing else looks like them.
 /// </para>
 /// <para>
-/// The first way: above, below, left of or right of a landmark, within its own width (or up to 1 mm beyond its ends) and up to so many
+/// The first way: above, below, left of or right of a landmark, within its own width (or up to so many millimetres beyond its ends) and up to so many
 /// millimetres from it, bare pads lie in rows, across the way from it or leading away from it. A row are pads of which each lies less than
 /// <see cref="SameRow"/> beside the one before. Said are the row, counted from the landmark or from the left or top, and the pad in it,
 /// counted the other way. It is taken only where nobody can count otherwise: no pad lies within <see cref="Clear"/> of what would make it
-/// another row, another order, or in or out of what is looked at. The second way, where the first fails for every landmark: so far to the
+/// another row or another order, and none lies half in and half out of what is looked at. The second way, where the first fails for every landmark: so far to the
 /// right and so far down from a corner of a landmark, or of the board; the bare pad nearest to that point is the one.
 /// </para>
 /// <para>Last stands a second landmark, to make sure: the pad lies left of, right of, above or below it.</para>
@@ -26,7 +26,7 @@ public sealed class PadPlace
     public const long Clear = 150_000;
 
     private const long Millimetre = 1_000_000,
-        Widened = Millimetre,
+        MaxWiden = 8 * Millimetre,
         MaxAway = 14 * Millimetre;
 
     private const int MaxRow = 6,
@@ -125,7 +125,7 @@ public sealed class PadPlace
     /// <summary>A field of bare pads beside a landmark, as far as it is looked at, and how its rows run.</summary>
     private sealed record Field(string Name, SeenBox Box, Direction Way, long Beyond, bool RowsLeadAway);
 
-    private static readonly long[] Wider = [0, Widened];
+    private static readonly long[] Wider = [.. Enumerable.Range(0, 7).Select(beyond => beyond * Millimetre)];
     private static readonly bool[] Ways = [false, true];
 
     private IEnumerable<Field> Fields() =>
@@ -150,26 +150,30 @@ public sealed class PadPlace
             };
         var (from, to) = isUpright ? (box.Left, box.Right) : (box.Top, box.Bottom);
         (from, to) = (from - field.Beyond, to + field.Beyond);
-        var seen = bare.Select(one => (one.Pad, At: Seen(one.X, one.Y))).Where(one => one.At.Away > -Clear).ToList();
+        var seen = bare.Select(one => (one.Pad, At: Seen(one.X, one.Y))).Where(one => one.At.Away > -Millimetre).ToList();
         var mine = seen.FirstOrDefault(one => one.Pad == pad);
         if (mine.Pad is null || mine.At.Along < from || mine.At.Along > to || mine.At.Away > MaxAway)
             return null;
-        // To the next whole millimetre behind it at which no eye is in doubt.
-        var limit = ((mine.At.Away + Clear) / Millimetre + 1) * Millimetre;
-        var near = seen.Where(one => one.At.Along > from - Clear && one.At.Along < to + Clear && one.At.Away < limit + Clear).ToList();
+        // As far as the first whole millimetre behind it on which no pad lies: what is looked at must be plain to every eye.
+        long Half(BoardPad one) => Math.Max(one.Reach.X, one.Reach.Y) + Clear;
+        var limit = ((mine.At.Away + Half(pad)) / Millimetre + 1) * Millimetre;
+        var last = limit + MaxWiden;
+        var within = seen.Where(one => one.At.Along > from - Half(one.Pad) && one.At.Along < to + Half(one.Pad)).ToList();
+        while (limit < last && within.Exists(one => Math.Abs(one.At.Away - limit) < Half(one.Pad)))
+            limit += Millimetre;
+        var near = within.Where(one => one.At.Away < limit).ToList();
         if (
-            near.Exists(one =>
-                Math.Abs(one.At.Along - from) < Clear
-                || Math.Abs(one.At.Along - to) < Clear
-                || one.At.Away < Clear
-                || Math.Abs(one.At.Away - limit) < Clear
+            limit == last
+            || near.Exists(one =>
+                Math.Abs(one.At.Along - from) < Half(one.Pad) || Math.Abs(one.At.Along - to) < Half(one.Pad) || one.At.Away < Half(one.Pad)
             )
         )
             return null;
+
         // Rows lie across the way from the landmark, or lead away from it.
         long Rank((long Away, long Along) at) => field.RowsLeadAway ? at.Along : at.Away;
         long InRow((long Away, long Along) at) => field.RowsLeadAway ? at.Away : at.Along;
-        var all = near.Where(one => one.At.Away < limit).OrderBy(one => Rank(one.At)).ToList();
+        var all = near.OrderBy(one => Rank(one.At)).ToList();
         var (row, inRow, isPast) = (-1, new List<(BoardPad Pad, (long Away, long Along) At)>(), false);
         for (var i = 0; i < all.Count && !isPast; i++)
         {
@@ -198,8 +202,8 @@ public sealed class PadPlace
             ? ($"from the {side}", $"from the {field.Name}")
             : ($"from the {field.Name}", $"from the {side}");
         var text =
-            $"{Sentence(Word(way))} the {field.Name}, up to {limit / Millimetre} mm from it{(field.Beyond > 0 ? $" and up to {Widened / Millimetre} mm beyond its ends" : "")}, bare pads lie in rows{(field.RowsLeadAway ? " that lead away from it" : "")}: the {Ordinals[row]} row {rowFrom}, there the {Ordinals[index]} pad {padFrom}.";
-        return new Place(text, field.Name, box, row * 2 + index + mine.At.Away / 3e6 + (field.Beyond > 0 ? 2 : 0));
+            $"{Sentence(Word(way))} the {field.Name}, up to {limit / Millimetre} mm from it{(field.Beyond > 0 ? $" and up to {field.Beyond / Millimetre} mm beyond its ends" : "")}, bare pads lie in rows{(field.RowsLeadAway ? " that lead away from it" : "")}: the {Ordinals[row]} row {rowFrom}, there the {Ordinals[index]} pad {padFrom}.";
+        return new Place(text, field.Name, box, row * 2 + index + mine.At.Away / 3e6 + field.Beyond / 1e6);
     }
 
     private static string Sentence(string words) => char.ToUpperInvariant(words[0]) + words[1..];

@@ -31,6 +31,7 @@ public sealed class RescueState
     private readonly Dictionary<string, double> wrong = new(StringComparer.Ordinal);
     private readonly List<RescueEntry> attempts = [];
     private readonly List<string> ruleChangedOn = [];
+    private readonly List<string> people = [];
 
     private RescueState(BoardGuide guide) => Guide = guide;
 
@@ -75,11 +76,20 @@ public sealed class RescueState
                 break;
         }
 
+        First ??= entry;
         Last = entry;
+        if (!people.Contains(entry.By))
+            people.Add(entry.By);
     }
 
     /// <summary>What is known of the phone's inside.</summary>
     public BoardGuide Guide { get; }
+
+    /// <summary>Who did something at the phone, each once, in the order in which they came to it.</summary>
+    public IReadOnlyList<string> People => people;
+
+    /// <summary>The first entry; null before it.</summary>
+    public RescueEntry? First { get; private set; }
 
     /// <summary>The latest entry; null before the first.</summary>
     public RescueEntry? Last { get; private set; }
@@ -106,8 +116,8 @@ public sealed class RescueState
     /// <summary>Whether the phone is open: a screw was out or a step done that takes it apart, and it was not closed up since.</summary>
     public bool IsOpen => Last is not null && (outScrews.Count > 0 || HasOpened) && !IsDone(RescuePhase.CloseUp);
 
-    // Making ready and taking the tray out leave it closed.
-    private bool HasOpened =>
+    /// <summary>Whether it was taken apart at all: making ready and taking the tray out leave it closed.</summary>
+    public bool HasOpened =>
         Guide.Of(RescuePhase.Open).Any(step => done.ContainsKey(step.Id) && (step.Disconnects || step.Screws.Count > 0));
 
     /// <summary>Computers on which the rule for drivers is still changed.</summary>

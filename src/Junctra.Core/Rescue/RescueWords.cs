@@ -26,6 +26,20 @@ public static class RescueWords
             _ => "",
         };
 
+    /// <summary>What was done at an opened phone, for its sheet; null where it was not opened.</summary>
+    public static string? Summary(RescueState state)
+    {
+        if (!state.HasOpened)
+            return null;
+        var needles = state.Needles.Count;
+        var came =
+            needles == 0 ? ""
+            : state.Tried is [.., LoaderTried { Answered: false }] ? ", and its chip answered, but no loader ran on it"
+            : state.ChipAnswers ? ", and its chip answered"
+            : ", and its chip did not answer";
+        return $"It was opened by {string.Join(" and ", state.People)}{(needles == 0 ? "" : $"; a needle was held {needles} {(needles == 1 ? "time" : "times")}")}{came}. {(state.IsOpen ? "It is open still." : "It was closed up again, with all its screws.")}";
+    }
+
     private static string Title(string step, BoardGuide? guide) => guide?.Step(step)?.Title.ToLowerInvariant() ?? step;
 
     private static string Pad(int? line, BoardGuide? guide) =>

@@ -35,7 +35,7 @@ public sealed class BoardTests
                     .Where((_, i) => i % 12 == seed % 12)
             );
             Assert.NotEmpty(wanted);
-            for (var turn = 0; turn < 4; turn++)
+            foreach (var turn in new[] { 0, 1 + seed % 3 })
             {
                 var place = new PadPlace(made.Board, made.Map, new BoardView(side, turn));
                 foreach (var pad in wanted)
@@ -48,7 +48,7 @@ public sealed class BoardTests
     }
 
     [Fact]
-    public void Most_places_are_counted_and_few_are_measured()
+    public void Where_rows_are_plain_they_are_counted_and_only_elsewhere_is_measured()
     {
         var places = Enumerable
             .Range(1, 50)
@@ -61,7 +61,7 @@ public sealed class BoardTests
                     .Select(one => new PadPlace(made.Board, made.Map, new BoardView(BoardSide.Front, 0)).Of(one.Pad).Text)
             )
             .ToList();
-        Assert.InRange(places.Count(text => text.Contains("pads lie in rows")), places.Count / 3, places.Count);
+        Assert.InRange(places.Count(text => text.Contains("pads lie in rows")), places.Count / 6, places.Count);
     }
 
     [Theory]

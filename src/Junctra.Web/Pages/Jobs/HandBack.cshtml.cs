@@ -5,6 +5,7 @@ using Junctra.Core.Jobs;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
+using Junctra.Core.Rescue;
 using Junctra.Core.Runs;
 using Junctra.Core.Triage;
 using Junctra.Store;
@@ -104,6 +105,9 @@ public sealed class HandBackModel(
         && rescue.WhyNotBack(Job) is null
         && (!WasTouched || (Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks)));
 
+    /// <summary>What was done at the opened phone; null where it was not opened.</summary>
+    public string? Opened => rescue.StateOf(Job) is { } state ? RescueWords.Summary(state) : null;
+
     /// <summary>Why nothing was written, where there is a reason.</summary>
     public string? WhyNotWritten { get; private set; }
 
@@ -146,7 +150,9 @@ public sealed class HandBackModel(
     public string Standing =>
         MayGo
             ? Written is null
-                ? "Nothing was written; the phone goes back as it came."
+                ? Opened is null
+                    ? "Nothing was written; the phone goes back as it came."
+                    : "Nothing was written; it was opened and closed up again."
                 : "All checks hold. SIM and card go back in first."
             : JobStore.IsWriting(Job.Row)
                 ? "A write is going on."
@@ -174,6 +180,8 @@ public sealed class HandBackModel(
                 yield return "The first start and the first update take several minutes. Apps update themselves afterwards.";
             }
 
+            if (Opened is not null)
+                yield return "The phone was opened: it is no longer proof against water.";
             if (Job.Row.Cell != CellState.Sound)
                 yield return "Do not charge it, and keep it away from heat and from what burns: a cell like this can catch fire. A collection point for batteries takes it.";
             yield return "SIM and storage card are back in the phone. Keep a backup of your own from now on.";
