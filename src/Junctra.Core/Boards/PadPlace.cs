@@ -8,12 +8,14 @@ namespace Junctra.Core.Boards;
 /// bare pads for probes that lie open on that side; nothing else looks like them.
 /// </para>
 /// <para>
-/// The first way: above, below, left of or right of a landmark, within its own width (or up to so many millimetres beyond its ends) and up to so many
-/// millimetres from it, bare pads lie in rows, across the way from it or leading away from it. A row are pads of which each lies less than
+/// The first way: above, below, left of or right of a landmark, within its own width (or up to so many millimetres beyond its ends) and up
+/// to so many millimetres from it, bare pads lie in rows, across the way from it or leading away from it. A row are pads of which each lies
+/// less than
 /// <see cref="SameRow"/> beside the one before. Said are the row, counted from the landmark or from the left or top, and the pad in it,
 /// counted the other way. It is taken only where nobody can count otherwise: no pad lies within <see cref="Clear"/> of what would make it
-/// another row or another order, and none lies half in and half out of what is looked at. The second way, where the first fails for every landmark: so far to the
-/// right and so far down from a corner of a landmark, or of the board; the bare pad nearest to that point is the one.
+/// another row or another order, and none lies half in and half out of what is looked at. The second way, where the first fails for every
+/// landmark: so far to the right and so far down from a corner of a landmark, or of the board; the bare pad nearest to that point is the
+/// one.
 /// </para>
 /// <para>Last stands a second landmark, to make sure: the pad lies left of, right of, above or below it.</para>
 /// </summary>

@@ -116,6 +116,9 @@ public sealed class RescueState
     /// <summary>Whether the phone is open: a screw was out or a step done that takes it apart, and it was not closed up since.</summary>
     public bool IsOpen => Last is not null && (outScrews.Count > 0 || HasOpened) && !IsDone(RescuePhase.CloseUp);
 
+    /// <summary>Whether anything was done at the phone itself, and not only at a computer.</summary>
+    public bool IsBegun => done.Count > 0 || outScrews.Count > 0 || attempts.Count > 0;
+
     /// <summary>Whether it was taken apart at all: making ready and taking the tray out leave it closed.</summary>
     public bool HasOpened =>
         Guide.Of(RescuePhase.Open).Any(step => done.ContainsKey(step.Id) && (step.Disconnects || step.Screws.Count > 0));

@@ -126,6 +126,8 @@ public sealed class RescueStateTests
         Assert.NotNull(Try(new DriverRule(false, "another")));
         Assert.NotNull(Try(new DriverRule(true, " ")));
         Assert.Equal(["bench computer"], State.RuleChangedOn);
+        // Nothing was done at the phone yet, so that whether it is worth opening is still asked.
+        Assert.False(State.IsBegun);
         Do(new DriverRule(false, "bench computer"));
         Assert.Empty(State.RuleChangedOn);
     }

@@ -192,7 +192,7 @@ public sealed class RescueModel(
     private async Task<IActionResult> NoteAsync(RescueEvent happening, CancellationToken cancel)
     {
         // What was begun is brought to its end, whatever is known since.
-        if (State?.Last is null && Verdict is Verdict.Stop or Verdict.Ask && happening is not DriverRule)
+        if (State is not { IsBegun: true } && Verdict is Verdict.Stop or Verdict.Ask && happening is not DriverRule)
             return Refused(
                 Verdict == Verdict.Stop
                     ? "It is not worth opening. That is a full answer: the phone goes back as it is."
