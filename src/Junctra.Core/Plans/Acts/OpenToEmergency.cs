@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Twin;
@@ -10,7 +11,11 @@ namespace Junctra.Core.Plans.Acts;
 /// </summary>
 public sealed record OpenToEmergency : Act
 {
-    private static readonly Band Takes = new(45 * 60, 120 * 60);
+    private static readonly Band Usual = new(45 * 60, 120 * 60);
+
+    /// <summary>Seconds that it takes, by what is known of the phone's inside; null where nothing is.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public Band? Takes { get; init; }
 
     /// <inheritdoc/>
     public override ActBy By => ActBy.Hands;
@@ -31,7 +36,7 @@ public sealed record OpenToEmergency : Act
         );
 
     /// <inheritdoc/>
-    public override Band Seconds(Figures figures) => Takes;
+    public override Band Seconds(Figures figures) => Takes ?? Usual;
 
     /// <inheritdoc/>
     public override IEnumerable<TwinEvent> OnTwin(TwinScene scene, TwinState now) => [];

@@ -3,6 +3,7 @@ using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans.Acts;
+using Junctra.Core.Routes;
 
 namespace Junctra.Core.Plans.Paths;
 
@@ -46,7 +47,7 @@ public sealed class BoardRescue : IPath
         draft.Add(bundle.Verify);
         draft.Add(new ConfirmTarget(null, ConfirmTarget.ByLabel));
         if (@case.Mode != PhoneMode.Emergency)
-            draft.Add(new OpenToEmergency());
+            draft.Add(new OpenToEmergency { Takes = OpeningOf(@case, model) });
         draft.Add(
             new SupplyEmergencyLoader(loader.Chip, loader.HighestRevision, RollbackFloor.Of(@case.Phone, @case.Catalogue).Highest!.Value)
             {
@@ -79,6 +80,17 @@ public sealed class BoardRescue : IPath
             ? $"Not worth opening: the loader supports revisions up to {loader.HighestRevision}, and the phone had {ours}."
             : null;
     }
+
+    // Step by step, and a try with the needle.
+    private static Band? OpeningOf(PathCase @case, PhoneModel model) =>
+        @case.Catalogue.BoardOf(model.Code) is { } guide
+            ? new Band(
+                60 * (guide.Of(RescuePhase.Open).Sum(step => step.Minutes.Typical) + NeedleScore.Recipe.Minutes),
+                60 * (guide.Of(RescuePhase.Open).Sum(step => step.Minutes.Slow) + NeedleTries * NeedleScore.Recipe.Minutes)
+            )
+            : null;
+
+    private const int NeedleTries = 10;
 
     private static EmergencyLoader? LoaderOf(PathCase @case, PhoneModel model) =>
         @case

@@ -13,7 +13,7 @@ namespace Junctra.Web.Bench.Acts;
 /// What happens at an opened phone. It goes on while a run waits for just this, and is noted by whoever is at it: each entry is judged by
 /// those that are stored, under the lock of the job.
 /// </summary>
-public sealed class RescueService(JunctraDb db, ModelCatalogue catalogue, TimeProvider time)
+public sealed class RescueService(JunctraDb db, RunJournal journal, ModelCatalogue catalogue, TimeProvider time)
 {
     private const int MaxLearned = 2000;
 
@@ -55,6 +55,24 @@ public sealed class RescueService(JunctraDb db, ModelCatalogue catalogue, TimePr
         await db.SaveChangesAsync(cancel);
         await transaction.CommitAsync(cancel);
         return ActResult.Did(RescueWords.Of(happening, state.Guide));
+    }
+
+    /// <summary>What runs of the job wrote down of their loaders: a first answer, or that it stayed silent.</summary>
+    public async Task<IReadOnlyList<RescueEvent>> TriedInRunsAsync(JobView job, CancellationToken cancel)
+    {
+        var tried = new List<RescueEvent>();
+        foreach (var run in job.Row.Runs)
+        {
+            if (run.Plan?.Steps.FirstOrDefault(step => step.Act is SupplyEmergencyLoader) is not { } loader)
+                continue;
+            var state = RunState.Of(run.Plan, await journal.ReadAsync(run.Id, cancel: cancel));
+            if (state.Done.Contains(loader.Number))
+                tried.Add(new LoaderTried(true));
+            else if (state.Step == loader && run.Status.EndedEarly())
+                tried.Add(new LoaderTried(false));
+        }
+
+        return tried;
     }
 
     /// <summary>Names of the bench's ports.</summary>

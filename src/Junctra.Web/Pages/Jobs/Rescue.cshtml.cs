@@ -91,6 +91,9 @@ public sealed class RescueModel(
     /// <summary>Minutes of a step, as the shop knows it.</summary>
     public Func<RescueStep, Band?> MinutesOf { get; private set; } = _ => null;
 
+    /// <summary>The phone's keys; what is held besides has staves of its own.</summary>
+    public KeyFamily? Family => Job.Model is { } model ? catalogue.KeyFamilyOf(model) : null;
+
     /// <summary>Names of the bench's ports.</summary>
     public IReadOnlyList<string> Ports { get; private set; } = [];
 
@@ -135,7 +138,7 @@ public sealed class RescueModel(
                     .ThenByDescending(one => one.Pad.Safety),
             ];
             if (ceiling is { } most)
-                Doubt = LoaderDoubt.Of(known, most, state.Tried);
+                Doubt = LoaderDoubt.Of(known, most, [.. state.Tried, .. await rescue.TriedInRunsAsync(Job, cancel)]);
         }
 
         var minutes = State is null ? default : new Band(Sum(band => band.Typical), Sum(band => band.Slow));
