@@ -4,9 +4,7 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
-using Junctra.Core.Plans.Acts;
 using Junctra.Core.Rescue;
-using Junctra.Core.Runs;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Bench.Acts;
@@ -110,10 +108,6 @@ public sealed class RescueModel(
 
     /// <summary>The lengths that screws of this phone have.</summary>
     public IReadOnlyList<double> Lengths => State is null ? [] : [.. State.Guide.Screws.Select(screw => screw.LengthMm).Distinct().Order()];
-
-    /// <summary>Whether a run waits for the chip to answer.</summary>
-    public bool IsAwaited =>
-        Job.LastRun is { Status: RunStatus.Waiting, Plan: { } plan } && plan.Steps.Any(step => step.Act is OpenToEmergency);
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
