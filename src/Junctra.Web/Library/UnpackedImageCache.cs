@@ -56,33 +56,25 @@ public sealed class UnpackedImageCache(IDbContextFactory<JunctraDb> databases, C
             }
         }
 
-        var now = time.GetUtcNow();
-        foreach (var image in wanted)
-        {
-            if (await db.UnpackedImages.FindAsync([image.Body.Sha256], cancel) is { } row)
-                row.LastUsedAt = now;
-            else
-                db.UnpackedImages.Add(
-                    new UnpackedImageRow
-                    {
-                        Sha256 = image.Body.Sha256,
-                        SizeBytes = image.Body.Bytes,
-                        UnpackedAt = now,
-                        LastUsedAt = now,
-                    }
-                );
-        }
-
-        try
-        {
-            await db.SaveChangesAsync(cancel);
-        }
-        catch (DbUpdateException)
-        {
-            // Somebody else unpacked the same image at the same time, and has noted it.
-        }
-
+        await NoteUseAsync(db, wanted, cancel);
         return wanted.ToDictionary(image => image.Body.Sha256, image => store.PathOf(image.Body.Sha256), StringComparer.Ordinal);
+    }
+
+    // One statement, in the order of the digests: others note the same images at the same time, and whoever took them in another order
+    // would wait for somebody who waits for them.
+    private async Task NoteUseAsync(JunctraDb db, List<PackageImage> images, CancellationToken cancel)
+    {
+        var digests = images.Select(image => image.Body.Sha256).ToArray();
+        var sizes = images.Select(image => image.Body.Bytes).ToArray();
+        var now = time.GetUtcNow();
+        await db.Database.ExecuteSqlAsync(
+            $"""
+            insert into unpacked_images (sha256, size_bytes, unpacked_at, last_used_at)
+            select digest, bytes, {now}, {now} from unnest({digests}, {sizes}) as used(digest, bytes) order by digest
+            on conflict (sha256) do update set last_used_at = greatest(unpacked_images.last_used_at, excluded.last_used_at)
+            """,
+            cancel
+        );
     }
 
     private async Task UnpackAsync(string packagePath, List<PackageImage> images, string? password, CancellationToken cancel)
