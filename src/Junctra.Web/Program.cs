@@ -58,6 +58,7 @@ builder.Services.AddScoped<Planner>();
 builder.Services.AddScoped<ObservationService>();
 builder.Services.AddScoped<ChoiceService>();
 builder.Services.AddScoped<RecordService>();
+builder.Services.AddScoped<RescueRecord>();
 builder.Services.AddScoped<RescueService>();
 builder.Services.AddSingleton<LogbookIndex>();
 builder.Services.AddSingleton<LogbookEntries>();

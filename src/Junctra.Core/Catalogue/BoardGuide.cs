@@ -38,6 +38,15 @@ public sealed record RescueStep(string Id, RescuePhase Phase, string Title, IRea
     /// <summary>Screws that come out in it, or go in, by their ids.</summary>
     public IReadOnlyList<string> Screws { get; init; } = [];
 
+    /// <summary>Whether the phone is no longer closed from it on. What takes screws out, or the supply away, opens it too.</summary>
+    public bool Opens { get; init; }
+
+    /// <summary>
+    /// Of a step that closes: the steps of the opening that it undoes, by their ids. Where none of them was done it is not needed; without
+    /// any it always is.
+    /// </summary>
+    public IReadOnlyList<string> Undoes { get; init; } = [];
+
     /// <summary>Whether it takes the supply away: nothing else is offered before it is done.</summary>
     public bool Disconnects { get; init; }
 

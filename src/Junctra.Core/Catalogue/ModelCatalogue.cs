@@ -107,6 +107,10 @@ public sealed class ModelCatalogue
     /// <summary>The maker of the model with this code, or null.</summary>
     public Maker? MakerOf(string? code) => code is not null && byCode.TryGetValue(code.Trim(), out var pair) ? pair.Maker : null;
 
+    /// <summary>The loader that a model's chip takes in emergency mode; null where none is known.</summary>
+    public EmergencyLoader? LoaderOf(PhoneModel model) =>
+        MakerOf(model.Code)?.Loaders.FirstOrDefault(one => one.Chip.Equals(model.ChipFamily, StringComparison.OrdinalIgnoreCase));
+
     /// <summary>The sales region of that code, or null.</summary>
     public Region? Region(string code) => regionsByCode.GetValueOrDefault(code);
 

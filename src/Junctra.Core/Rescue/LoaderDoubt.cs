@@ -38,9 +38,10 @@ public sealed class LoaderDoubt
 
     private readonly Dictionary<LoaderTrouble, double> chances;
     private readonly int silent;
+    private readonly string? tooHigh;
 
-    private LoaderDoubt(Dictionary<LoaderTrouble, double> chances, int silent, bool answered) =>
-        (this.chances, this.silent, HasAnswered) = (chances, silent, answered);
+    private LoaderDoubt(Dictionary<LoaderTrouble, double> chances, int silent, bool answered, string? tooHigh) =>
+        (this.chances, this.silent, HasAnswered, this.tooHigh) = (chances, silent, answered, tooHigh);
 
     /// <summary>Weighs what was tried.</summary>
     /// <param name="known">The highest revision that the phone is known to have had: a lower bound; null where none is known.</param>
@@ -48,12 +49,17 @@ public sealed class LoaderDoubt
     /// <param name="tried">What was tried, in order.</param>
     public static LoaderDoubt Of(Revision? known, Revision ceiling, IReadOnlyList<RescueEvent> tried)
     {
+        var isTooHigh = known > ceiling;
         // The nearer what is known lies to the ceiling, the likelier something newer was put in since.
         var above =
             known is not { } bound ? 0.35
-            : bound > ceiling ? 1
+            : isTooHigh ? 1
             : bound == ceiling ? 0.20
             : 0.10;
+        // Whatever it answered once, it supports this phone.
+        var answered = tried.OfType<LoaderTried>().Any(one => one.Answered);
+        if (answered)
+            above = 0;
         var chances = new Dictionary<LoaderTrouble, double>
         {
             [LoaderTrouble.Contact] = (1 - above) * 0.65,
@@ -78,7 +84,14 @@ public sealed class LoaderDoubt
                 chances[trouble] /= sum;
         }
 
-        return new LoaderDoubt(chances, silent, tried is [.., LoaderTried { Answered: true }]);
+        return new LoaderDoubt(
+            chances,
+            silent,
+            tried is [.., LoaderTried { Answered: true }],
+            isTooHigh && !answered
+                ? $"It ends here: the phone had revision {known}, and the loader supports revisions up to {ceiling}. No contact changes that."
+                : null
+        );
     }
 
     /// <summary>Whether the loader answered at last: then there is no trouble.</summary>
@@ -89,14 +102,14 @@ public sealed class LoaderDoubt
         [.. chances.OrderByDescending(pair => pair.Value).ThenBy(pair => pair.Key).Select(pair => (pair.Key, pair.Value))];
 
     /// <summary>Whether it ends here: the loader was silent on a good port often enough, and its revision is all that is left.</summary>
-    public bool IsOver =>
-        !HasAnswered && (chances[LoaderTrouble.Revision] >= 1 || silent >= LeastSilent && chances[LoaderTrouble.Revision] >= Proved);
+    public bool IsOver => !HasAnswered && (tooHigh is not null || silent >= LeastSilent && chances[LoaderTrouble.Revision] >= Proved);
 
     /// <summary>What to do next, in a sentence or two.</summary>
     public string Words =>
         HasAnswered ? "The loader answers. Go on with the run; do not touch the board."
         : IsOver
-            ? "It ends here: the port is good and the loader stays silent. The phone's revision is above what the loader supports, and no contact changes that."
+            ? tooHigh
+                ?? "It ends here: the port is good and the loader stays silent. The phone's revision is above what the loader supports, and no contact changes that."
         : Ranked[0].Trouble switch
         {
             LoaderTrouble.Contact =>

@@ -26,7 +26,9 @@ public enum Heard
 [JsonDerivedType(typeof(ScrewIn), "screw-in")]
 [JsonDerivedType(typeof(NeedleHeld), "needle")]
 [JsonDerivedType(typeof(LoaderTried), "loader")]
+[JsonDerivedType(typeof(AttemptTakenBack), "attempt-back")]
 [JsonDerivedType(typeof(DriverRule), "driver-rule")]
+[JsonDerivedType(typeof(GivenUp), "given-up")]
 public abstract record RescueEvent;
 
 /// <summary>A step was done.</summary>
@@ -56,10 +58,18 @@ public sealed record NeedleHeld(int? Pad, Heard Heard, string Port) : RescueEven
 /// <param name="Answered">Whether a first answer came within seconds.</param>
 public sealed record LoaderTried(bool Answered) : RescueEvent;
 
+/// <summary>The last attempt, with needle or loader, was noted by mistake.</summary>
+public sealed record AttemptTakenBack : RescueEvent;
+
 /// <summary>The computer's rule for drivers was changed for the emergency port, or put back as it was.</summary>
 /// <param name="Changed">True where it was changed, false where it was put back.</param>
 /// <param name="Computer">Which computer.</param>
 public sealed record DriverRule(bool Changed, string Computer) : RescueEvent;
+
+/// <summary>The rescue was given up: the phone is put together as it is. Or it was taken up again.</summary>
+/// <param name="Up">True where it was given up, false where it was taken up again.</param>
+/// <param name="Why">Why, in a few words; empty where it was taken up again.</param>
+public sealed record GivenUp(bool Up, string Why) : RescueEvent;
 
 /// <summary>An entry of a rescue's list.</summary>
 /// <param name="At">When.</param>

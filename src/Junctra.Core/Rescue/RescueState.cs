@@ -32,15 +32,25 @@ public sealed class RescueState
     private readonly List<RescueEntry> attempts = [];
     private readonly List<string> ruleChangedOn = [];
     private readonly List<string> people = [];
+    private string? givenUpFor;
 
     private RescueState(BoardGuide guide) => Guide = guide;
 
     /// <summary>How a rescue stands after its entries.</summary>
-    public static RescueState Of(BoardGuide guide, IEnumerable<RescueEntry> entries)
+    /// <param name="guide">What is known of the phone's inside.</param>
+    /// <param name="entries">What happened, in order.</param>
+    /// <param name="loader">What is known of revision and loader; null where no loader is.</param>
+    public static RescueState Of(BoardGuide guide, IEnumerable<RescueEntry> entries, LoaderCase? loader = null)
     {
         var state = new RescueState(guide);
         foreach (var entry in entries)
             state.Take(entry);
+        if (loader is not null)
+            state.Doubt = LoaderDoubt.Of(
+                loader.Known,
+                loader.Ceiling,
+                [.. state.attempts.Concat(loader.InRuns).OrderBy(entry => entry.At).Select(entry => entry.Event)]
+            );
         return state;
     }
 
@@ -67,6 +77,12 @@ public sealed class RescueState
                 break;
             case NeedleHeld or LoaderTried:
                 attempts.Add(entry);
+                break;
+            case AttemptTakenBack when attempts.Count > 0:
+                attempts.RemoveAt(attempts.Count - 1);
+                break;
+            case GivenUp given:
+                givenUpFor = given.Up ? given.Why : null;
                 break;
             case DriverRule { Changed: true } rule:
                 ruleChangedOn.Add(rule.Computer);
@@ -104,24 +120,54 @@ public sealed class RescueState
     public IReadOnlyList<WrongScrew> Wrong =>
         [.. wrong.OrderBy(pair => pair.Key, StringComparer.Ordinal).Select(pair => new WrongScrew(Guide.Screw(pair.Key)!, pair.Value))];
 
+    /// <summary>Which of contact, timing and revision keeps the loader from answering; null where no loader is known.</summary>
+    public LoaderDoubt? Doubt { get; private set; }
+
+    /// <summary>Whether somebody gave it up.</summary>
+    public bool IsGivenUp => givenUpFor is not null;
+
+    /// <summary>
+    /// Why it goes no further, in a sentence: it was given up, or no loader runs on this phone. Then it is put back together. Null while it
+    /// goes on.
+    /// </summary>
+    public string? Ended =>
+        givenUpFor is { } why ? $"It was given up: {why.TrimEnd('.')}."
+        : Doubt is { IsOver: true } over ? over.Words
+        : null;
+
     /// <summary>The step that is offered; null where all are done. Nothing that comes after it is offered before it is ticked.</summary>
-    public RescueStep? Next => Guide.Steps.FirstOrDefault(step => !done.ContainsKey(step.Id));
+    public RescueStep? Next => Guide.Steps.FirstOrDefault(step => IsNeeded(step) && !done.ContainsKey(step.Id));
+
+    /// <summary>
+    /// Whether a step is still to be done, or was. Of a rescue that ended no more is opened, and only what was opened is put back.
+    /// </summary>
+    public bool IsNeeded(RescueStep step) =>
+        done.ContainsKey(step.Id)
+        || Ended is null
+        || step.PutsScrewsIn
+            && (
+                step.Undoes.Count == 0
+                || step.Undoes.Any(done.ContainsKey)
+                || step.Screws.Any(screw => outScrews.Contains(screw) || wrong.ContainsKey(screw))
+            );
 
     /// <summary>Whether the pad lies bare: all of the opening is done, and nothing of the closing.</summary>
-    public bool IsBare => IsDone(RescuePhase.Open) && !Guide.Of(RescuePhase.CloseForKeys).Any(step => done.ContainsKey(step.Id));
+    public bool IsBare =>
+        Guide.Of(RescuePhase.Open).All(step => done.ContainsKey(step.Id))
+        && !Guide.Of(RescuePhase.CloseForKeys).Any(step => done.ContainsKey(step.Id));
 
-    /// <summary>Whether all steps of a phase are done.</summary>
-    public bool IsDone(RescuePhase phase) => Guide.Of(phase).All(step => done.ContainsKey(step.Id));
+    /// <summary>Whether all steps of a phase are done that are needed.</summary>
+    public bool IsDone(RescuePhase phase) => Guide.Of(phase).All(step => done.ContainsKey(step.Id) || !IsNeeded(step));
 
     /// <summary>Whether the phone is open: a screw was out or a step done that takes it apart, and it was not closed up since.</summary>
-    public bool IsOpen => Last is not null && (outScrews.Count > 0 || HasOpened) && !IsDone(RescuePhase.CloseUp);
+    public bool IsOpen => Last is not null && (outScrews.Count > 0 || wrong.Count > 0 || HasOpened) && !IsDone(RescuePhase.CloseUp);
 
     /// <summary>Whether anything was done at the phone itself, and not only at a computer.</summary>
     public bool IsBegun => done.Count > 0 || outScrews.Count > 0 || attempts.Count > 0;
 
     /// <summary>Whether it was taken apart at all: making ready and taking the tray out leave it closed.</summary>
     public bool HasOpened =>
-        Guide.Of(RescuePhase.Open).Any(step => done.ContainsKey(step.Id) && (step.Disconnects || step.Screws.Count > 0));
+        Guide.Of(RescuePhase.Open).Any(step => done.ContainsKey(step.Id) && (step.Opens || step.Disconnects || step.Screws.Count > 0));
 
     /// <summary>Computers on which the rule for drivers is still changed.</summary>
     public IReadOnlyList<string> RuleChangedOn => ruleChangedOn;
@@ -148,7 +194,7 @@ public sealed class RescueState
     {
         var left = Guide
             .Of(phase)
-            .Where(step => !done.ContainsKey(step.Id))
+            .Where(step => IsNeeded(step) && !done.ContainsKey(step.Id))
             .Select(step => minutesOf?.Invoke(step) ?? step.Minutes)
             .ToList();
         return new Band(left.Sum(band => band.Typical), left.Sum(band => band.Slow));
@@ -157,9 +203,11 @@ public sealed class RescueState
     /// <summary>Why something cannot have happened now; null where it can.</summary>
     /// <param name="happening">What somebody says that happened.</param>
     /// <param name="now">Now.</param>
-    /// <param name="mayCloseUp">Whether the checks hold, or it was given up: before that it is not closed up.</param>
-    public string? WhyNot(RescueEvent happening, DateTimeOffset now, bool mayCloseUp)
+    /// <param name="bounds">What the rest of the job allows.</param>
+    public string? WhyNot(RescueEvent happening, DateTimeOffset now, RescueBounds bounds)
     {
+        if (!IsBegun && bounds.WhyNotOpen is { } notOpened && happening is not DriverRule)
+            return notOpened;
         switch (happening)
         {
             case StepTicked { Step: var id }:
@@ -167,12 +215,16 @@ public sealed class RescueState
                     return "There is no such step.";
                 if (done.ContainsKey(id))
                     return $"“{step.Title}” is ticked already.";
+                if (!IsNeeded(step))
+                    return step.PutsScrewsIn
+                        ? $"“{step.Title}” is not needed: so far it was not opened."
+                        : $"{Ended} Put it back together.";
                 if (Next is { } next && next.Id != id)
                     return Guide.Steps.SkipWhile(one => one.Id != next.Id).TakeWhile(one => one.Id != id).Any(one => one.Disconnects)
                         ? "Battery connector first. Nothing else is offered before that is ticked."
                         : $"“{next.Title}” comes first.";
-                if (step.Phase == RescuePhase.CloseUp && !mayCloseUp)
-                    return "It is closed up once its checks hold; until then the few screws are enough.";
+                if (step.Phase == RescuePhase.CloseUp && !bounds.HasPassed && Ended is null)
+                    return "It is closed up once its checks hold, or once it is given up; until then the few screws are enough.";
                 if (
                     step.Screws.Select(Guide.Screw).OfType<Screw>().Where(screw => IsOut(screw) == step.PutsScrewsIn).ToList() is
                     { Count: > 0 } open
@@ -181,9 +233,11 @@ public sealed class RescueState
                 return step.PutsScrewsIn && Wrong is [var odd, ..] ? odd.Words : null;
             case StepTakenBack { Step: var id }:
                 return Guide.Step(id) is { } taken && done.ContainsKey(id)
-                    ? Guide.Steps.SkipWhile(one => one != taken).Skip(1).Any(one => done.ContainsKey(one.Id))
-                        ? "Only the last step that was ticked can be taken back."
-                        : null
+                    ? Ended is { } ended && !taken.PutsScrewsIn
+                        ? $"{ended} What was opened is put back by the steps that close it."
+                        : Guide.Steps.SkipWhile(one => one != taken).Skip(1).Any(one => done.ContainsKey(one.Id))
+                            ? "Only the last step that was ticked can be taken back."
+                            : null
                     : "It is not ticked.";
             case ScrewOut { Screw: var id }:
                 if (Guide.Screw(id) is not { } screwOut)
@@ -200,12 +254,28 @@ public sealed class RescueState
                     : Next is { PutsScrewsIn: true } closing && closing.Screws.Contains(id) ? null
                     : $"{id} goes in at another step.";
             case NeedleHeld:
-                return !IsBare ? "The pad is reached once the opening is done, and before it is closed."
+                return Ended is { } over ? $"{over} Put it back together."
+                    : !IsBare ? "The pad is reached once the opening is done, and before it is closed."
                     : RestsUntil(now) is { } until
                         ? FormattableString.Invariant($"Let the contact rest {Math.Ceiling((until - now).TotalSeconds):0} s more.")
                     : null;
             case LoaderTried:
-                return ChipAnswers ? null : "No port of the chip is heard: the needle comes first.";
+                return Ended is { } noMore ? $"{noMore} Put it back together."
+                    : ChipAnswers ? null
+                    : "No port of the chip is heard: the needle comes first.";
+            case AttemptTakenBack:
+                return attempts.Count > 0 ? null : "Nothing was tried yet.";
+            case GivenUp { Up: true, Why: var reason }:
+                return !IsBegun ? "Nothing was begun: there is nothing to give up."
+                    : IsGivenUp ? "It is given up already."
+                    : bounds.IsRunning ? "A run waits for this phone. End it first, on its page."
+                    : reason.Trim().Length is < 3 or > 200 ? "Say why, in 3 to 200 characters."
+                    : null;
+            case GivenUp:
+                return !IsGivenUp ? "It was not given up."
+                    : Guide.Steps.Any(step => step.PutsScrewsIn && done.ContainsKey(step.Id))
+                        ? "It is being put back together: take those steps back first."
+                    : null;
             case DriverRule { Computer: var computer, Changed: var changed }:
                 return computer.Trim().Length is < 1 or > 40 ? "Say which computer, in at most 40 characters."
                     : changed == ruleChangedOn.Contains(computer)

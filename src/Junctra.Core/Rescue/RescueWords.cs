@@ -21,6 +21,9 @@ public static class RescueWords
             NeedleHeld needle => $"Needle on {Pad(needle.Pad, guide)}: nothing was heard.",
             LoaderTried { Answered: true } => "The loader gave its first answer.",
             LoaderTried => "The loader stayed silent.",
+            AttemptTakenBack => "The last attempt was noted by mistake, and does not count.",
+            GivenUp { Up: true } given => $"Given up: {given.Why.TrimEnd('.')}.",
+            GivenUp => "Taken up again.",
             DriverRule { Changed: true } rule => $"Rule for drivers changed on {rule.Computer}.",
             DriverRule rule => $"Rule for drivers put back on {rule.Computer}.",
             _ => "",
@@ -37,7 +40,7 @@ public static class RescueWords
             : state.Tried is [.., LoaderTried { Answered: false }] ? ", and its chip answered, but no loader ran on it"
             : state.ChipAnswers ? ", and its chip answered"
             : ", and its chip did not answer";
-        return $"It was opened by {string.Join(" and ", state.People)}{(needles == 0 ? "" : $"; a needle was held {needles} {(needles == 1 ? "time" : "times")}")}{came}. {(state.IsOpen ? "It is open still." : "It was closed up again, with all its screws.")}";
+        return $"It was opened by {string.Join(" and ", state.People)}{(needles == 0 ? "" : $"; a needle was held {needles} {(needles == 1 ? "time" : "times")}")}{came}. {(state.Ended is { } ended ? ended + " " : "")}{(state.IsOpen ? "It is open still." : "It was closed up again, with all its screws.")}";
     }
 
     private static string Title(string step, BoardGuide? guide) => guide?.Step(step)?.Title.ToLowerInvariant() ?? step;

@@ -99,6 +99,15 @@ public static class RescueWorth
         : lines.Any(line => line.Verdict == Verdict.Ask) ? Verdict.Ask
         : Verdict.Care;
 
+    /// <summary>Why a phone is not opened, or not yet; null where it may be.</summary>
+    public static string? WhyNotOpen(IReadOnlyList<WorthLine> lines) =>
+        Sum(lines) switch
+        {
+            Verdict.Stop => "It is not worth opening. That is a full answer: the phone goes back as it is.",
+            Verdict.Ask => "Whether it is worth opening is not known yet: answer what is open first.",
+            _ => null,
+        };
+
     private static WorthLine Proved(
         (string Title, string[] Checks, string[] Dead, string Missing) proof,
         IReadOnlyList<Observation> observations

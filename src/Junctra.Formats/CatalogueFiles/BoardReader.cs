@@ -38,7 +38,14 @@ internal static class BoardReader
         foreach (var step in steps)
         foreach (var screw in step.Screws.Where(id => screws.TrueForAll(known => known.Id != id)))
             root.Problem($"The step {step.Id} names the screw {screw}, which is none.", "screws");
-        if (steps.Count(step => step.Disconnects) != 1)
+        foreach (var step in steps)
+        foreach (var undone in step.Undoes.Where(id => !steps.Exists(known => known.Id == id && known.Phase == RescuePhase.Open)))
+            root.Problem($"The step {step.Id} undoes {undone}, which is no step of the opening.", "closing-up");
+        // A screw without a step to put it back would keep the phone open for ever.
+        foreach (var (screw, isIn) in screws.SelectMany(screw => new[] { (screw, false), (screw, true) }))
+            if (steps.Count(step => step.PutsScrewsIn == isIn && step.Screws.Contains(screw.Id)) is var times and not 1)
+                root.Problem($"The screw {screw.Id} {(isIn ? "goes in" : "comes out")} at {times} steps; it must be one.", "screws");
+        if (steps.Count(step => step.Disconnects) != 1 || steps.Exists(step => step.Disconnects && step.PutsScrewsIn))
             root.Problem("One step of the opening takes the supply away (disconnects: true), and one alone.", "opening");
         var worth = root.Child("worth");
         var figures = new RescueFigures(
@@ -166,6 +173,8 @@ internal static class BoardReader
                     Cautions = node.Has("cautions") ? node.Texts("cautions") : [],
                     Screws = node.Has("screws") ? node.Texts("screws") : [],
                     Disconnects = node.Flag("disconnects"),
+                    Opens = node.Flag("opens"),
+                    Undoes = node.Has("undoes") ? node.Texts("undoes") : [],
                 };
                 if (step.Minutes.Slow < step.Minutes.Typical)
                     node.Problem(

@@ -54,6 +54,7 @@ public sealed partial class Planner(
     ContentStore files,
     DigestRate digests,
     LearnedTimes learned,
+    RescueRecord rescues,
     RunJournal journal,
     TimeProvider time
 )
@@ -103,13 +104,19 @@ public sealed partial class Planner(
         );
     }
 
-    private async Task<PathCase> BareAsync(JobView job, MatchPolicy policy, CancellationToken cancel) =>
-        PathCase.Of(job.Phone, null, true, catalogue, policy) with
+    private async Task<PathCase> BareAsync(JobView job, MatchPolicy policy, CancellationToken cancel)
+    {
+        IActTimes times = await learned.OfAsync(job, cancel);
+        if (policy.NeedsBoardRescue && catalogue.BoardOf(job.Model?.Code) is { } guide)
+            times = (await rescues.MinutesAsync(guide, "", cancel)).Within(times);
+        return PathCase.Of(job.Phone, null, true, catalogue, policy) with
         {
             UsualPaths = job.Finding(catalogue)?.WayOut.Paths ?? [],
             Figures = digests.Of(catalogue.Figures),
-            Times = await learned.OfAsync(job, cancel),
+            Times = times,
+            RescueEnded = (await rescues.StateOfAsync(job, cancel))?.Ended,
         };
+    }
 
     private async Task<(MatchReport Report, PathCase Case)> WithAsync(JobView job, PathCase bare, Package package, CancellationToken cancel)
     {

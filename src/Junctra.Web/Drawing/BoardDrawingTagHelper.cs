@@ -14,8 +14,10 @@ public sealed class BoardDrawingTagHelper : TagHelper
 {
     // One unit of the drawing is a tenth of a millimetre.
     private const double Unit = 100_000;
-    private const double Margin = 12,
-        NearMillimetres = 9;
+    private const double Margin = 12;
+
+    /// <summary>The nearest that a board is looked at: eight times.</summary>
+    public const int MaxZoom = 3;
 
     public required BoardGuide Guide { get; set; }
 
@@ -27,8 +29,8 @@ public sealed class BoardDrawingTagHelper : TagHelper
     /// <summary>Where it lies, from a landmark.</summary>
     public Place? Place { get; set; }
 
-    /// <summary>Whether only what is around the pad is drawn.</summary>
-    public bool Near { get; set; }
+    /// <summary>How much nearer than all of it, around the pad: 0 to <see cref="MaxZoom"/>, each twice as near.</summary>
+    public int Zoom { get; set; }
 
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
@@ -40,16 +42,19 @@ public sealed class BoardDrawingTagHelper : TagHelper
             all.Width / Unit + 2 * Margin,
             all.Height / Unit + 2 * Margin
         );
-        if (Near && Pad is not null)
+        if (Zoom > 0)
         {
-            var (x, y) = View.See(Pad.At);
-            const double half = NearMillimetres * 10;
-            (left, top, width, height) = (x / Unit - half * 1.4, y / Unit - half, half * 2.8, half * 2);
+            // Around the pad, or the middle of the board where it is on the other side; never past the board's own edge.
+            var middle = Pad is null ? (X: (all.Left + all.Right) / 2, Y: (all.Top + all.Bottom) / 2) : View.See(Pad.At);
+            var (nearWidth, nearHeight) = (width / Nearer, height / Nearer);
+            left = Math.Clamp(middle.X / Unit - nearWidth / 2, left, left + width - nearWidth);
+            top = Math.Clamp(middle.Y / Unit - nearHeight / 2, top, top + height - nearHeight);
+            (width, height) = (nearWidth, nearHeight);
         }
 
         output.TagName = "svg";
         output.TagMode = TagMode.StartTagAndEndTag;
-        output.Attributes.SetAttribute("class", Near ? "board near" : "board");
+        output.Attributes.SetAttribute("class", $"board zoom-{Zoom}");
         output.Attributes.SetAttribute("viewBox", $"{Svg.N(left)} {Svg.N(top)} {Svg.N(width)} {Svg.N(height)}");
         output.Attributes.SetAttribute("role", "img");
         var svg = new Svg();
@@ -60,7 +65,7 @@ public sealed class BoardDrawingTagHelper : TagHelper
         {
             var box = View.See(shield.Low, shield.High);
             svg.Rect(box.Left / Unit, box.Top / Unit, box.Width / Unit, box.Height / Unit, shield.Lifts ? "tape" : "shield", 3);
-            if (!Near)
+            if (Zoom < 2)
                 svg.Text(
                     (box.Left + box.Right) / 2 / Unit,
                     (shield.Lifts ? box.Top / Unit + 11 : (box.Top + box.Bottom) / 2 / Unit),
@@ -73,13 +78,16 @@ public sealed class BoardDrawingTagHelper : TagHelper
         Landmarks(svg);
         Target(svg);
         // Five millimetres, to hold against a rule.
-        var (scaleX, scaleY) = (left + Margin, top + height - Margin / 2);
+        var (scaleX, scaleY, tick) = (left + Margin / Nearer, top + height - Margin / 2 / Nearer, 4 / Nearer);
         svg.Line(scaleX, scaleY, scaleX + 50, scaleY, "scale")
-            .Line(scaleX, scaleY - 4, scaleX, scaleY + 4, "scale")
-            .Line(scaleX + 50, scaleY - 4, scaleX + 50, scaleY + 4, "scale");
-        svg.Text(scaleX + 55, scaleY + 3, "5 mm", "scale-words");
+            .Line(scaleX, scaleY - tick, scaleX, scaleY + tick, "scale")
+            .Line(scaleX + 50, scaleY - tick, scaleX + 50, scaleY + tick, "scale");
+        svg.Text(scaleX + 50 + tick, scaleY + tick * 0.75, "5 mm", "scale-words");
         output.Content.SetHtmlContent(svg.ToString());
     }
+
+    // Marks and words stay as large as they are, however near the board is.
+    private double Nearer => 1 << Zoom;
 
     private void Edge(Svg svg)
     {
@@ -166,7 +174,7 @@ public sealed class BoardDrawingTagHelper : TagHelper
                 isFrom ? "landmark from" : "landmark",
                 2
             );
-            svg.Text((box.Left + box.Right) / 2 / Unit, box.Bottom / Unit + 13, landmark.Name, "landmark-name", "middle");
+            svg.Text((box.Left + box.Right) / 2 / Unit, box.Bottom / Unit + 3 + 10 / Nearer, landmark.Name, "landmark-name", "middle");
         }
     }
 
@@ -181,11 +189,13 @@ public sealed class BoardDrawingTagHelper : TagHelper
             svg.Line(fromX, fromY, x, y, "eye");
         }
 
-        var r = Near ? 9 : 12;
+        // Round the pad, never over it.
+        var r = Math.Max(12 / Nearer, Math.Max(Pad.Reach.X, Pad.Reach.Y) / Unit + 4 / Nearer);
+        var hair = 8 / Nearer;
         svg.Circle(x, y, r, "target");
-        svg.Line(x - r - 8, y, x - r, y, "target")
-            .Line(x + r, y, x + r + 8, y, "target")
-            .Line(x, y - r - 8, x, y - r, "target")
-            .Line(x, y + r, x, y + r + 8, "target");
+        svg.Line(x - r - hair, y, x - r, y, "target")
+            .Line(x + r, y, x + r + hair, y, "target")
+            .Line(x, y - r - hair, x, y - r, "target")
+            .Line(x, y + r, x, y + r + hair, "target");
     }
 }

@@ -41,6 +41,8 @@ public sealed class LoaderDoubtTests
         Assert.False(answered.IsOver);
         // What is known to be above needs no try at all.
         Assert.True(Of(7).IsOver);
+        Assert.Contains("the phone had revision 7, and the loader supports revisions up to 6", Of(7).Words);
+        Assert.False(Of(7, Port, Answer, Nothing).IsOver);
     }
 
     [Fact]

@@ -10,13 +10,16 @@ public sealed class RescueStateTests
     private static readonly BoardGuide Guide = Repo.Catalogue.BoardOf("TN63W")!;
     private readonly List<RescueEntry> entries = [];
     private DateTimeOffset now = Sample.Noon;
+    private LoaderCase? loader;
+    private string? whyNotOpen;
+    private bool isRunning;
 
-    private RescueState State => RescueState.Of(Guide, entries);
+    private RescueState State => RescueState.Of(Guide, entries, loader);
 
     private string? Try(RescueEvent happening, bool mayCloseUp = false)
     {
         now = now.AddSeconds(30);
-        var why = State.WhyNot(happening, now, mayCloseUp);
+        var why = State.WhyNot(happening, now, new RescueBounds(whyNotOpen, mayCloseUp, isRunning));
         if (why is null)
             entries.Add(new RescueEntry(now, "ada", happening));
         return why;
@@ -119,6 +122,109 @@ public sealed class RescueStateTests
     }
 
     [Fact]
+    public void Of_a_rescue_that_was_given_up_half_way_only_what_was_opened_is_put_back()
+    {
+        foreach (var id in new[] { "before", "tray", "warm" })
+            Step(id);
+        Do(new ScrewOut("A1"));
+        Do(new ScrewOut("B2"));
+        Assert.Contains("3 to 200", Try(new GivenUp(true, " ")));
+        isRunning = true;
+        Assert.Contains("End it first", Try(new GivenUp(true, "the cell is swollen")));
+        isRunning = false;
+        Do(new GivenUp(true, "the cell is swollen."));
+        Assert.NotNull(Try(new GivenUp(true, "the cell is swollen")));
+        Assert.Equal("It was given up: the cell is swollen.", State.Ended);
+        Assert.Contains("Put it back together", Try(new StepTicked("covers")));
+        Assert.Contains("is not needed", Try(new StepTicked("board-in")));
+        Assert.Contains("by the steps that close it", Try(new StepTakenBack("warm")));
+        // The covers were not ticked off, but two of their screws are out.
+        Assert.Equal(["tape-on", "adhesive", "tray-in"], Guide.Steps.Where(s => s.PutsScrewsIn && State.IsNeeded(s)).Select(s => s.Id));
+        Assert.Contains("comes out at another step", Try(new ScrewOut("A4")));
+        Assert.True(State.IsOpen);
+        Do(new ScrewIn("A1", 3.0));
+        Do(new ScrewIn("B2", 2.2));
+        // Nothing is out any more, and no cover was off.
+        Do(new StepTicked("adhesive"));
+        Assert.Contains("take those steps back first", Try(new GivenUp(false, "")));
+        Do(new StepTicked("tray-in"));
+        Assert.False(State.IsOpen);
+        Assert.Null(State.Next);
+        Assert.Contains("It was given up: the cell is swollen. It was closed up again", RescueWords.Summary(State));
+    }
+
+    [Fact]
+    public void What_was_given_up_is_taken_up_again_where_nothing_was_closed()
+    {
+        Assert.Contains("nothing to give up", Try(new GivenUp(true, "no time")));
+        Open();
+        Do(new GivenUp(true, "no time"));
+        Assert.Contains("Put it back together", Try(new NeedleHeld(58, Heard.Port, "7")));
+        Do(new GivenUp(false, ""));
+        Assert.NotNull(Try(new GivenUp(false, "")));
+        Assert.Null(State.Ended);
+        Do(new NeedleHeld(58, Heard.Port, "7"));
+    }
+
+    [Fact]
+    public void A_loader_that_no_contact_helps_ends_it_and_a_wrong_entry_is_taken_back()
+    {
+        loader = new LoaderCase(6, 6, []);
+        Open();
+        Assert.Equal("Nothing was tried yet.", Try(new AttemptTakenBack()));
+        for (var i = 0; i < 3; i++)
+        {
+            Assert.Null(State.Ended);
+            Do(new NeedleHeld(58, Heard.Port, "7"));
+            Do(new LoaderTried(false));
+        }
+
+        Assert.Contains("It ends here", State.Ended);
+        Assert.Contains("Put it back together", Try(new NeedleHeld(58, Heard.Port, "7")));
+        Assert.Contains("Put it back together", Try(new LoaderTried(true)));
+        Do(new AttemptTakenBack());
+        Assert.Null(State.Ended);
+        Do(new LoaderTried(true));
+        Assert.True(State.Doubt!.HasAnswered);
+        Do(new AttemptTakenBack());
+        Do(new LoaderTried(false));
+        // It is closed up without ever having been written.
+        foreach (var step in Guide.Steps.Where(step => step.PutsScrewsIn))
+            Step(step.Id);
+        Assert.False(State.IsOpen);
+        Assert.Contains("no loader ran on it", RescueWords.Summary(State));
+    }
+
+    [Fact]
+    public void What_a_run_heard_of_the_loader_counts_in_the_order_of_time()
+    {
+        Open();
+        Do(new NeedleHeld(58, Heard.Port, "7"));
+        loader = new LoaderCase(6, 6, [new RescueEntry(now.AddSeconds(1), "ada", new LoaderTried(true))]);
+        Assert.True(State.Doubt!.HasAnswered);
+        Do(new NeedleHeld(58, Heard.Port, "7"));
+        Assert.False(State.Doubt!.HasAnswered);
+        for (var i = 0; i < 6; i++)
+            Do(new LoaderTried(false));
+        // It supports this phone: it answered.
+        Assert.Null(State.Ended);
+        Assert.Equal(0, State.Doubt!.Ranked.Single(one => one.Trouble == LoaderTrouble.Revision).Chance);
+    }
+
+    [Fact]
+    public void What_is_not_worth_opening_is_not_begun_and_what_was_begun_is_brought_to_its_end()
+    {
+        whyNotOpen = "It is not worth opening.";
+        Assert.Equal(whyNotOpen, Try(new StepTicked("before")));
+        Assert.Equal(whyNotOpen, Try(new ScrewOut("A1")));
+        Do(new DriverRule(true, "bench computer"));
+        whyNotOpen = null;
+        Step("before");
+        whyNotOpen = "It is not worth opening.";
+        Step("tray");
+    }
+
+    [Fact]
     public void A_rule_for_drivers_that_was_changed_is_put_back_on_the_same_computer()
     {
         Do(new DriverRule(true, "bench computer"));
@@ -167,13 +273,18 @@ public sealed class RescueStateTests
                 .Append(new NeedleHeld(58, Heard.Nothing, ""))
                 .Append(new NeedleHeld(58, Heard.Port, "7"))
                 .Append(new LoaderTried(false))
+                .Append(new AttemptTakenBack())
+                .Append(new GivenUp(true, "no time"))
+                .Append(new GivenUp(false, ""))
                 .ToList();
             for (var i = 0; i < 400; i++)
             {
                 Try(everything[random.Next(everything.Count)], random.Next(3) == 0);
                 var state = State;
                 var isOff = state.DoneBy(Guide.Step("battery")!) is not null;
-                Assert.True(isOff || Guide.Steps.SkipWhile(step => !step.Disconnects).Skip(1).All(step => state.DoneBy(step) is null));
+                Assert.True(
+                    isOff || Guide.Of(RescuePhase.Open).SkipWhile(step => !step.Disconnects).Skip(1).All(step => state.DoneBy(step) is null)
+                );
                 Assert.True(isOff || state.Needles.Count == 0 || entries.Exists(entry => entry.Event is StepTakenBack { Step: "battery" }));
                 Assert.All(Guide.Screws.Where(state.IsOut), screw => Assert.DoesNotContain(state.Wrong, wrong => wrong.Screw == screw));
                 Assert.True(!state.IsDone(RescuePhase.CloseUp) || state.Wrong.Count == 0 && !Guide.Screws.Any(state.IsOut));

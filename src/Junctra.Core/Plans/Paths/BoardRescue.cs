@@ -47,7 +47,12 @@ public sealed class BoardRescue : IPath
         draft.Add(bundle.Verify);
         draft.Add(new ConfirmTarget(null, ConfirmTarget.ByLabel));
         if (@case.Mode != PhoneMode.Emergency)
-            draft.Add(new OpenToEmergency { Takes = OpeningOf(@case, model) });
+            draft.Add(
+                new OpenToEmergency
+                {
+                    Takes = @case.Catalogue.BoardOf(model.Code) is { } guide ? OpeningOf(guide, step => step.Minutes) : null,
+                }
+            );
         draft.Add(
             new SupplyEmergencyLoader(loader.Chip, loader.HighestRevision, RollbackFloor.Of(@case.Phone, @case.Catalogue).Highest!.Value)
             {
@@ -66,13 +71,15 @@ public sealed class BoardRescue : IPath
     /// <param name="case">The phone, without a package.</param>
     public static string? WhyNotWorth(PathCase @case) => @case.Model is { } model ? WhyNotWorth(@case, model) : null;
 
-    // Said before it is opened.
+    // Said before it is opened, and again where it was and came to nothing.
     private static string? WhyNotWorth(PathCase @case, PhoneModel model)
     {
+        if (@case.RescueEnded is { } ended)
+            return ended;
         var chips = @case.Phone[FactName.ChipFamily].Values.Append(model.ChipFamily).Distinct(StringComparer.OrdinalIgnoreCase).ToList();
         if (chips.Count > 1)
             return $"Its chip is in doubt, {string.Join(" or ", chips)}: which loader it takes must be known before anything is opened.";
-        if (LoaderOf(@case, model) is not { } loader)
+        if (@case.Catalogue.LoaderOf(model) is not { } loader)
             return $"No emergency loader for {model.ChipFamily} is known: it is not worth opening.";
         if (RollbackFloor.Of(@case.Phone, @case.Catalogue).Highest is not { } ours)
             return $"The loader supports revisions up to {loader.HighestRevision}, and the phone's is not known. Look into the logbook, or for an older build on its box, before anything is opened.";
@@ -81,21 +88,19 @@ public sealed class BoardRescue : IPath
             : null;
     }
 
-    // Step by step, and a try with the needle.
-    private static Band? OpeningOf(PathCase @case, PhoneModel model) =>
-        @case.Catalogue.BoardOf(model.Code) is { } guide
-            ? new Band(
-                60 * (guide.Of(RescuePhase.Open).Sum(step => step.Minutes.Typical) + NeedleScore.Recipe.Minutes),
-                60 * (guide.Of(RescuePhase.Open).Sum(step => step.Minutes.Slow) + NeedleTries * NeedleScore.Recipe.Minutes)
-            )
-            : null;
+    /// <summary>Seconds of opening a phone, step by step, and of a try with the needle; at worst of ten.</summary>
+    /// <param name="guide">What is known of its inside.</param>
+    /// <param name="minutesOf">Minutes of a step.</param>
+    public static Band OpeningOf(BoardGuide guide, Func<RescueStep, Band> minutesOf)
+    {
+        var minutes = guide.Of(RescuePhase.Open).Select(minutesOf).ToList();
+        return new Band(
+            60 * (minutes.Sum(band => band.Typical) + NeedleScore.Recipe.Minutes),
+            60 * (minutes.Sum(band => band.Slow) + NeedleTries * NeedleScore.Recipe.Minutes)
+        );
+    }
 
     private const int NeedleTries = 10;
-
-    private static EmergencyLoader? LoaderOf(PathCase @case, PhoneModel model) =>
-        @case
-            .Catalogue.MakerOf(model.Code)
-            ?.Loaders.FirstOrDefault(one => one.Chip.Equals(model.ChipFamily, StringComparison.OrdinalIgnoreCase));
 
     private static EmergencyLoader? LoaderFor(PlanDraft draft, PathCase @case, PhoneModel model)
     {
@@ -105,7 +110,7 @@ public sealed class BoardRescue : IPath
             return null;
         }
 
-        var loader = LoaderOf(@case, model)!;
+        var loader = @case.Catalogue.LoaderOf(model)!;
         var ours = RollbackFloor.Of(@case.Phone, @case.Catalogue).Highest;
         var brings = @case.Package!.Revisions;
         if (brings.Any(one => one < ours))

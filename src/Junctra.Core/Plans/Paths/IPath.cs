@@ -27,6 +27,9 @@ public sealed record PathCase(Phone Phone, Package? Package, bool ErasesData, Mo
     /// <summary>Whether the finding is that the phone does not react at all, so that only its chip may still answer.</summary>
     public bool NeedsRescue { get; init; }
 
+    /// <summary>Why the rescue of its board came to nothing; null while it did not.</summary>
+    public string? RescueEnded { get; init; }
+
     /// <summary>What was saved of the phone before something else was done with it, and is to go back; null where nothing is.</summary>
     public SavedData? Saved { get; init; }
 

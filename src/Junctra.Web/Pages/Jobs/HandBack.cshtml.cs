@@ -27,7 +27,7 @@ public sealed record DoneRun(RunRow Run, IReadOnlyList<string> Accepted);
 public sealed class HandBackModel(
     JobLoader jobs,
     RecordService records,
-    RescueService rescue,
+    RescueRecord rescues,
     RunJournal journal,
     Planner planner,
     ModelCatalogue catalogue,
@@ -102,11 +102,14 @@ public sealed class HandBackModel(
     public bool MayGo =>
         Job.Row.HandedBackAt is null
         && !JobStore.IsWriting(Job.Row)
-        && rescue.WhyNotBack(Job) is null
+        && RescueService.WhyNotBack(Job, Rescue) is null
         && (!WasTouched || (Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks)));
 
+    /// <summary>How the rescue of its board stands; null where nothing is known of its inside.</summary>
+    public RescueState? Rescue { get; private set; }
+
     /// <summary>What was done at the opened phone; null where it was not opened.</summary>
-    public string? Opened => rescue.StateOf(Job) is { } state ? RescueWords.Summary(state) : null;
+    public string? Opened => Rescue is { } state ? RescueWords.Summary(state) : null;
 
     /// <summary>Why nothing was written, where there is a reason.</summary>
     public string? WhyNotWritten { get; private set; }
@@ -129,7 +132,8 @@ public sealed class HandBackModel(
     public bool IsUnrepaired => WasTouched && !(Job.LastRun!.Status == RunStatus.Finished && Checker.IsPassed(Job.Checks));
 
     /// <summary>Whether its owner may take it as it is.</summary>
-    public bool MayGiveUp => IsUnrepaired && Job.Row.HandedBackAt is null && !JobStore.IsWriting(Job.Row) && rescue.WhyNotBack(Job) is null;
+    public bool MayGiveUp =>
+        IsUnrepaired && Job.Row.HandedBackAt is null && !JobStore.IsWriting(Job.Row) && RescueService.WhyNotBack(Job, Rescue) is null;
 
     /// <summary>What of an unrepaired phone works and what does not, as far as it is known.</summary>
     public IEnumerable<string> WorksOrNot
@@ -156,7 +160,7 @@ public sealed class HandBackModel(
                 : "All checks hold. SIM and card go back in first."
             : JobStore.IsWriting(Job.Row)
                 ? "A write is going on."
-                : rescue.WhyNotBack(Job) is { } open
+                : RescueService.WhyNotBack(Job, Rescue) is { } open
                     ? open
                     : Job.LastRun is { } last && last.Status.EndedEarly()
                         ? "The last write ended early: the phone is not in order."
@@ -191,6 +195,7 @@ public sealed class HandBackModel(
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
+        Rescue = await rescues.StateOfAsync(Job, cancel);
         var broken = new List<(RunRow, RunState)>();
         foreach (var run in Job.Row.Runs)
         {
@@ -220,7 +225,11 @@ public sealed class HandBackModel(
 
         Carried = carried;
         if (!WasTouched)
-            WhyNotWritten = WithoutWrite.Why(Job.Row.Cell, Finding, await planner.WhyNotWorthOpeningAsync(Job, cancel));
+            WhyNotWritten = WithoutWrite.Why(
+                Job.Row.Cell,
+                Finding,
+                Rescue?.HasOpened == true ? null : await planner.WhyNotWorthOpeningAsync(Job, cancel)
+            );
         var until = Carried.Count > 0 ? Carried[0].Run.BegunAt : DateTimeOffset.MaxValue;
         var before = new Phone(Job.Row.Facts.Where(f => f.WithdrawnAt is null && f.At < until).Select(f => f.ToFact()));
         Before = [.. FoundNames.Select(name => before[name].Best).OfType<Fact>()];

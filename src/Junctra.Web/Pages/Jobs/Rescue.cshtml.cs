@@ -1,13 +1,13 @@
 using Junctra.Core;
 using Junctra.Core.Boards;
 using Junctra.Core.Catalogue;
+using Junctra.Core.Insight;
 using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
-using Junctra.Core.Phones;
 using Junctra.Core.Rescue;
-using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Bench.Acts;
+using Junctra.Web.Drawing;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Junctra.Web.Pages.Jobs;
@@ -31,9 +31,9 @@ public enum RescuePart
 /// <summary>Board rescue: worth it or not, opening, the pad and the needle, back together (specification: section 12 of the job).</summary>
 public sealed class RescueModel(
     JobLoader jobs,
+    RescueRecord record,
     RescueService rescue,
     ObservationService observations,
-    Planner planner,
     ModelCatalogue catalogue,
     TimeProvider time
 ) : JobPage(jobs)
@@ -56,9 +56,12 @@ public sealed class RescueModel(
     [BindProperty(SupportsGet = true, Name = "pad")]
     public int? PadLine { get; set; }
 
-    /// <summary>Whether only what is around the pad is drawn.</summary>
-    [BindProperty(SupportsGet = true, Name = "near")]
-    public bool Near { get; set; }
+    /// <summary>How much nearer than all of the board somebody wants to see it.</summary>
+    [BindProperty(SupportsGet = true, Name = "zoom")]
+    public int WantedZoom { get; set; }
+
+    /// <summary>How much nearer than all of the board: 0 for all of it, and each step twice as near.</summary>
+    public int Zoom => Math.Clamp(WantedZoom, 0, BoardDrawingTagHelper.MaxZoom);
 
     /// <summary>How it stands; null where nothing is known of its inside.</summary>
     public RescueState? State { get; private set; }
@@ -83,11 +86,8 @@ public sealed class RescueModel(
             ? new PadPlace(guide.Board, guide.Map, View).Of(chosen.Pad.Pad)
             : null;
 
-    /// <summary>Which of contact, timing and revision is likelier; null before anything was tried.</summary>
-    public LoaderDoubt? Doubt { get; private set; }
-
-    /// <summary>Minutes of a step, as the shop knows it.</summary>
-    public Func<RescueStep, Band?> MinutesOf { get; private set; } = _ => null;
+    /// <summary>Minutes of a step, as the shop knows them; null where nothing is known of its inside.</summary>
+    public RescueMinutes? Minutes { get; private set; }
 
     /// <summary>The phone's keys; what is held besides has staves of its own.</summary>
     public KeyFamily? Family => Job.Model is { } model ? catalogue.KeyFamilyOf(model) : null;
@@ -101,6 +101,7 @@ public sealed class RescueModel(
         EnumNames.Parse<RescuePart>(Wanted)
         ?? (
             State?.Last is null ? RescuePart.Worth
+            : State.Ended is not null ? RescuePart.Close
             : !State.IsDone(RescuePhase.Open) ? RescuePart.Open
             : State.IsBare && !State.ChipAnswers ? RescuePart.Pad
             : RescuePart.Close
@@ -111,34 +112,19 @@ public sealed class RescueModel(
 
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
-        State = rescue.StateOf(Job);
+        State = await record.StateOfAsync(Job, cancel);
         Ports = await rescue.PortsAsync(cancel);
-        var whyNot = await planner.WhyNotWorthOpeningAsync(Job, cancel);
-        var known = RollbackFloor.Of(Job.Phone, catalogue).Highest;
-        var ceiling = Job.Model is { } model
-            ? catalogue
-                .MakerOf(model.Code)
-                ?.Loaders.FirstOrDefault(one => one.Chip.Equals(model.ChipFamily, StringComparison.OrdinalIgnoreCase))
-                ?.HighestRevision
-            : null;
-        if (State is { } state)
-        {
-            MinutesOf = await rescue.MinutesAsync(state.Guide, Who, cancel);
-            Pads =
-            [
-                .. Enum.GetValues<BoardSide>()
-                    .SelectMany(side => PadRanking.Of(state.Guide.Board, state.Guide.Map, side).Select(pad => (Side: side, Pad: pad)))
-                    .OrderByDescending(one => one.Pad.IsOffered)
-                    .ThenByDescending(one => one.Pad.Safety),
-            ];
-            if (ceiling is { } most)
-                Doubt = LoaderDoubt.Of(known, most, [.. state.Tried, .. await rescue.TriedInRunsAsync(Job, cancel)]);
-        }
-
-        var minutes = State is null ? default : new Band(Sum(band => band.Typical), Sum(band => band.Slow));
-        Worth = RescueWorth.Of(Job.Observed(catalogue), whyNot, known, ceiling, State?.Guide, Job.Row.DataWish == DataWish.Keep, minutes);
-
-        double Sum(Func<Band, double> of) => State!.Guide.Steps.Sum(step => of(MinutesOf(step) ?? step.Minutes));
+        Worth = await rescue.WorthAsync(Job, Who, cancel);
+        if (State is not { } state)
+            return;
+        Minutes = await record.MinutesAsync(state.Guide, Who, cancel);
+        Pads =
+        [
+            .. Enum.GetValues<BoardSide>()
+                .SelectMany(side => PadRanking.Of(state.Guide.Board, state.Guide.Map, side).Select(pad => (Side: side, Pad: pad)))
+                .OrderByDescending(one => one.Pad.IsOffered)
+                .ThenByDescending(one => one.Pad.Safety),
+        ];
     }
 
     /// <summary>A check of the triage that a line asks for; null where the catalogue has none such.</summary>
@@ -183,18 +169,21 @@ public sealed class RescueModel(
 
     public Task<IActionResult> OnPostLoaderAsync(bool answered, CancellationToken cancel) => NoteAsync(new LoaderTried(answered), cancel);
 
+    /// <summary>The last attempt was noted by mistake.</summary>
+    public Task<IActionResult> OnPostAttemptBackAsync(CancellationToken cancel) => NoteAsync(new AttemptTakenBack(), cancel);
+
+    /// <summary>The rescue is given up, or taken up again.</summary>
+    public Task<IActionResult> OnPostGiveUpAsync(bool up, string? why, CancellationToken cancel)
+    {
+        Wanted = null;
+        return NoteAsync(new GivenUp(up, up ? ShownText.Of(why?.Trim() ?? "", 201) : ""), cancel);
+    }
+
     public Task<IActionResult> OnPostRuleAsync(bool changed, string? computer, CancellationToken cancel) =>
         NoteAsync(new DriverRule(changed, ShownText.Of(computer?.Trim() ?? "", 41)), cancel);
 
     private async Task<IActionResult> NoteAsync(RescueEvent happening, CancellationToken cancel)
     {
-        // What was begun is brought to its end, whatever is known since.
-        if (State is not { IsBegun: true } && Verdict is Verdict.Stop or Verdict.Ask && happening is not DriverRule)
-            return Refused(
-                Verdict == Verdict.Stop
-                    ? "It is not worth opening. That is a full answer: the phone goes back as it is."
-                    : "Whether it is worth opening is not known yet: answer what is open first."
-            );
         var result = await rescue.NoteAsync(Job, happening, Who, cancel);
         if (result.Refusal is { } why)
             return Refused(why);
