@@ -174,34 +174,6 @@ public class EveryLinkTests(PhoneBench bench) : HandsBench(bench)
     }
 
     [Fact]
-    public async Task A_chip_that_answers_alone_takes_its_loader_and_boot_chain_and_then_the_bundle()
-    {
-        await Phones.DoAsync("O", "renew");
-        var bundle = await PackageAsync("tern6_latest.zip");
-        var phone = Known("TN63W", "off", (FactName.Serial, "TNO60427"), (FactName.RollbackFloor, "6"));
-        var plan = Compile(phone, bundle.Package, "L", @case => @case with { NeedsRescue = true });
-        var state = await CarryOutAsync("O", plan, [bundle], phone);
-        Assert.True(state.Status == RunStatus.Finished, $"{state.WhatHappened} {state.Next}");
-        Assert.Equal("write bootchain", (await Phones.AcceptedAsync("O"))[0]);
-        await Until.TrueAsync(async () => await Phones.ModeAsync("O") == "setup-wizard", "it asks to be set up");
-        await HoldsAsync("O", state, bundle);
-    }
-
-    [Fact]
-    public async Task A_chip_whose_boot_chain_is_too_new_does_not_start_the_loader()
-    {
-        await Phones.DoAsync("N", "renew");
-        var bundle = await PackageAsync("tern6_latest.zip");
-        // Somebody remembers wrong: its fuses say 7.
-        var phone = Known("TN63W", "off", (FactName.Serial, "TNN60426"), (FactName.RollbackFloor, "6"));
-        var plan = Compile(phone, bundle.Package, "L", @case => @case with { NeedsRescue = true });
-        var state = await CarryOutAsync("N", plan, [bundle], phone);
-        Assert.Equal(RunStatus.Failed, state.Status);
-        Assert.Contains("refused to start the loader", state.WhatHappened);
-        Assert.False(state.HasTouchedPhone);
-    }
-
-    [Fact]
     public async Task A_layout_goes_before_its_bundle()
     {
         await Phones.DoAsync("H", "renew");
@@ -257,11 +229,4 @@ public class EveryLinkTests(PhoneBench bench) : HandsBench(bench)
         var phone = new Phone(reading.Facts);
         return read.Where(fact => phone[fact.Name].Value is null).Aggregate(phone, (known, fact) => known.Supposing(fact.Name, fact.Value));
     }
-
-    private static Phone Known(string model, string mode, params (FactName Name, string Value)[] more) =>
-        new([
-            Sample.Fact(FactName.ModelCode, model),
-            Sample.Fact(FactName.Mode, mode),
-            .. more.Select(fact => Sample.Fact(fact.Name, fact.Value)),
-        ]);
 }

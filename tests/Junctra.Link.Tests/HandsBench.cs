@@ -22,6 +22,9 @@ public abstract partial class HandsBench(PhoneBench bench) : WriteBench(bench)
     /// <summary>Files that were taken into the library.</summary>
     protected List<string> TakenIn { get; } = [];
 
+    /// <summary>What hands type off the phone's label where they are asked for it; null where it is not compared.</summary>
+    protected string? LabelSays { get; set; }
+
     /// <summary>Where what was fetched is kept.</summary>
     protected string Kept => kept;
 
@@ -30,6 +33,14 @@ public abstract partial class HandsBench(PhoneBench bench) : WriteBench(bench)
 
     protected static async Task<PackageFile> PackageAsync(string file) =>
         new(await DemoLibrary.ReadAnyAsync(file), Path.Combine(await DemoLibrary.AllFolderAsync(), file));
+
+    /// <summary>A phone of which this is known.</summary>
+    protected static Phone Known(string model, string mode, params (FactName Name, string Value)[] more) =>
+        new([
+            Sample.Fact(FactName.ModelCode, model),
+            Sample.Fact(FactName.Mode, mode),
+            .. more.Select(fact => Sample.Fact(fact.Name, fact.Value)),
+        ]);
 
     /// <summary>A plan by a path, which is not refused.</summary>
     protected static Plan Compile(Phone phone, Package? package, string path, Func<PathCase, PathCase>? with = null, bool erases = true)
@@ -107,7 +118,7 @@ public abstract partial class HandsBench(PhoneBench bench) : WriteBench(bench)
             await DoAsync(name, step, scene);
             await RestAsync(name);
             var shows = step.Act is ConfirmTarget or CopyToCard ? order.Choices[0].Shows : StateOf(name).Mode;
-            Journal.Add(new HandsSaid(step.Number, "bench", shows.Id(), true));
+            Journal.Add(new HandsSaid(step.Number, "bench", shows.Id(), true) { Typed = order.Types is null ? null : LabelSays });
         }
     }
 
