@@ -1,8 +1,8 @@
 using Junctra.Bench;
 
 // Measures, as ratios in one run, and writes them into docs/benchmarks.md. Started by ./junctra bench, which has built everything and
-// says where it is: `ROOT WORK DATABASE`. Names of rows after that measure only those: inspect, bundle, write, match, route, rehearse,
-// pages, logbook; kills is measured only by its name.
+// says where it is: `ROOT WORK DATABASE`. Names of rows after that measure only those: inspect, bundle, write, match, route, netlist,
+// rehearse, pages, logbook; kills is measured only by its name.
 if (args is not [var root, var work, var database, .. var only])
 {
     Console.Error.WriteLine("Start this with ./junctra bench.");
@@ -21,6 +21,8 @@ if (Wanted("match"))
     rows.AddRange(await MatchBench.RunAsync(work, database));
 if (Wanted("route"))
     rows.AddRange(RouteBench.Run(root));
+if (Wanted("netlist"))
+    rows.AddRange(NetlistBench.Run(root));
 if (Wanted("rehearse"))
     rows.AddRange(await RehearseBench.RunAsync(root, work));
 if (Wanted("pages"))
