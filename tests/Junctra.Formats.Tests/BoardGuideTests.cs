@@ -59,6 +59,11 @@ public sealed class BoardGuideTests
     [InlineData("screws: [C1, C2]", "screws: [C1, C9]", "names the screw C9")]
     [InlineData("screws: [C1, C2, A1, A4, A5, B2]", "screws: [C1, C2, A1, A4, A5]", "B2 goes in at 0 steps")]
     [InlineData("screws: [C1, C2]", "screws: [C1, C2, A1]", "A1 comes out at 2 steps")]
+    [InlineData(
+        "[\"Tray and card as they came.\"]",
+        "[Tray, card as they came.]",
+        "“card as they came.” does not begin as a sentence does"
+    )]
     [InlineData("undoes: [warm]", "undoes: [tray-in]", "undoes tray-in, which is no step of the opening")]
     [InlineData("side: back", "side: underneath", "it must be one of front, back")]
     [InlineData("typical: 8, slow: 20", "typical: 8, slow: 2", "Slow is never quicker")]

@@ -9,7 +9,7 @@ namespace Junctra.Core.Routes;
 /// </summary>
 public static class NeedleScore
 {
-    private const string Needle = "needle",
+    private const string Needle = "Needle",
         Heard = "heard";
 
     /// <summary>The score.</summary>

@@ -157,6 +157,15 @@ internal static class BoardReader
         return screw;
     }
 
+    // A sentence with a comma in it that stands in no quotes is read as several.
+    private static IReadOnlyList<string> Sentences(CatalogueNode node, string key)
+    {
+        var sentences = node.Texts(key);
+        foreach (var part in sentences.Where(sentence => sentence.Length > 0 && char.IsLower(sentence[0])))
+            node.Problem($"“{part}” does not begin as a sentence does: one with a comma in it stands in quotes.", key);
+        return sentences;
+    }
+
     private static IEnumerable<RescueStep> ReadSteps(CatalogueNode root, string key, RescuePhase phase) =>
         root.Children(key)
             .Select(node =>
@@ -166,11 +175,11 @@ internal static class BoardReader
                     node.Text("id"),
                     phase,
                     node.Text("title"),
-                    node.Texts("words"),
+                    Sentences(node, "words"),
                     new Band(minutes.Number("typical", 0.1, 600), minutes.Number("slow", 0.1, 600))
                 )
                 {
-                    Cautions = node.Has("cautions") ? node.Texts("cautions") : [],
+                    Cautions = node.Has("cautions") ? Sentences(node, "cautions") : [],
                     Screws = node.Has("screws") ? node.Texts("screws") : [],
                     Disconnects = node.Flag("disconnects"),
                     Opens = node.Flag("opens"),
