@@ -13,7 +13,8 @@ namespace Junctra.Store;
 /// <param name="Runs">Ids and statuses of its runs.</param>
 /// <param name="Answers">How many answers its triage has.</param>
 /// <param name="TakenBack">How many of them were taken back.</param>
-public readonly record struct RecordState(uint Row, int Facts, int Gone, string Runs, int Answers, int TakenBack);
+/// <param name="Rescue">How many entries the rescue of its board has.</param>
+public readonly record struct RecordState(uint Row, int Facts, int Gone, string Runs, int Answers, int TakenBack, int Rescue);
 
 /// <summary>A job without what hangs on it, and the state of all that.</summary>
 /// <param name="Job">The job's row.</param>
@@ -123,6 +124,11 @@ public static class JobLists
                 Gone = group.Count(a => a.WithdrawnAt != null),
             })
             .ToDictionaryAsync(group => group.Key, cancel);
+        var rescues = await db
+            .RescueEvents.Where(e => ids.Contains(e.JobId))
+            .GroupBy(e => e.JobId)
+            .Select(group => new { group.Key, All = group.Count() })
+            .ToDictionaryAsync(group => group.Key, group => group.All, cancel);
         return rows.ToDictionary(
             row => row.Id,
             row =>
@@ -135,7 +141,8 @@ public static class JobLists
                     counts?.Gone ?? 0,
                     string.Join(' ', runs[row.Id].Select(run => $"{run.Id}{run.Status}")),
                     said?.All ?? 0,
-                    said?.Gone ?? 0
+                    said?.Gone ?? 0,
+                    rescues.GetValueOrDefault(row.Id)
                 );
             }
         );
@@ -171,6 +178,8 @@ public static class JobLists
             .ToListAsync(cancel);
         foreach (var answer in answers)
             byId[answer.JobId].TriageAnswers.Add(answer);
+        foreach (var entry in await db.RescueEvents.AsNoTracking().Where(e => ids.Contains(e.JobId)).OrderBy(e => e.Id).ToListAsync(cancel))
+            byId[entry.JobId].Rescue.Add(entry);
         foreach (var fact in facts)
             byId[fact.JobId]
                 .Facts.Add(

@@ -4,6 +4,7 @@ using Junctra.Core.Facts;
 using Junctra.Core.Jobs;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans;
+using Junctra.Core.Rescue;
 using Junctra.Core.Routes;
 using Junctra.Core.Runs;
 using Junctra.Testing;
@@ -177,5 +178,28 @@ public class CheckAndLineTests
                     Assert.True(labels[i].LabelX - labels[i - 1].LabelX >= (labels[i].Label.Length + labels[i - 1].Label.Length) * 3.8);
             }
         }
+    }
+
+    [Theory]
+    [InlineData(RescueStanding.Open, null, Station.Write, "Go on at the opened phone")]
+    [InlineData(RescueStanding.Open, RunStatus.Waiting, Station.Write, "Hands are wanted")]
+    [InlineData(RescueStanding.Open, RunStatus.Failed, Station.Write, "The write ended early: look at it")]
+    [InlineData(RescueStanding.EndedOpen, RunStatus.Failed, Station.Write, "Put it back together")]
+    [InlineData(RescueStanding.EndedOpen, null, Station.Write, "Put it back together")]
+    [InlineData(RescueStanding.Ended, RunStatus.Failed, Station.HandBack, "Hand it back as it is")]
+    public void An_opened_phone_comes_before_whatever_else_is_next(RescueStanding rescue, RunStatus? run, Station at, string next)
+    {
+        var standing = JobLine.Standing(new JobState(Sample.Cairn(), true, run, [], false, Rescue: rescue));
+        Assert.Equal((at, next), (standing.At, standing.Next));
+    }
+
+    [Fact]
+    public void What_was_written_and_checked_is_closed_up_before_it_goes()
+    {
+        var job = new JobState(AsIntended, true, RunStatus.Finished, Checker.Compare(Plan, AsIntended), false, Rescue: RescueStanding.Open);
+        Assert.Equal(new JobStanding(Station.HandBack, "Close it up", AtRescue: true), JobLine.Standing(job));
+        Assert.Equal("Hand the phone back", JobLine.Standing(job with { Rescue = RescueStanding.None }).Next);
+        var read = job with { RunStatus = null, Phone = AsIntended.Supposing(FactName.Mode, "emergency") };
+        Assert.False(JobLine.Standing(read).AtRescue);
     }
 }

@@ -188,6 +188,9 @@ public sealed class RescuePageTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("It ends here", await RefusedAsync(path, "Needle", ("heard", "port")));
         var page = await PageAsync(path);
         Assert.Contains("Put it back together", page);
+        // It stands so among what needs hands, which leads to the branch.
+        Assert.Matches("<b>Put it back together</b>", await PageAsync("/"));
+        Assert.Contains("href=\"/jobs/0953/rescue\"", await PageAsync("/"));
         Assert.Contains("Back together, as far as keys", page);
         Assert.DoesNotContain("Read the chip", await PageAsync(path + "?part=pad"));
         Assert.Contains("It ends here", await PageAsync(path + "?part=worth"));
@@ -198,6 +201,7 @@ public sealed class RescuePageTests(WebWorld world) : IClassFixture<WebWorld>
         await DidAsync(path, "Loader", ("answered", "false"));
         await CloseAsync(path);
         Assert.Contains("It goes back as it is", await PageAsync(path + "?part=close"));
+        Assert.Matches("<b>Hand it back as it is</b>", await PageAsync("/"));
         var sheet = await PageAsync("/jobs/0953/hand-back");
         Assert.DoesNotContain("The phone is open", sheet);
         Assert.Contains("no loader ran on it. It ends here", sheet);

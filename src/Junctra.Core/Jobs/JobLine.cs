@@ -2,6 +2,7 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
 using Junctra.Core.Facts;
 using Junctra.Core.Phones;
+using Junctra.Core.Rescue;
 using Junctra.Core.Runs;
 using Junctra.Core.Triage;
 
@@ -70,6 +71,7 @@ public static class Stations
 /// <param name="Hangs">Whether it was seen to hang on its way up since the last run has finished.</param>
 /// <param name="IsBroughtBack">Whether the last run brought back what was saved before.</param>
 /// <param name="HasNothingToCheck">Whether the last run left the phone as it was, so that nothing is to be read again.</param>
+/// <param name="Rescue">Where the rescue of its board stands.</param>
 public sealed record JobState(
     Phone Phone,
     bool PackageChosen,
@@ -85,18 +87,39 @@ public sealed record JobState(
     JobGoal Goal = JobGoal.Stock,
     bool Hangs = false,
     bool HasNothingToCheck = false,
-    bool IsBroughtBack = false
+    bool IsBroughtBack = false,
+    RescueStanding Rescue = RescueStanding.None
 );
 
 /// <summary>Where a job is, and what is next for the hands.</summary>
 /// <param name="At">The station that waits.</param>
 /// <param name="Next">What to do there, in a few words.</param>
 /// <param name="IsDone">Whether the job is over.</param>
-public sealed record JobStanding(Station At, string Next, bool IsDone = false);
+/// <param name="AtRescue">Whether it waits on the branch to board rescue.</param>
+public sealed record JobStanding(Station At, string Next, bool IsDone = false, bool AtRescue = false);
 
 /// <summary>Reads a job's place off its facts. Nothing is stored: what is done is done because its result is there.</summary>
 public static class JobLine
 {
+    // An opened phone lies on a bench in pieces: that comes before whatever else is next for its job.
+    private static JobStanding? AtRescue(JobState job) =>
+        job.RunStatus?.IsOpen() == true
+            ? null
+            : job.Rescue switch
+            {
+                RescueStanding.EndedOpen => new JobStanding(Station.Write, "Put it back together", AtRescue: true),
+                RescueStanding.Ended when job.RunStatus != RunStatus.Finished => new JobStanding(Station.HandBack, "Hand it back as it is"),
+                RescueStanding.Open when job.RunStatus == RunStatus.Finished && job.Checks.Count > 0 && Checker.IsPassed(job.Checks) =>
+                    new JobStanding(Station.HandBack, "Close it up", AtRescue: true),
+                // Once its chip was read, package and plan go on.
+                RescueStanding.Open when job.RunStatus is null && !job.Phone.Of(FactName.Mode).Is(PhoneMode.Emergency) => new JobStanding(
+                    Station.Write,
+                    "Go on at the opened phone",
+                    AtRescue: true
+                ),
+                _ => null,
+            };
+
     /// <summary>Where the job is.</summary>
     public static JobStanding Standing(JobState job)
     {
@@ -104,6 +127,8 @@ public static class JobLine
             return new JobStanding(Station.HandBack, "Handed back", true);
         if (job.Cell != CellState.Sound && job.RunStatus?.IsOpen() is not true)
             return new JobStanding(Station.Intake, $"Stop: {job.Cell.ToString().ToLowerInvariant()}. Set it apart");
+        if (AtRescue(job) is { } branch)
+            return branch;
         switch (job.RunStatus)
         {
             case RunStatus.Queued or RunStatus.Writing:

@@ -18,6 +18,22 @@ public sealed record WrongScrew(Screw Screw, double LengthMm)
             );
 }
 
+/// <summary>Where a rescue stands, for the line of its job.</summary>
+public enum RescueStanding
+{
+    /// <summary>Nothing is open.</summary>
+    None,
+
+    /// <summary>The phone is open.</summary>
+    Open,
+
+    /// <summary>It goes no further, and the phone is still open.</summary>
+    EndedOpen,
+
+    /// <summary>It goes no further, and the phone is put together.</summary>
+    Ended,
+}
+
 /// <summary>
 /// How a rescue stands: the fold of its entries over what is known of the phone's inside (specification: section 12 of the job).
 /// </summary>
@@ -161,6 +177,12 @@ public sealed class RescueState
 
     /// <summary>Whether the phone is open: a screw was out or a step done that takes it apart, and it was not closed up since.</summary>
     public bool IsOpen => Last is not null && (outScrews.Count > 0 || wrong.Count > 0 || HasOpened) && !IsDone(RescuePhase.CloseUp);
+
+    /// <summary>Where it stands, for the line of its job.</summary>
+    public RescueStanding Standing =>
+        Ended is not null && IsBegun ? (IsOpen ? RescueStanding.EndedOpen : RescueStanding.Ended)
+        : IsOpen ? RescueStanding.Open
+        : RescueStanding.None;
 
     /// <summary>Whether anything was done at the phone itself, and not only at a computer.</summary>
     public bool IsBegun => done.Count > 0 || outScrews.Count > 0 || attempts.Count > 0;

@@ -5,6 +5,7 @@ using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans.Paths;
+using Junctra.Core.Rescue;
 using Junctra.Core.Runs;
 using Junctra.Core.Triage;
 using Junctra.Store;
@@ -51,7 +52,8 @@ public sealed class JobView
                 Goal(catalogue),
                 Hangs,
                 leftAsItWas,
-                LastRun is { Status: RunStatus.Finished, Plan.BringsBack: true }
+                LastRun is { Status: RunStatus.Finished, Plan.BringsBack: true },
+                RescueOf(catalogue)
             )
         );
     }
@@ -103,6 +105,20 @@ public sealed class JobView
     public bool Hangs { get; }
 
     public JobStanding Standing { get; }
+
+    // Without what its runs heard of their loaders, which no list loads.
+    private RescueStanding RescueOf(ModelCatalogue catalogue) =>
+        Row.Rescue.Count == 0 || Model is null || catalogue.BoardOf(Model.Code) is not { } guide
+            ? RescueStanding.None
+            : RescueState
+                .Of(
+                    guide,
+                    Row.Rescue.Select(row => row.ToEntry()),
+                    catalogue.LoaderOf(Model) is { } loader
+                        ? new LoaderCase(RollbackFloor.Of(Phone, catalogue).Highest, loader.HighestRevision, [])
+                        : null
+                )
+                .Standing;
 
     /// <summary>Whether the job went by a station that it had no need of: what takes no package is not matched.</summary>
     public bool PassesBy(Station station) => station == Station.Match && Row.PackageId is null && Standing.At > station;

@@ -27,7 +27,7 @@ public sealed class FindModel(JobLoader jobs, LogbookSearch search, LogbookKeepe
         if (Wanted.Length is 0 or > 120)
             return Redirect("/");
         if (await jobs.FindAsync(TicketCode.Read(Wanted), cancel) is { } job)
-            return RedirectToPage(job.Standing.At.Page(), new { ticket = job.Row.Ticket });
+            return RedirectToPage(job.Standing.NextPage(), new { ticket = job.Row.Ticket });
         await keeper.RefreshAsync(cancel);
         Found = await search.FindAsync(new LogbookQuestion(Wanted), cancel);
         var pattern = "%" + Wanted.Replace("\\", "\\\\").Replace("%", "\\%").Replace("_", "\\_") + "%";
