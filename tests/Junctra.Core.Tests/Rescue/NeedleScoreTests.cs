@@ -15,9 +15,9 @@ public sealed class NeedleScoreTests
     [Fact]
     public void The_cable_goes_into_the_phone_first_and_into_the_computer_only_while_the_needle_is_held()
     {
-        Assert.True(Score.Usual(Bar(Stave.Cable).From) < Score.Usual(Bar("needle").From));
-        Assert.True(Score.Usual(Bar("needle").From) < Score.Usual(Bar(Stave.Computer).From));
-        Assert.True(Score.Usual(Bar("needle").To) > Score.Marks.Single().AtSeconds);
+        Assert.True(Score.Usual(Bar(Stave.Cable).From) < Score.Usual(Bar("Needle").From));
+        Assert.True(Score.Usual(Bar("Needle").From) < Score.Usual(Bar(Stave.Computer).From));
+        Assert.True(Score.Usual(Bar("Needle").To) > Score.Marks.Single().AtSeconds);
     }
 
     [Fact]
