@@ -11,9 +11,10 @@ public partial class HouseTests
         ["Junctra.Core"] = [],
         ["Junctra.Formats"] = ["Junctra.Core"],
         ["Junctra.Link"] = ["Junctra.Core", "Junctra.Formats"],
+        ["Junctra.Schedule"] = ["Junctra.Core"],
         ["Junctra.Store"] = ["Junctra.Core"],
-        ["Junctra.StandIns"] = ["Junctra.Core", "Junctra.Formats", "Junctra.Link", "Junctra.Store"],
-        ["Junctra.Web"] = ["Junctra.Core", "Junctra.Formats", "Junctra.Link", "Junctra.Store"],
+        ["Junctra.StandIns"] = ["Junctra.Core", "Junctra.Formats", "Junctra.Link", "Junctra.Schedule", "Junctra.Store"],
+        ["Junctra.Web"] = ["Junctra.Core", "Junctra.Formats", "Junctra.Link", "Junctra.Schedule", "Junctra.Store"],
     };
 
     /// <summary>The core's folders, the lowest first: each uses itself and those before it, nothing else.</summary>

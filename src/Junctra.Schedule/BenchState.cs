@@ -1,0 +1,116 @@
+namespace Junctra.Schedule;
+
+/// <summary>A bench that takes work as the day goes: who is at what, and which ports, chargers and lines are taken.</summary>
+internal sealed class BenchState
+{
+    private readonly Day day;
+    private readonly List<Slot> slots = [];
+    private readonly Dictionary<string, List<Stretch>> busy;
+    private readonly Dictionary<string, int> readyAt = new(StringComparer.Ordinal);
+    private readonly List<Stretch> line = [],
+        chargers = [];
+
+    // Who is in a port; int.MaxValue while it is not known when they leave.
+    private readonly List<(string Ticket, int From, int To)> ports = [];
+
+    public BenchState(Day day)
+    {
+        this.day = day;
+        busy = day.Hands.ToDictionary(hands => hands.Name, _ => new List<Stretch>(), StringComparer.Ordinal);
+        // What was begun has what it needs, whatever else is free.
+        foreach (var job in day.Jobs)
+            for (var i = 0; i < job.Tasks.Count && job.Tasks[i].BegunAt is { } begun; i++)
+                Take(
+                    job,
+                    i,
+                    begun,
+                    job.Tasks[i].Needs.HasFlag(Needs.Hands) ? job.Tasks[i].By ?? (day.Hands.Count > 0 ? day.Hands[0].Name : null) : null
+                );
+    }
+
+    /// <summary>All work that was begun, by its first minute.</summary>
+    public IReadOnlyList<Slot> Slots =>
+        [.. slots.OrderBy(slot => slot.Start).ThenBy(slot => slot.Ticket, StringComparer.Ordinal).ThenBy(slot => slot.End)];
+
+    /// <summary>Begins a block now, if everything that it takes is free.</summary>
+    /// <returns>Whether it was begun, or had been before.</returns>
+    public bool TryBegin(Block block, int now)
+    {
+        var job = block.Job;
+        if (block.Tasks[0].BegunAt is not null)
+            return true;
+        if (readyAt.GetValueOrDefault(job.Ticket) > now)
+            return false;
+        var hands = new string?[block.Tasks.Count];
+        var at = now;
+        for (var i = 0; i < block.Tasks.Count; i++, at += block.Tasks[i - 1].Minutes)
+            if (!IsFree(job, block.Tasks[i], at, at + block.Tasks[i].Minutes, out hands[i]))
+                return false;
+        at = now;
+        for (var i = 0; i < block.Tasks.Count; i++, at += block.Tasks[i - 1].Minutes)
+            Take(job, block.First + i, at, hands[i]);
+        return true;
+    }
+
+    private bool IsFree(DayJob job, WorkTask task, int from, int to, out string? hands)
+    {
+        hands = null;
+        if (task.Needs.HasFlag(Needs.Shop) && !day.Open.Any(open => open.Holds(from, to)))
+            return false;
+        if (task.Needs.HasFlag(Needs.Line) && line.Exists(taken => taken.Meets(from, to)))
+            return false;
+        if (task.Needs.HasFlag(Needs.Charger) && chargers.Count(taken => taken.Meets(from, to)) >= day.Chargers)
+            return false;
+        if (
+            task.Needs.HasFlag(Needs.Port)
+            && !ports.Exists(port => port.Ticket == job.Ticket && port.To > from)
+            && ports.Count(port => from < port.To && port.From < to) >= day.Ports
+        )
+            return false;
+        if (!task.Needs.HasFlag(Needs.Hands))
+            return true;
+        hands = day
+            .Hands.Where(one => one.At.Any(at => at.Holds(from, to)) && !busy[one.Name].Exists(taken => taken.Meets(from, to)))
+            // Of several, whoever has done least.
+            .MinBy(one => busy[one.Name].Sum(taken => taken.Minutes))
+            ?.Name;
+        return hands is not null;
+    }
+
+    private void Take(DayJob job, int index, int from, string? hands)
+    {
+        var task = job.Tasks[index];
+        // What was begun is not yet over.
+        var to = Math.Max(from + task.Minutes, task.BegunAt is null ? 0 : 1);
+        slots.Add(new Slot(job.Ticket, task, from, to, hands));
+        readyAt[job.Ticket] = to;
+        if (hands is not null && busy.TryGetValue(hands, out var own))
+            own.Add(new Stretch(from, to));
+        if (task.Needs.HasFlag(Needs.Line))
+            line.Add(new Stretch(from, to));
+        if (task.Needs.HasFlag(Needs.Charger))
+            chargers.Add(new Stretch(from, to));
+        if (!task.Needs.HasFlag(Needs.Port))
+            return;
+        var isLast = index + 1 == job.Tasks.Count || !job.Tasks[index + 1].Needs.HasFlag(Needs.Port);
+        var stay = ports.FindIndex(port => port.Ticket == job.Ticket && port.To == int.MaxValue);
+        var since = stay >= 0 ? ports[stay].From : from;
+        if (stay >= 0)
+            ports.RemoveAt(stay);
+        ports.Add((job.Ticket, since, isLast ? to : int.MaxValue));
+    }
+
+    /// <summary>The next minute in which something may begin that could not before.</summary>
+    public int NextChange(int now)
+    {
+        var changes = slots
+            .Select(slot => slot.End)
+            .Concat(day.Open.Select(open => open.From))
+            .Concat(day.Hands.SelectMany(hands => hands.At.Select(at => at.From)))
+            .Where(at => at > now)
+            .ToList();
+        return changes.Count > 0
+            ? changes.Min()
+            : throw new InvalidOperationException($"Work is left after minute {now} of {day.Horizon}.");
+    }
+}

@@ -1,0 +1,121 @@
+namespace Junctra.Schedule;
+
+/// <summary>When a stretch of work is done, and by what.</summary>
+/// <param name="Ticket">Ticket of its job.</param>
+/// <param name="Task">The work.</param>
+/// <param name="Start">Its first minute.</param>
+/// <param name="End">The minute after its last.</param>
+/// <param name="Hands">Whose hands; null where none are needed.</param>
+public sealed record Slot(string Ticket, WorkTask Task, int Start, int End, string? Hands);
+
+/// <summary>By what a timetable was made.</summary>
+public enum TimetableMaker
+{
+    /// <summary>The solver.</summary>
+    Solver,
+
+    /// <summary>The simple rule: hands that are free take the job that is most pressed.</summary>
+    Rule,
+}
+
+/// <summary>
+/// What a timetable costs, the worst first: one costs less than another by the first of these that differs (specification: section 13 of
+/// the job).
+/// </summary>
+/// <param name="Late">Minutes late, each counted as its job's weight says.</param>
+/// <param name="HandsEnd">The minute in which the last work of hands is done: until then, hands that are not at work wait.</param>
+/// <param name="Changes">Stretches of hands that people were told otherwise.</param>
+/// <param name="End">The minute in which the last job is ready.</param>
+public readonly record struct Cost(long Late, int HandsEnd, int Changes, int End) : IComparable<Cost>
+{
+    /// <inheritdoc/>
+    public int CompareTo(Cost other) => (Late, HandsEnd, Changes, End).CompareTo((other.Late, other.HandsEnd, other.Changes, other.End));
+
+    /// <summary>Whether one costs less than another.</summary>
+    public static bool operator <(Cost one, Cost other) => one.CompareTo(other) < 0;
+
+    /// <summary>Whether one costs more than another.</summary>
+    public static bool operator >(Cost one, Cost other) => one.CompareTo(other) > 0;
+
+    /// <summary>Whether one costs no more than another.</summary>
+    public static bool operator <=(Cost one, Cost other) => one.CompareTo(other) <= 0;
+
+    /// <summary>Whether one costs no less than another.</summary>
+    public static bool operator >=(Cost one, Cost other) => one.CompareTo(other) >= 0;
+}
+
+/// <summary>A timetable of a bench day.</summary>
+/// <param name="Slots">All work, by its first minute.</param>
+/// <param name="Maker">By what it was made.</param>
+/// <param name="Cost">What it costs.</param>
+public sealed record Timetable(IReadOnlyList<Slot> Slots, TimetableMaker Maker, Cost Cost)
+{
+    /// <summary>
+    /// What it costs at the least, as far as that was proved; equal to <see cref="Cost"/> where nothing better is possible. Null where
+    /// nothing was proved.
+    /// </summary>
+    public Cost? AtLeast { get; init; }
+
+    /// <summary>Whether nothing better is possible.</summary>
+    public bool IsProved => AtLeast is { } bound && bound >= Cost;
+
+    /// <summary>The work of a pair of hands, in order.</summary>
+    public IEnumerable<Slot> Of(string hands) => Slots.Where(slot => slot.Hands == hands);
+
+    /// <summary>When a job is ready; null where no work is left of it.</summary>
+    public int? ReadyAt(string ticket) => Slots.Where(slot => slot.Ticket == ticket).Select(slot => (int?)slot.End).Max();
+
+    /// <summary>What it costs.</summary>
+    /// <param name="day">The day.</param>
+    /// <param name="slots">All work of it.</param>
+    /// <param name="known">The timetable that people know; null where they know none.</param>
+    public static Cost CostOf(Day day, IReadOnlyList<Slot> slots, Timetable? known) =>
+        new(
+            day.Jobs.Sum(job =>
+                job.Promised is { } promised
+                && slots.Where(slot => slot.Ticket == job.Ticket).Select(slot => slot.End).DefaultIfEmpty().Max() is var end
+                    ? (long)Math.Max(0, end - promised) * job.Weight
+                    : 0
+            ),
+            HandsEndOf(slots),
+            Changes(slots, known).Count(),
+            slots.Select(slot => slot.End).DefaultIfEmpty().Max()
+        );
+
+    /// <summary>Minutes by which work may move without anybody being told otherwise.</summary>
+    public const int SmallMove = 10;
+
+    /// <summary>Work of hands that was told otherwise: with whom, or when.</summary>
+    public static IEnumerable<(Slot Was, Slot Is)> Changes(IEnumerable<Slot> slots, Timetable? known)
+    {
+        if (known is null)
+            yield break;
+        var before = known.Slots.Where(slot => slot.Hands is not null).ToDictionary(slot => (slot.Ticket, slot.Task.Id));
+        foreach (var slot in slots.Where(slot => slot is { Hands: not null, Task.BegunAt: null }))
+            if (
+                before.TryGetValue((slot.Ticket, slot.Task.Id), out var was)
+                && (was.Hands != slot.Hands || Math.Abs(was.Start - slot.Start) > SmallMove)
+            )
+                yield return (was, slot);
+    }
+
+    private static int HandsEndOf(IEnumerable<Slot> slots) =>
+        slots.Where(slot => slot.Hands is not null).Select(slot => slot.End).DefaultIfEmpty().Max();
+
+    /// <summary>Minutes that people are at the bench without work before the last work of hands is done.</summary>
+    public int Idle(Day day)
+    {
+        var end = HandsEndOf(Slots);
+        return day.Hands.Sum(hands =>
+            hands.At.Sum(at => Math.Max(0, Math.Min(at.To, end) - Math.Max(0, at.From)))
+            - Of(hands.Name).Sum(slot => Math.Max(0, slot.End - Math.Max(0, slot.Start)))
+        );
+    }
+
+    /// <summary>The same timetable as it stands some minutes later.</summary>
+    public Timetable Later(int minutes) =>
+        this with
+        {
+            Slots = [.. Slots.Select(slot => slot with { Start = slot.Start - minutes, End = slot.End - minutes })],
+        };
+}

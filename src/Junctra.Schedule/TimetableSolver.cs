@@ -1,0 +1,84 @@
+using Google.OrTools.Sat;
+
+namespace Junctra.Schedule;
+
+/// <summary>How much a solver may take.</summary>
+/// <param name="Effort">Its work in all, in the solver's own units, which are the same on every machine; about a second each.</param>
+/// <param name="MaxSeconds">Seconds after which it stops whatever it has; then two runs need not be the same.</param>
+public sealed record SolverLimit(double Effort = 4, double MaxSeconds = 5)
+{
+    /// <summary>For one input the same timetable, however slow the machine is.</summary>
+    public static SolverLimit Replayed { get; } = new(4, 600);
+}
+
+/// <summary>
+/// Makes the timetable of a bench day by a constraint solver, in one pure function (specification: section 13 of the job). What is to be
+/// least comes one after the other: minutes late, then when hands are through, then what people were told otherwise, then the end of the
+/// last job. Each is made as small as can be found without making what came before it larger. For one input it is the same, unless its time
+/// runs out: its searches take turns in a fixed order, from one seed, and the simple rule's timetable to begin from, which it never falls behind.
+/// </summary>
+public static class TimetableSolver
+{
+    private const int Seed = 18;
+
+    /// <summary>Makes a timetable.</summary>
+    /// <param name="day">The day.</param>
+    /// <param name="known">The timetable that people know, as it stands now; null where they know none.</param>
+    /// <param name="limit">How much it may take.</param>
+    /// <param name="cancel">Ends it early, with what it has.</param>
+    /// <exception cref="ArgumentException">No timetable can be made of the day (<see cref="Day.WhyNot"/>).</exception>
+    public static Timetable Solve(Day day, Timetable? known = null, SolverLimit? limit = null, CancellationToken cancel = default)
+    {
+        var best = DispatchRule.MostPressed(day, known);
+        if (best.Slots.Count == 0)
+            return best with { AtLeast = best.Cost };
+        limit ??= new SolverLimit();
+        var until = DateTime.UtcNow.AddSeconds(limit.MaxSeconds);
+        var bounds = new long?[TimetableModel.Aims.Count];
+        // The rule's timetable, put together as tight as its order allows, is where it begins.
+        best = Better(best, new Replay(day, best.Slots).Early());
+        for (var aim = 0; aim < TimetableModel.Aims.Count && !cancel.IsCancellationRequested; aim++)
+        {
+            // What one of them leaves of its share is the others'.
+            var left = (until - DateTime.UtcNow).TotalSeconds / (TimetableModel.Aims.Count - aim);
+            if (left <= 0.02)
+                break;
+            // Nothing is less than nothing.
+            if (TimetableModel.Aims[aim](best.Cost) == 0)
+            {
+                bounds[aim] = 0;
+                continue;
+            }
+
+            var model = new TimetableModel(day, known, best, bounds, aim);
+            var solver = new CpSolver
+            {
+                StringParameters = FormattableString.Invariant(
+                    $"num_workers:2 interleave_search:true random_seed:{Seed} max_deterministic_time:{limit.Effort / TimetableModel.Aims.Count:0.####} max_time_in_seconds:{left:0.###}"
+                ),
+            };
+            using var stop = cancel.Register(solver.StopSearch);
+            var status = solver.Solve(model.Model);
+            if (status is CpSolverStatus.Optimal or CpSolverStatus.Feasible)
+            {
+                best = Better(best, model.Slots(solver));
+                bounds[aim] = (long)Math.Ceiling(solver.BestObjectiveBound - 1e-6);
+            }
+        }
+
+        return best with
+        {
+            AtLeast = new Cost(bounds[0] ?? 0, (int)(bounds[1] ?? 0), (int)(bounds[2] ?? 0), (int)(bounds[3] ?? 0)),
+        };
+
+        Timetable Better(Timetable than, List<Slot> slots)
+        {
+            var cost = Timetable.CostOf(day, slots, known);
+            if (cost < than.Cost)
+                than = new Timetable(slots, TimetableMaker.Solver, cost);
+            var early = new Replay(day, slots).Early();
+            var earlyCost = Timetable.CostOf(day, early, known);
+            return earlyCost < than.Cost ? new Timetable(early, TimetableMaker.Solver, earlyCost) : than;
+        }
+    }
+}

@@ -1,0 +1,84 @@
+using Junctra.StandIns.Days;
+
+namespace Junctra.Schedule.Tests;
+
+/// <summary>The chance of a promise, against what can be reckoned by hand and by plain counting.</summary>
+public sealed class PromiseChanceTests
+{
+    private static readonly DateTimeOffset Now = new(2026, 11, 30, 9, 0, 0, TimeSpan.Zero);
+
+    private static Day Of(params DayJob[] jobs) =>
+        new(
+            Now,
+            [new BenchHands("ada", [new Stretch(0, 480), new Stretch(1440, 1920), new Stretch(2880, 3360)])],
+            [new(0, 480), new(1440, 1920), new(2880, 3360)],
+            2,
+            1,
+            jobs
+        );
+
+    private static DayJob Job(string ticket, int? promised, params WorkTask[] tasks) => new(ticket, 0, tasks, promised);
+
+    [Fact]
+    public void Half_of_all_times_lie_below_the_usual_one_and_nine_of_ten_below_the_slow_one()
+    {
+        var task = new WorkTask("1", "write", Needs.Shop, 100, 180);
+        var random = new Random(1);
+        var drawn = Enumerable.Range(0, 4000).Select(_ => PromiseChances.Drawn(task, random)).Order().ToList();
+        Assert.InRange(drawn[2000], 95, 105);
+        Assert.InRange(drawn[3600], 168, 192);
+        var day = Of(Job("0001", 180, task));
+        var chance = PromiseChances.Of(day, DispatchRule.MostPressed(day), 4000).Single();
+        Assert.InRange(chance.Chance, 0.88, 0.92);
+        Assert.InRange(chance.Usual, 95, 105);
+        Assert.InRange(chance.Slow, 168, 192);
+    }
+
+    [Fact]
+    public void What_hands_are_late_with_comes_late_to_whoever_waits_for_them()
+    {
+        var sure = new WorkTask("1", "check", Needs.Hands | Needs.Shop, 10, 10);
+        var unsure = new WorkTask("1", "find out", Needs.Hands | Needs.Shop, 60, 120);
+        var day = Of(Job("0001", null, unsure), Job("0002", 80, sure) with { Came = 1 });
+        var first = DispatchRule.FirstCome(day);
+        Assert.InRange(PromiseChances.Of(day, first).Single(one => one.Ticket == "0002").Chance, 0.55, 0.8);
+        // Turned round it holds for certain.
+        Assert.Equal(1, PromiseChances.Of(day, DispatchRule.MostPressed(day)).Single(one => one.Ticket == "0002").Chance);
+    }
+
+    [Fact]
+    public void What_comes_too_late_for_today_is_ready_tomorrow()
+    {
+        var day = Of(
+            Job(
+                "0001",
+                470,
+                new WorkTask("1", "look", Needs.Hands | Needs.Shop, 300, 301),
+                new WorkTask("2", "check", Needs.Hands | Needs.Shop, 200, 201)
+            )
+        );
+        var chance = PromiseChances.Of(day, DispatchRule.MostPressed(day)).Single();
+        Assert.Equal(0, chance.Chance);
+        Assert.InRange(chance.Usual, 1600, 1660);
+    }
+
+    [Fact]
+    public void Played_with_usual_times_a_timetable_is_what_it_says()
+    {
+        for (var seed = 0; seed < 10; seed++)
+        {
+            var day = InventedDay.Of(seed, 8, 2);
+            var sure = day with
+            {
+                Jobs = [.. day.Jobs.Select(job => job with { Tasks = [.. job.Tasks.Select(task => task with { Slow = task.Minutes })] })],
+            };
+            var made = TimetableSolver.Solve(sure, limit: new SolverLimit(0.5, 300));
+            foreach (var chance in PromiseChances.Of(sure, made, 3))
+            {
+                var ready = made.ReadyAt(chance.Ticket)!.Value;
+                Assert.True(chance.Usual <= ready, $"seed {seed}, {chance.Ticket}");
+                Assert.True(chance.Promised is null || chance.Chance == (chance.Usual <= chance.Promised ? 1 : 0));
+            }
+        }
+    }
+}
