@@ -23,13 +23,15 @@ public enum TimetableMaker
 /// the job).
 /// </summary>
 /// <param name="Late">Minutes late, each counted as its job's weight says.</param>
+/// <param name="Tight">Minutes by which jobs are ready later than leaves their promise a good chance, weighted alike.</param>
 /// <param name="HandsEnd">The minute in which the last work of hands is done: until then, hands that are not at work wait.</param>
 /// <param name="Changes">Stretches of hands that people were told otherwise.</param>
 /// <param name="End">The minute in which the last job is ready.</param>
-public readonly record struct Cost(long Late, int HandsEnd, int Changes, int End) : IComparable<Cost>
+public readonly record struct Cost(long Late, long Tight, int HandsEnd, int Changes, int End) : IComparable<Cost>
 {
     /// <inheritdoc/>
-    public int CompareTo(Cost other) => (Late, HandsEnd, Changes, End).CompareTo((other.Late, other.HandsEnd, other.Changes, other.End));
+    public int CompareTo(Cost other) =>
+        (Late, Tight, HandsEnd, Changes, End).CompareTo((other.Late, other.Tight, other.HandsEnd, other.Changes, other.End));
 
     /// <summary>Whether one costs less than another.</summary>
     public static bool operator <(Cost one, Cost other) => one.CompareTo(other) < 0;
@@ -69,18 +71,26 @@ public sealed record Timetable(IReadOnlyList<Slot> Slots, TimetableMaker Maker, 
     /// <param name="day">The day.</param>
     /// <param name="slots">All work of it.</param>
     /// <param name="known">The timetable that people know; null where they know none.</param>
-    public static Cost CostOf(Day day, IReadOnlyList<Slot> slots, Timetable? known) =>
-        new(
-            day.Jobs.Sum(job =>
-                job.Promised is { } promised
-                && slots.Where(slot => slot.Ticket == job.Ticket).Select(slot => slot.End).DefaultIfEmpty().Max() is var end
-                    ? (long)Math.Max(0, end - promised) * job.Weight
-                    : 0
-            ),
+    public static Cost CostOf(Day day, IReadOnlyList<Slot> slots, Timetable? known)
+    {
+        var ready = slots
+            .GroupBy(slot => slot.Ticket)
+            .ToDictionary(job => job.Key, job => job.Max(slot => slot.End), StringComparer.Ordinal);
+        return new Cost(
+            Over(job => 0),
+            Over(job => job.Margin),
             HandsEndOf(slots),
             Changes(slots, known).Count(),
             slots.Select(slot => slot.End).DefaultIfEmpty().Max()
         );
+
+        long Over(Func<DayJob, int> margin) =>
+            day.Jobs.Sum(job =>
+                job.Promised is { } promised && ready.TryGetValue(job.Ticket, out var end)
+                    ? (long)Math.Max(0, end - (promised - margin(job))) * job.Weight
+                    : 0
+            );
+    }
 
     /// <summary>Minutes by which work may move without anybody being told otherwise.</summary>
     public const int SmallMove = 10;

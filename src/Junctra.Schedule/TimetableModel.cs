@@ -8,7 +8,7 @@ internal sealed class TimetableModel
 {
     /// <summary>What is made small, the most important first.</summary>
     public static IReadOnlyList<Func<Cost, long>> Aims { get; } =
-    [cost => cost.Late, cost => cost.HandsEnd, cost => cost.Changes, cost => cost.End];
+    [cost => cost.Late, cost => cost.Tight, cost => cost.HandsEnd, cost => cost.Changes, cost => cost.End];
 
     private readonly Day day;
     private readonly Timetable hint;
@@ -58,7 +58,7 @@ internal sealed class TimetableModel
         Cumulative(ports, day.Ports);
         Cumulative(chargers, day.Chargers);
         var handsEnd = HandsEnd();
-        sums = [Late(ends), handsEnd, Changes(known), End(ends, handsEnd)];
+        sums = [Late(ends, _ => 0), Late(ends, job => job.Margin), handsEnd, Changes(known), End(ends, handsEnd)];
         for (var i = 0; i < aim; i++)
         {
             Model.Add(sums[i] <= Aims[i](best.Cost));
@@ -178,14 +178,15 @@ internal sealed class TimetableModel
             cumulative.AddDemand(interval, 1);
     }
 
-    private LinearExpr Late(Dictionary<string, LinearExpr> ends)
+    private LinearExpr Late(Dictionary<string, LinearExpr> ends, Func<DayJob, int> margin)
     {
         var late = new List<LinearExpr>();
         foreach (var job in day.Jobs.Where(job => job is { Promised: not null, Tasks.Count: > 0 }))
         {
-            var minutes = Model.NewIntVar(0, Latest + Math.Max(0, -job.Promised!.Value) + 1, $"{job.Ticket} late");
-            Model.Add(minutes >= ends[job.Ticket] - job.Promised.Value);
-            Model.AddHint(minutes, Math.Max(0, hint.ReadyAt(job.Ticket)!.Value - job.Promised.Value));
+            var due = job.Promised!.Value - margin(job);
+            var minutes = Model.NewIntVar(0, Latest + Math.Max(0, -due) + 1, $"{job.Ticket} after {due}");
+            Model.Add(minutes >= ends[job.Ticket] - due);
+            Model.AddHint(minutes, Math.Max(0, hint.ReadyAt(job.Ticket)!.Value - due));
             late.Add(minutes * job.Weight);
         }
 

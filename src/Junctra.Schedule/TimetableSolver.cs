@@ -12,10 +12,15 @@ public sealed record SolverLimit(double Effort = 4, double MaxSeconds = 5)
 }
 
 /// <summary>
+/// <para>
 /// Makes the timetable of a bench day by a constraint solver, in one pure function (specification: section 13 of the job). What is to be
-/// least comes one after the other: minutes late, then when hands are through, then what people were told otherwise, then the end of the
-/// last job. Each is made as small as can be found without making what came before it larger. For one input it is the same, unless its time
-/// runs out: its searches take turns in a fixed order, from one seed, and the simple rule's timetable to begin from, which it never falls behind.
+/// least comes one after the other: minutes late, then how far promises are from a good chance, then when hands are through, then what
+/// people were told otherwise, then the end of the last job. Each is made as small as can be found without making larger what came before.
+/// </para>
+/// <para>
+/// For one input it is the same, unless its time runs out: its searches take turns in a fixed order, from one seed, and it begins from the
+/// simple rule's timetable, which it never falls behind.
+/// </para>
 /// </summary>
 public static class TimetableSolver
 {
@@ -68,7 +73,7 @@ public static class TimetableSolver
 
         return best with
         {
-            AtLeast = new Cost(bounds[0] ?? 0, (int)(bounds[1] ?? 0), (int)(bounds[2] ?? 0), (int)(bounds[3] ?? 0)),
+            AtLeast = new Cost(bounds[0] ?? 0, bounds[1] ?? 0, (int)(bounds[2] ?? 0), (int)(bounds[3] ?? 0), (int)(bounds[4] ?? 0)),
         };
 
         Timetable Better(Timetable than, List<Slot> slots)

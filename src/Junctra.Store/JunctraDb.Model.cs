@@ -219,6 +219,21 @@ public sealed partial class JunctraDb
             entry.Property(e => e.By).HasMaxLength(80);
             Json(entry.Property(e => e.Event));
         });
+        builder.Entity<BenchHoursRow>(hours =>
+        {
+            hours.ToTable("bench_hours");
+            hours.Property(h => h.Id).ValueGeneratedNever();
+            hours.Property(h => h.Hours).HasColumnType("jsonb");
+            hours.Property(h => h.By).HasMaxLength(80);
+            hours.Property(h => h.Version).IsRowVersion();
+        });
+        builder.Entity<TimetableRow>(timetable =>
+        {
+            timetable.ToTable("timetables");
+            timetable.Property(t => t.Id).ValueGeneratedNever();
+            timetable.Property(t => t.Of).HasMaxLength(64);
+            timetable.Property(t => t.Made).HasColumnType("jsonb");
+        });
         builder.Entity<PortRow>(port =>
         {
             port.ToTable("ports");

@@ -35,6 +35,8 @@ public sealed partial class JunctraDb(DbContextOptions<JunctraDb> options)
     public DbSet<UnpackedImageRow> UnpackedImages => Set<UnpackedImageRow>();
     public DbSet<RunRow> Runs => Set<RunRow>();
     public DbSet<RunEventRow> RunEvents => Set<RunEventRow>();
+    public DbSet<BenchHoursRow> BenchHours => Set<BenchHoursRow>();
+    public DbSet<TimetableRow> Timetables => Set<TimetableRow>();
     public DbSet<PortRow> Ports => Set<PortRow>();
     public DbSet<AuditRow> Audit => Set<AuditRow>();
     public DbSet<EndedSignInRow> EndedSignIns => Set<EndedSignInRow>();

@@ -53,6 +53,9 @@ public sealed class JunctraOptions
     [Range(1, 600)]
     public double LeaseSeconds { get; set; } = RunJournal.UsualLease.TotalSeconds;
 
+    /// <summary>Whether this process makes the timetable of the bench; of several on one database any may.</summary>
+    public bool KeepsTimetable { get; set; } = true;
+
     /// <summary>Name of the shop, for the top bar and the hand-back sheet.</summary>
     [Required]
     public string Shop { get; set; } = "Slipway Phone Repair";

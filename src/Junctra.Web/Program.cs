@@ -7,6 +7,7 @@ using Junctra.Web;
 using Junctra.Web.Api;
 using Junctra.Web.Bench;
 using Junctra.Web.Bench.Acts;
+using Junctra.Web.Bench.Days;
 using Junctra.Web.Demo;
 using Junctra.Web.Library;
 using Junctra.Web.Library.Arrivals;
@@ -71,6 +72,10 @@ builder.Services.AddHostedService(services => services.GetRequiredService<Logboo
 builder.Services.AddHostedService<DemoHistory>();
 builder.Services.AddSingleton<LogbookKeeper>();
 builder.Services.AddHostedService(services => services.GetRequiredService<LogbookKeeper>());
+builder.Services.AddScoped<DayService>();
+builder.Services.AddSingleton<TimetableKeeper>();
+if (builder.Configuration.GetValue("Junctra:KeepsTimetable", true))
+    builder.Services.AddHostedService(services => services.GetRequiredService<TimetableKeeper>());
 builder.Services.AddScoped<RunActs>();
 builder.Services.AddScoped<PortHearing>();
 builder.Services.AddLibrary(connection);

@@ -87,6 +87,8 @@ public sealed class WebWorld : IAsyncLifetime
         factory = new WebApplicationFactory<JunctraOptions>().WithWebHostBuilder(host =>
             host.UseSetting("ConnectionStrings:Junctra", database.Connection)
                 .UseSetting("Junctra:Catalogue", Repo.CatalogueFolder)
+                // Tests of the timetable make it when they want it.
+                .UseSetting("Junctra:KeepsTimetable", "false")
                 .UseSetting("Junctra:Library", library)
                 .UseSetting("Junctra:Store", Store)
                 .UseSetting("Junctra:AllowedRoots:0", Open)
@@ -162,6 +164,8 @@ public sealed class WebWorld : IAsyncLifetime
         new WebApplicationFactory<JunctraOptions>().WithWebHostBuilder(host =>
             host.UseSetting("ConnectionStrings:Junctra", connection)
                 .UseSetting("Junctra:Catalogue", Repo.CatalogueFolder)
+                // Tests of the timetable make it when they want it.
+                .UseSetting("Junctra:KeepsTimetable", "false")
                 .UseSetting("Junctra:Library", Directory.CreateTempSubdirectory("junctra-shop-").FullName)
         );
 

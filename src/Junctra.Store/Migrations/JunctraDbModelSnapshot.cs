@@ -222,6 +222,39 @@ namespace Junctra.Store.Migrations
                     b.ToTable("audit", (string)null);
                 });
 
+            modelBuilder.Entity("Junctra.Store.BenchHoursRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasMaxLength(80)
+                        .HasColumnType("character varying(80)")
+                        .HasColumnName("by");
+
+                    b.Property<string>("Hours")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("hours");
+
+                    b.Property<uint>("Version")
+                        .IsConcurrencyToken()
+                        .ValueGeneratedOnAddOrUpdate()
+                        .HasColumnType("xid")
+                        .HasColumnName("xmin");
+
+                    b.HasKey("Id")
+                        .HasName("pk_bench_hours");
+
+                    b.ToTable("bench_hours", (string)null);
+                });
+
             modelBuilder.Entity("Junctra.Store.BenchThingRow", b =>
                 {
                     b.Property<int>("Id")
@@ -1763,6 +1796,33 @@ namespace Junctra.Store.Migrations
                         .HasDatabaseName("UserNameIndex");
 
                     b.ToTable("staff", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.TimetableRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Made")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("made");
+
+                    b.Property<DateTimeOffset>("MadeAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("made_at");
+
+                    b.Property<string>("Of")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("of");
+
+                    b.HasKey("Id")
+                        .HasName("pk_timetables");
+
+                    b.ToTable("timetables", (string)null);
                 });
 
             modelBuilder.Entity("Junctra.Store.TriageAnswerRow", b =>

@@ -1,5 +1,7 @@
+using System.Text.Json;
 using Junctra.Core.Catalogue;
 using Junctra.Formats.Text;
+using Junctra.Schedule;
 using Junctra.Store;
 using Junctra.Web.Library.Arrivals;
 using Microsoft.EntityFrameworkCore;
@@ -79,6 +81,26 @@ internal static class DemoWorld
             )
                 db.BenchThings.Add(new BenchThingRow { Kind = kind, Label = label });
         }
+
+        // The demo starts at any hour, and its promises lie hours from then: its ferry terminal never closes.
+        if (!await db.BenchHours.AnyAsync())
+            db.BenchHours.Add(
+                new BenchHoursRow
+                {
+                    Hours = JsonSerializer.Serialize(
+                        new BenchHours(
+                            default,
+                            default,
+                            Enum.GetValues<DayOfWeek>(),
+                            [new BenchPerson("bench", default, default), new BenchPerson("lead", default, default)],
+                            2
+                        ),
+                        StoreJson.Options
+                    ),
+                    By = "lead",
+                    At = services.GetRequiredService<TimeProvider>().GetUtcNow(),
+                }
+            );
 
         if (!await db.Jobs.AnyAsync())
         {
