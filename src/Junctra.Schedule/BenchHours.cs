@@ -28,9 +28,6 @@ public sealed record BenchHours(
     /// <summary>Its end; null without one.</summary>
     public TimeOnly? BreakTo { get; init; }
 
-    /// <summary>Whether the timetable may be looked at without signing in, on a screen at the wall.</summary>
-    public bool ShowsOnWall { get; init; }
-
     /// <summary>Of a shop that nobody asked yet: nine to six but Sundays, half an hour of lunch, one pair of hands.</summary>
     public static BenchHours Usual { get; } =
         new(

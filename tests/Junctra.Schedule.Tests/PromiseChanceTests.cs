@@ -81,4 +81,50 @@ public sealed class PromiseChanceTests
             }
         }
     }
+
+    [Fact]
+    public void What_is_promised_to_whoever_comes_in_now_holds_in_nine_of_ten_of_other_draws_and_costs_nobody_else_a_promise()
+    {
+        for (var seed = 0; seed < 8; seed++)
+        {
+            var day = InventedDay.Of(seed, 8, 2);
+            var tasks = InventedDay.Of(seed + 100, 1).Jobs[0].Tasks;
+            var promised = IntakePromise.Of(day, tasks)!.Value;
+            var with = day with { Jobs = [.. day.Jobs, new DayJob("9999", 99, tasks, promised)] };
+            var rule = DispatchRule.MostPressed(
+                with with
+                {
+                    Jobs = [.. with.Jobs.Select(job => job.Ticket == "9999" ? job with { Promised = null } : job)],
+                }
+            );
+            Assert.InRange(PromiseChances.Of(with, rule, 400, seed: 77).Single(one => one.Ticket == "9999").Chance, 0.83, 0.97);
+            Assert.True(promised >= tasks.Sum(task => task.Minutes));
+        }
+    }
+
+    [Fact]
+    public void A_promise_that_breaks_is_named_with_what_saves_it_and_nothing_that_does_not_help()
+    {
+        var long_ = Job("0001", null, new WorkTask("1", "open it", Needs.Hands | Needs.Shop, 50, 60)) with { Weight = 1 };
+        var pressed = Job(
+            "0002",
+            60,
+            new WorkTask("1", "connect", Needs.Hands | Needs.Port | Needs.Shop, 10, 14),
+            new WorkTask("2", "write", Needs.Port | Needs.Shop, 10, 15)
+        ) with
+        {
+            Came = 1,
+        };
+        var day = Of(long_, pressed);
+        // First come, first served: the second waits behind the first.
+        var made = DispatchRule.FirstCome(day);
+        var advice = PromiseAdvice.Of(day, made, PromiseChances.Of(day, made))!;
+        Assert.Equal("0002", advice.Ticket);
+        Assert.True(advice.IsSaved);
+        Assert.Contains(advice.Measures, one => one.Words.StartsWith("Take 0002", StringComparison.Ordinal));
+        Assert.DoesNotContain(advice.Measures, one => one.Words.Contains("mirror", StringComparison.Ordinal));
+        Assert.True(advice.Instead > 60);
+        var solved = TimetableSolver.Solve(day, limit: new SolverLimit(0.5, 300));
+        Assert.Null(PromiseAdvice.Of(day, solved, PromiseChances.Of(day, solved)));
+    }
 }

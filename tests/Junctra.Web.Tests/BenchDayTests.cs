@@ -55,6 +55,8 @@ public sealed class BenchDayTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("class=\"timetable\"", page);
         Assert.Contains(made.Timetable.Of("bench 1").First().Ticket, page);
         Assert.Equal(made.Day.Hands.Count, page.Split("next-hand\"").Length - 1);
+        // A customer who comes in now is told a time at once.
+        Assert.Matches("Ready by <b>[^<]+</b> in nine of ten", await world.Client().GetStringAsync("/jobs/new", Cancel));
         // Nothing has changed: it stands.
         Assert.False(await keeper.KeepAsync(Cancel));
         var job = await db.Jobs.FirstAsync(one => one.HandedBackAt == null, Cancel);

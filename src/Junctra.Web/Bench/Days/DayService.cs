@@ -6,6 +6,7 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Checking;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
+using Junctra.Core.Triage;
 using Junctra.Schedule;
 using Junctra.Store;
 using Junctra.Web.Library;
@@ -94,18 +95,31 @@ public sealed class DayService(
         foreach (var head in heads)
             text.Append(CultureInfo.InvariantCulture, $"|{head.Job.Id} {head.State} {head.Job.PromisedAt?.UtcTicks}");
         text.Append(CultureInfo.InvariantCulture, $"|{await db.Ports.CountAsync(cancel)}");
-        // Whose step a run is at, too.
-        foreach (
-            var seq in await db
-                .Runs.Where(run => run.Status == RunStatus.Writing || run.Status == RunStatus.Waiting)
-                .Select(run => run.Id)
-                .ToListAsync(cancel)
-        )
-            text.Append(CultureInfo.InvariantCulture, $"|{seq} {await db.RunEvents.CountAsync(one => one.RunId == seq, cancel) / 8}");
         return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text.ToString())));
     }
 
-    private const int MaxJobs = 60;
+    private const int MaxJobs = 60,
+        QuarterHour = 15;
+
+    /// <summary>
+    /// When a phone that comes in now is ready in nine of ten, whatever is wrong with it, to the quarter of an hour; null before the first
+    /// timetable, or where the day has no room for it.
+    /// </summary>
+    public async Task<DateTimeOffset?> ReadyByAsync(CancellationToken cancel)
+    {
+        if (await KnownAsync(cancel) is not { Made: { WhyNot: null } made })
+            return null;
+        var tasks = RemainingWork.Of(
+            new WorkCase(Core.Jobs.Station.FindOut, digests.Of(catalogue.Figures), made.Day.Now)
+            {
+                Ways = Diagnoser.Of(catalogue.Triage, new TriageCase(), []).WaysOut,
+            }
+        );
+        if (IntakePromise.Of(made.Day, tasks) is not { } minute)
+            return null;
+        var at = made.Day.Now.AddMinutes(minute);
+        return at.AddMinutes((QuarterHour - at.Minute % QuarterHour) % QuarterHour);
+    }
 
     /// <summary>The day as it stands now.</summary>
     public async Task<Day> DayAsync(CancellationToken cancel)
@@ -131,7 +145,7 @@ public sealed class DayService(
     private async Task<DayJob?> WorkAsync(string ticket, DateTimeOffset now, CancellationToken cancel)
     {
         // What was set apart, and what left meanwhile, takes no hands.
-        if (await jobs.FindAnewAsync(ticket, cancel) is not { Row.HandedBackAt: null } job || job.Row.Cell != Core.Triage.CellState.Sound)
+        if (await jobs.FindAnewAsync(ticket, cancel) is not { Row.HandedBackAt: null } job || job.Row.Cell != CellState.Sound)
             return null;
         var (plan, run) = await PlanAsync(job, cancel);
         var way = job.Finding(catalogue)?.WayOut;

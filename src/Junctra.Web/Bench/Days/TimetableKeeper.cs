@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Junctra.Core.Runs;
 using Junctra.Schedule;
 using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
@@ -6,14 +7,15 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Bench.Days;
 
 /// <summary>
-/// Makes the timetable anew whenever the day has changed, and now and then without, for time passes too. Of several web processes one does
-/// it at a time.
+/// Makes the timetable anew whenever the day has changed, and now and then without, for time passes too. Of several web processes whichever
+/// is through first keeps what it made.
 /// </summary>
 public sealed class TimetableKeeper(IServiceScopeFactory scopes, TimeProvider time, ILogger<TimetableKeeper> log) : BackgroundService
 {
     private const long OwnerLock = 0x4A756E64;
     private static readonly TimeSpan Rest = TimeSpan.FromSeconds(4),
-        Anew = TimeSpan.FromMinutes(3);
+        Anew = TimeSpan.FromMinutes(3),
+        AnewWhileWriting = TimeSpan.FromMinutes(1);
 
     // A day that is looked at all the time is made in a second or two, so that a machine with a writer on it is not kept from that.
     private static readonly SolverLimit Limit = new(1.2, 5);
@@ -85,10 +87,11 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, TimeProvider ti
         return true;
     }
 
-    private Task<bool> IsCurrentAsync(JunctraDb db, string state, CancellationToken cancel)
+    private async Task<bool> IsCurrentAsync(JunctraDb db, string state, CancellationToken cancel)
     {
-        var since = time.GetUtcNow() - Anew;
-        return db.Timetables.AnyAsync(row => row.Of == state && row.MadeAt > since, cancel);
+        var isWriting = await db.Runs.AnyAsync(run => run.Status == RunStatus.Writing, cancel);
+        var since = time.GetUtcNow() - (isWriting ? AnewWhileWriting : Anew);
+        return await db.Timetables.AnyAsync(row => row.Of == state && row.MadeAt > since, cancel);
     }
 
     private static string Told(Day day, Slot was, Slot now) =>

@@ -5,6 +5,7 @@ using Junctra.Core.Triage;
 using Junctra.Store;
 using Junctra.Web.Bench;
 using Junctra.Web.Bench.Acts;
+using Junctra.Web.Bench.Days;
 using Junctra.Web.Staff;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
@@ -15,12 +16,17 @@ namespace Junctra.Web.Pages.Jobs;
 
 /// <summary>Takes a phone in.</summary>
 [Authorize(Policies.Counter)]
-public sealed class NewModel(RecordService records, JunctraDb db, ModelCatalogue catalogue, TimeProvider time) : PageModel
+public sealed class NewModel(RecordService records, DayService days, JunctraDb db, ModelCatalogue catalogue, TimeProvider time) : PageModel
 {
     [BindProperty]
     public IntakeForm Form { get; set; } = new();
 
     public string? Problem { get; private set; }
+
+    /// <summary>When a phone that comes in now is ready in nine of ten; null where nobody knows.</summary>
+    public DateTimeOffset? ReadyBy { get; private set; }
+
+    public DateTimeOffset Now => time.GetUtcNow();
 
     public IntakeFields Fields =>
         new(Form, true, catalogue.Triage, string.IsNullOrWhiteSpace(Form.Code) ? null : CodeReading.Read(Form.Code, catalogue));
@@ -31,6 +37,7 @@ public sealed class NewModel(RecordService records, JunctraDb db, ModelCatalogue
         var tickets = await db.Jobs.Select(job => job.Ticket).ToListAsync(cancel);
         var next = tickets.Select(ticket => int.TryParse(ticket, out var number) ? number : 0).DefaultIfEmpty(0).Max() + 1;
         Form.Ticket = next.ToString("0000");
+        ReadyBy = await days.ReadyByAsync(cancel);
     }
 
     /// <summary>What a code reads as, while it is typed.</summary>
