@@ -6,8 +6,8 @@ public static class IntakePromise
     private const string Newcomer = "";
 
     /// <summary>
-    /// The minute by which it is ready in nine of ten, if nobody who was promised something before waits for it. By the simple rule, so that
-    /// it is said before the customer leaves; a timetable that is solved is never behind that.
+    /// The minute by which it is ready in nine of ten, if nobody who was promised something before waits for it. It is reckoned by the
+    /// simple rule, to be said before the customer leaves; a timetable that is solved is never behind that.
     /// </summary>
     /// <param name="day">The day as it stands.</param>
     /// <param name="tasks">What the phone may need.</param>
