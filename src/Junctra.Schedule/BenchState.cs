@@ -5,10 +5,18 @@ internal sealed class BenchState
 {
     private readonly Day day;
     private readonly List<Slot> slots = [];
-    private readonly Dictionary<string, List<Stretch>> busy;
+    private readonly List<Stretch>[] busy;
+    private readonly int[] done;
     private readonly Dictionary<string, int> readyAt = new(StringComparer.Ordinal);
     private readonly List<Stretch> line = [],
         chargers = [];
+
+    // When somebody comes or the shop opens, in order, and the first of those that is still to come.
+    private readonly int[] openings;
+    private int nextOpening;
+
+    // When what goes on is over.
+    private readonly PriorityQueue<int, int> ends = new();
 
     // Who is in a port; int.MaxValue while it is not known when they leave.
     private readonly List<(string Ticket, int From, int To)> ports = [];
@@ -16,9 +24,17 @@ internal sealed class BenchState
     public BenchState(Day day)
     {
         this.day = day;
-        busy = day.Hands.ToDictionary(hands => hands.Name, _ => new List<Stretch>(), StringComparer.Ordinal);
+        busy = [.. day.Hands.Select(_ => new List<Stretch>())];
+        done = new int[day.Hands.Count];
+        openings =
+        [
+            .. day.Open.Select(open => open.From).Concat(day.Hands.SelectMany(hands => hands.At.Select(at => at.From))).Distinct().Order(),
+        ];
         // What was begun has what it needs, whatever else is free.
         foreach (var job in day.Jobs)
+        {
+            if (job is { IsInPort: true, Tasks: [var first, ..] } && first.Needs.HasFlag(Needs.Port))
+                ports.Add((job.Ticket, 0, int.MaxValue));
             for (var i = 0; i < job.Tasks.Count && job.Tasks[i].BegunAt is { } begun; i++)
                 Take(
                     job,
@@ -26,6 +42,7 @@ internal sealed class BenchState
                     begun,
                     job.Tasks[i].Needs.HasFlag(Needs.Hands) ? job.Tasks[i].By ?? (day.Hands.Count > 0 ? day.Hands[0].Name : null) : null
                 );
+        }
     }
 
     /// <summary>All work that was begun, by its first minute.</summary>
@@ -55,9 +72,9 @@ internal sealed class BenchState
     private bool IsFree(DayJob job, WorkTask task, int from, int to, out string? hands)
     {
         hands = null;
-        if (task.Needs.HasFlag(Needs.Shop) && !day.Open.Any(open => open.Holds(from, to)))
+        if (task.Needs.HasFlag(Needs.Shop) && !IsThere(day.Open, from, to))
             return false;
-        if (task.Needs.HasFlag(Needs.Line) && line.Exists(taken => taken.Meets(from, to)))
+        if (task.Needs.HasFlag(Needs.Line) && Meets(line, from, to))
             return false;
         if (task.Needs.HasFlag(Needs.Charger) && chargers.Count(taken => taken.Meets(from, to)) >= day.Chargers)
             return false;
@@ -69,12 +86,29 @@ internal sealed class BenchState
             return false;
         if (!task.Needs.HasFlag(Needs.Hands))
             return true;
-        hands = day
-            .Hands.Where(one => one.At.Any(at => at.Holds(from, to)) && !busy[one.Name].Exists(taken => taken.Meets(from, to)))
-            // Of several, whoever has done least.
-            .MinBy(one => busy[one.Name].Sum(taken => taken.Minutes))
-            ?.Name;
-        return hands is not null;
+        // Of several, whoever has done least.
+        var who = -1;
+        for (var one = 0; one < busy.Length; one++)
+            if ((who < 0 || done[one] < done[who]) && IsThere(day.Hands[one].At, from, to) && !Meets(busy[one], from, to))
+                who = one;
+        hands = who < 0 ? null : day.Hands[who].Name;
+        return who >= 0;
+    }
+
+    private static bool IsThere(IReadOnlyList<Stretch> at, int from, int to)
+    {
+        for (var i = 0; i < at.Count && at[i].From <= from; i++)
+            if (at[i].To >= to)
+                return true;
+        return false;
+    }
+
+    private static bool Meets(List<Stretch> taken, int from, int to)
+    {
+        for (var i = taken.Count - 1; i >= 0; i--)
+            if (taken[i].Meets(from, to))
+                return true;
+        return false;
     }
 
     private void Take(DayJob job, int index, int from, string? hands)
@@ -84,8 +118,14 @@ internal sealed class BenchState
         var to = Math.Max(from + task.Minutes, task.BegunAt is null ? 0 : 1);
         slots.Add(new Slot(job.Ticket, task, from, to, hands));
         readyAt[job.Ticket] = to;
-        if (hands is not null && busy.TryGetValue(hands, out var own))
-            own.Add(new Stretch(from, to));
+        ends.Enqueue(to, to);
+        for (var one = 0; one < busy.Length; one++)
+            if (hands == day.Hands[one].Name)
+            {
+                busy[one].Add(new Stretch(from, to));
+                done[one] += to - from;
+            }
+
         if (task.Needs.HasFlag(Needs.Line))
             line.Add(new Stretch(from, to));
         if (task.Needs.HasFlag(Needs.Charger))
@@ -103,14 +143,13 @@ internal sealed class BenchState
     /// <summary>The next minute in which something may begin that could not before.</summary>
     public int NextChange(int now)
     {
-        var changes = slots
-            .Select(slot => slot.End)
-            .Concat(day.Open.Select(open => open.From))
-            .Concat(day.Hands.SelectMany(hands => hands.At.Select(at => at.From)))
-            .Where(at => at > now)
-            .ToList();
-        return changes.Count > 0
-            ? changes.Min()
+        while (ends.TryPeek(out var over, out _) && over <= now)
+            ends.Dequeue();
+        while (nextOpening < openings.Length && openings[nextOpening] <= now)
+            nextOpening++;
+        var isOver = ends.TryPeek(out var end, out _);
+        return nextOpening < openings.Length ? (isOver ? Math.Min(end, openings[nextOpening]) : openings[nextOpening])
+            : isOver ? end
             : throw new InvalidOperationException($"Work is left after minute {now} of {day.Horizon}.");
     }
 }

@@ -39,4 +39,7 @@ internal sealed record Block(DayJob Job, IReadOnlyList<WorkTask> Tasks, int Firs
             i = last;
         }
     }
+
+    /// <summary>The minute from which a stay takes its port: of a phone that is in one now, now.</summary>
+    public static int StayFrom(DayJob job, int first, int start) => job.IsInPort && first == 0 ? Math.Min(0, start) : start;
 }

@@ -57,7 +57,16 @@ public sealed record WorkTask(string Id, string Title, Needs Needs, int Minutes,
 
     /// <summary>Whose hands are at it; null before it was begun, or where none are.</summary>
     public string? By { get; init; }
+
+    /// <summary>Other ways in which it can be done.</summary>
+    public IReadOnlyList<OtherWay> Others { get; init; } = [];
 }
+
+/// <summary>Another way in which a stretch of work can be done.</summary>
+/// <param name="Words">What is done, as an instruction.</param>
+/// <param name="Minutes">How long it then usually takes, 1 or more.</param>
+/// <param name="Slow">How long nine of ten then stay below.</param>
+public sealed record OtherWay(string Words, int Minutes, int Slow);
 
 /// <summary>A job with the work that is left of it, in order.</summary>
 /// <param name="Ticket">Its ticket.</param>
@@ -71,6 +80,9 @@ public sealed record DayJob(string Ticket, int Came, IReadOnlyList<WorkTask> Tas
 
     /// <summary>How much a minute late counts: 1, and more where a customer stands there.</summary>
     public int Weight { get; init; } = 1;
+
+    /// <summary>Whether its phone is in a port now, and stays there until the work is done that needs one.</summary>
+    public bool IsInPort { get; init; }
 }
 
 /// <summary>A pair of hands.</summary>

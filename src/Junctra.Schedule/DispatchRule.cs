@@ -24,8 +24,13 @@ public static class DispatchRule
     {
         if (day.WhyNot is { } why)
             throw new ArgumentException(why, nameof(day));
+        return InOrder(day, [.. day.Jobs.OrderBy(order).ThenBy(job => job.Came).ThenBy(job => job.Ticket, StringComparer.Ordinal)], known);
+    }
+
+    /// <summary>Whoever is free takes the first of the jobs, in this order, that waits for hands.</summary>
+    internal static Timetable InOrder(Day day, List<DayJob> jobs, Timetable? known)
+    {
         var bench = new BenchState(day);
-        var jobs = day.Jobs.OrderBy(order).ThenBy(job => job.Came).ThenBy(job => job.Ticket, StringComparer.Ordinal).ToList();
         var blocks = jobs.ConvertAll(Block.Of);
         var next = new int[jobs.Count];
         for (var now = 0; next.Zip(blocks).Any(one => one.First < one.Second.Count); )

@@ -1,3 +1,5 @@
+using Junctra.Core.Insight;
+
 namespace Junctra.Schedule;
 
 /// <summary>What can be promised for a phone that comes in now (specification: section 13 of the job).</summary>
@@ -11,8 +13,9 @@ public static class IntakePromise
     /// </summary>
     /// <param name="day">The day as it stands.</param>
     /// <param name="tasks">What the phone may need.</param>
+    /// <param name="bias">How the shop's days go beside what is said of them; null where nothing was learned.</param>
     /// <returns>The minute, or null where the day has no room for it.</returns>
-    public static int? Of(Day day, IReadOnlyList<WorkTask> tasks)
+    public static int? Of(Day day, IReadOnlyList<WorkTask> tasks, PromiseBias? bias = null)
     {
         var with = day with
         {
@@ -20,6 +23,6 @@ public static class IntakePromise
         };
         return tasks.Count == 0 || with.WhyNot is not null
             ? null
-            : PromiseChances.Of(with, DispatchRule.MostPressed(with)).First(one => one.Ticket == Newcomer).Slow;
+            : PromiseChances.Of(with, DispatchRule.MostPressed(with), bias).First(one => one.Ticket == Newcomer).Slow;
     }
 }

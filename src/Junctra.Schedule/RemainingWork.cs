@@ -21,12 +21,25 @@ public sealed record WorkCase(Station At, Figures Figures, DateTimeOffset Now)
     /// <summary>What it may turn out to need, with the chance of each; together 1. Read only where there is no plan.</summary>
     public IReadOnlyList<(WayOut Way, double Chance)> Ways { get; init; } = [];
 
+    /// <summary>The file that is to be fetched before it can be written; null where none is. Read only where there is no plan.</summary>
+    public Fetch? Fetch { get; init; }
+
+    /// <summary>Who began what it is at; null where nobody did.</summary>
+    public string? By { get; init; }
+
     /// <summary>Whether its finding was taken.</summary>
     public bool IsFound { get; init; }
 
     /// <summary>Whether the phone is as intended, all checks done.</summary>
     public bool HasPassed { get; init; }
 }
+
+/// <summary>A file on its way into the library, or one that is to be.</summary>
+/// <param name="FileName">Its name.</param>
+/// <param name="Minutes">How long it takes; of one that is on its way, what is left.</param>
+/// <param name="IsOnItsWay">Whether it is on its way.</param>
+/// <param name="Others">Other places it can be had from.</param>
+public sealed record Fetch(string FileName, Band Minutes, bool IsOnItsWay, IReadOnlyList<OtherWay> Others);
 
 /// <summary>
 /// The work that is left of a job, as a bench day takes it: what hands do, what runs by itself, and what each needs meanwhile. Of a plan it
@@ -51,10 +64,13 @@ public static class RemainingWork
         IntoMode = new(5, 12),
         Opening = new(60, 130);
 
-    private sealed record Part(string Title, Needs Needs, double Typical, double Slow, DateTimeOffset? Since = null, double Chance = 1);
+    private sealed record Part(string Title, Needs Needs, double Typical, double Slow, DateTimeOffset? Since = null, double Chance = 1)
+    {
+        public IReadOnlyList<OtherWay> Others { get; init; } = [];
+    }
 
     /// <summary>What is left, in order; empty where nothing is.</summary>
-    public static IReadOnlyList<WorkTask> Of(WorkCase @case) => Tasks(Parts(@case), @case.Now);
+    public static IReadOnlyList<WorkTask> Of(WorkCase @case) => Tasks(Parts(@case), @case);
 
     private static List<Part> Parts(WorkCase c)
     {
@@ -69,6 +85,9 @@ public static class RemainingWork
         }
         else
         {
+            // What is on its way comes whatever hands do meanwhile; while nobody knows what is wrong, it is looked at first.
+            if (c is { IsFound: true, Fetch: { IsOnItsWay: true } coming })
+                parts.Add(FetchOf(coming, 1) with { Since = c.Now });
             if (!c.IsFound)
                 parts.Add(Of("Find out what is wrong", Hands, FindOut));
             parts.AddRange(OfWays(c));
@@ -111,6 +130,9 @@ public static class RemainingWork
 
     private static string Capital(string title) => title.Length == 0 ? title : char.ToUpperInvariant(title[0]) + title[1..];
 
+    private static Part FetchOf(Fetch fetch, double chance) =>
+        new($"Fetch {fetch.FileName}", Needs.Line, fetch.Minutes.Typical, fetch.Minutes.Slow, null, chance) { Others = fetch.Others };
+
     // Each kind of work by the chance that it is needed at all.
     private static IEnumerable<Part> OfWays(WorkCase c)
     {
@@ -126,6 +148,8 @@ public static class RemainingWork
         yield return Of("Wipe the cache", Hands, Cache, Chance(way => way.Toll == Toll.Cache));
         yield return Of("Wipe the data", Hands, Wipe, Chance(way => way.Toll == Toll.Wipe));
         yield return Of("Open it", Hands, Opening, Chance(way => way.Toll is Toll.EmergencyMode or Toll.Opening));
+        if (c.Fetch is { } fetch && !(c.IsFound && fetch.IsOnItsWay))
+            yield return FetchOf(fetch, writes);
         yield return Of("Choose the package", Hands, Choose, writes);
         yield return Of("Into its write mode", Hands | Plugged, IntoMode, writes);
         yield return Of("Write", Plugged, write, writes);
@@ -133,8 +157,9 @@ public static class RemainingWork
     }
 
     // What hands do one after the other, and what runs by itself one after the other, is one stretch each.
-    private static List<WorkTask> Tasks(List<Part> parts, DateTimeOffset now)
+    private static List<WorkTask> Tasks(List<Part> parts, WorkCase c)
     {
+        var now = c.Now;
         var tasks = new List<WorkTask>();
         // What hardly ever is needed, or takes no time worth planning, is none.
         parts = parts.FindAll(part => part.Since is not null || part.Chance * part.Typical > Least);
@@ -167,7 +192,13 @@ public static class RemainingWork
             var begun = since is { } at ? Math.Max(0, (int)(now - at).TotalMinutes) : (int?)null;
             // What takes longer than it should is over any moment.
             minutes = Math.Max(minutes, begun + 1 ?? 1);
-            tasks.Add(Task(group, needs, minutes, stray, tasks) with { BegunAt = -begun });
+            tasks.Add(
+                Task(group, needs, minutes, stray, tasks) with
+                {
+                    BegunAt = -begun,
+                    By = begun is not null && needs.HasFlag(Needs.Hands) ? c.By : null,
+                }
+            );
         }
 
         return tasks;
@@ -191,7 +222,11 @@ public static class RemainingWork
         {
             // What runs by itself begins when hands let go of it.
             AtOnce =
-                !needs.HasFlag(Needs.Hands) && before.Count > 0 && before[^1].Needs.HasFlag(Needs.Hands) && !needs.HasFlag(Needs.Charger),
+                !needs.HasFlag(Needs.Hands)
+                && before.Count > 0
+                && before[^1].Needs.HasFlag(Needs.Hands)
+                && (needs & (Needs.Charger | Needs.Line)) == 0,
+            Others = group[0].Others,
         };
     }
 }

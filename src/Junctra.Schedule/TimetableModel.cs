@@ -8,7 +8,7 @@ internal sealed class TimetableModel
 {
     /// <summary>What is made small, the most important first.</summary>
     public static IReadOnlyList<Func<Cost, long>> Aims { get; } =
-    [cost => cost.Late, cost => cost.Tight, cost => cost.HandsEnd, cost => cost.Changes, cost => cost.End];
+    [cost => cost.Late, cost => cost.HandsStep, cost => cost.Tight, cost => cost.HandsEnd, cost => cost.Changes, cost => cost.End];
 
     private readonly Day day;
     private readonly Timetable hint;
@@ -18,6 +18,8 @@ internal sealed class TimetableModel
         (WorkTask Task, IntVar? Start, List<(string Hands, BoolVar? Is)> Who, int Fixed)
     > vars = [];
     private readonly Dictionary<string, List<IntervalVar>> hands;
+    private readonly Dictionary<string, int> busyHands = new(StringComparer.Ordinal),
+        busyLine = new(StringComparer.Ordinal);
     private readonly List<IntervalVar> line = [],
         ports = [],
         chargers = [];
@@ -38,10 +40,14 @@ internal sealed class TimetableModel
         // A day after the rule is through: later than that nothing better ends.
         Latest = Math.Max(Math.Min(day.Horizon, best.Cost.End + 24 * 60), best.Cost.End);
         var ends = day.Jobs.ToDictionary(job => job.Ticket, AddJob, StringComparer.Ordinal);
+        foreach (var (_, to) in busyLine)
+            line.Add(Model.NewFixedSizeIntervalVar(LinearExpr.Constant(0), to, "what comes"));
         foreach (var (name, taken) in hands)
         {
-            // Where they are not at the bench.
-            var at = 0;
+            // What they are at, and then where they are not at the bench.
+            var at = busyHands.GetValueOrDefault(name);
+            if (at > 0)
+                taken.Add(Model.NewFixedSizeIntervalVar(LinearExpr.Constant(0), at, $"{name} is at it"));
             foreach (
                 var there in day.Hands.First(one => one.Name == name).At.Where(at => at.From < Latest).Append(new Stretch(Latest, Latest))
             )
@@ -58,10 +64,11 @@ internal sealed class TimetableModel
         Cumulative(ports, day.Ports);
         Cumulative(chargers, day.Chargers);
         var handsEnd = HandsEnd();
-        sums = [Late(ends, _ => 0), Late(ends, job => job.Margin), handsEnd, Changes(known), End(ends, handsEnd)];
-        for (var i = 0; i < aim; i++)
+        sums = [Late(ends, _ => 0), HandsStep(handsEnd), Late(ends, job => job.Margin), handsEnd, Changes(known), End(ends, handsEnd)];
+        for (var i = 0; i <= aim; i++)
         {
-            Model.Add(sums[i] <= Aims[i](best.Cost));
+            if (i < aim)
+                Model.Add(sums[i] <= Aims[i](best.Cost));
             if (proved[i] is { } least)
                 Model.Add(sums[i] >= least);
         }
@@ -85,7 +92,7 @@ internal sealed class TimetableModel
             if (task.BegunAt is { } begun)
             {
                 starts[i] = LinearExpr.Constant(begun);
-                Take(task, Model.NewFixedSizeIntervalVar(starts[i], was.End - begun, name), was.Hands);
+                Begun(task, new Stretch(begun, was.End), was.Hands, name);
                 vars[(job.Ticket, task.Id)] = (task, null, [], begun);
                 before = LinearExpr.Constant(was.End);
                 continue;
@@ -96,7 +103,7 @@ internal sealed class TimetableModel
             starts[i] = start;
             Model.Add(task.AtOnce && i > 0 && job.Tasks[i - 1].BegunAt is null ? start == before : start >= before);
             before = start + task.Minutes;
-            Take(task, Model.NewFixedSizeIntervalVar(start, task.Minutes, name), null);
+            Take(task, Model.NewFixedSizeIntervalVar(start, task.Minutes, name));
             vars[(job.Ticket, task.Id)] = (task, start, Who(task, start, was, name), 0);
         }
 
@@ -110,21 +117,34 @@ internal sealed class TimetableModel
                         : job.Tasks[last].Minutes
                 );
             var size = Model.NewIntVar(1, Latest + 24 * 60, $"{job.Ticket} stay {first}");
-            Model.AddHint(size, hinted[(job.Ticket, job.Tasks[last].Id)].End - hinted[(job.Ticket, job.Tasks[first].Id)].Start);
-            ports.Add(Model.NewIntervalVar(starts[first], size, end, $"{job.Ticket} port {first}"));
+            var hintedFrom = Block.StayFrom(job, first, hinted[(job.Ticket, job.Tasks[first].Id)].Start);
+            var from = job.IsInPort && first == 0 ? LinearExpr.Constant(hintedFrom) : starts[first];
+            Model.AddHint(size, hinted[(job.Ticket, job.Tasks[last].Id)].End - hintedFrom);
+            ports.Add(Model.NewIntervalVar(from, size, end, $"{job.Ticket} port {first}"));
         }
 
         return before;
     }
 
-    private void Take(WorkTask task, IntervalVar interval, string? who)
+    private void Take(WorkTask task, IntervalVar interval)
     {
         if (task.Needs.HasFlag(Needs.Line))
             line.Add(interval);
         if (task.Needs.HasFlag(Needs.Charger))
             chargers.Add(interval);
-        if (who is not null && hands.TryGetValue(who, out var own))
-            own.Add(interval);
+    }
+
+    // What was begun goes on, though somebody be at two phones at once and two files come over the line: until the last of it is over.
+    private void Begun(WorkTask task, Stretch at, string? who, string name)
+    {
+        if (task.Needs.HasFlag(Needs.Line))
+            Until(busyLine, "", at.To);
+        if (task.Needs.HasFlag(Needs.Charger))
+            chargers.Add(Model.NewFixedSizeIntervalVar(LinearExpr.Constant(at.From), at.Minutes, name));
+        if (who is not null)
+            Until(busyHands, who, at.To);
+
+        static void Until(Dictionary<string, int> busy, string whose, int to) => busy[whose] = Math.Max(to, busy.GetValueOrDefault(whose));
     }
 
     private List<(string, BoolVar?)> Who(WorkTask task, IntVar start, Slot was, string name)
@@ -205,6 +225,14 @@ internal sealed class TimetableModel
         return end;
     }
 
+    private IntVar HandsStep(IntVar handsEnd)
+    {
+        var step = Model.NewIntVar(0, (Latest + Cost.Step - 1) / Cost.Step, "the step in which hands are through");
+        Model.AddHint(step, hint.Cost.HandsStep);
+        Model.Add(step * Cost.Step >= handsEnd);
+        return step;
+    }
+
     // Before it, all hands together are not at the bench for as long as all of their work takes.
     private int LeastHandsEnd()
     {
@@ -224,13 +252,18 @@ internal sealed class TimetableModel
         foreach (var was in known?.Slots.Where(slot => slot.Hands is not null) ?? [])
             if (vars.TryGetValue((was.Ticket, was.Task.Id), out var now) && now is { Start: { } start, Who.Count: > 0 })
             {
+                var theirs = now.Who.Find(one => one.Hands == was.Hands);
+                if (theirs.Hands is null)
+                {
+                    // They have left: it is somebody else's, whatever is done.
+                    changes.Add(LinearExpr.Constant(1));
+                    continue;
+                }
+
                 var isSame = Model.NewBoolVar($"{was.Ticket} {was.Task.Id} as known");
                 Model.Add(start >= was.Start - Timetable.SmallMove).OnlyEnforceIf(isSame);
                 Model.Add(start <= was.Start + Timetable.SmallMove).OnlyEnforceIf(isSame);
-                var theirs = now.Who.Find(one => one.Hands == was.Hands);
-                if (theirs.Hands is null)
-                    Model.Add(LinearExpr.Constant(0) == LinearExpr.Constant(1)).OnlyEnforceIf(isSame);
-                else if (theirs.Is is { } literal)
+                if (theirs.Is is { } literal)
                     Model.AddImplication(isSame, literal);
                 changes.Add(1 - isSame);
             }

@@ -5,21 +5,26 @@ namespace Junctra.Schedule;
 /// <summary>How much a solver may take.</summary>
 /// <param name="Effort">Its work in all, in the solver's own units, which are the same on every machine; about a second each.</param>
 /// <param name="MaxSeconds">Seconds after which it stops whatever it has; then two runs need not be the same.</param>
-public sealed record SolverLimit(double Effort = 4, double MaxSeconds = 5)
+/// <param name="Workers">Searches beside each other; with more than one, whichever is quicker decides among what is equally good.</param>
+public sealed record SolverLimit(double Effort = 4, double MaxSeconds = 5, int Workers = 2)
 {
+    /// <summary>What a timetable is given that somebody waits for.</summary>
+    public static SolverLimit Usual { get; } = new();
+
     /// <summary>For one input the same timetable, however slow the machine is.</summary>
-    public static SolverLimit Replayed { get; } = new(4, 600);
+    public static SolverLimit Replayed { get; } = new(4, 600, 1);
 }
 
 /// <summary>
 /// <para>
 /// Makes the timetable of a bench day by a constraint solver, in one pure function (specification: section 13 of the job). What is to be
-/// least comes one after the other: minutes late, then how far promises are from a good chance, then when hands are through, then what
-/// people were told otherwise, then the end of the last job. Each is made as small as can be found without making larger what came before.
+/// least comes one after the other: minutes late, then the quarter of an hour in which hands are through, then how far promises are from
+/// a good chance, then the minute in which hands are through, then what people were told otherwise, then the end of the last job. Each is
+/// made as small as can be found without making larger what came before.
 /// </para>
 /// <para>
-/// For one input it is the same, unless its time runs out: its searches take turns in a fixed order, from one seed, and it begins from the
-/// simple rule's timetable, which it never falls behind.
+/// With one worker it is the same for one input, unless its time runs out: it searches from one seed. It begins from the simple rule's
+/// timetable, which it never falls behind.
 /// </para>
 /// </summary>
 public static class TimetableSolver
@@ -37,21 +42,24 @@ public static class TimetableSolver
         var best = DispatchRule.MostPressed(day, known);
         if (best.Slots.Count == 0)
             return best with { AtLeast = best.Cost };
-        limit ??= new SolverLimit();
+        limit ??= SolverLimit.Usual;
         var until = DateTime.UtcNow.AddSeconds(limit.MaxSeconds);
         var bounds = new long?[TimetableModel.Aims.Count];
-        // The rule's timetable, put together as tight as its order allows, is where it begins.
-        best = Better(best, new Replay(day, best.Slots).Early());
+        bounds[0] = LeastLateness.Of(day, _ => 0);
+        bounds[2] = LeastLateness.Of(day, job => job.Margin);
+        best = OrderSearch.Better(day, known, best, limit, cancel);
+        // What is known then, put together as tight as its order allows, is where it begins.
+        best = Better(best, new TightTimetable(day, best.Slots).Early());
         for (var aim = 0; aim < TimetableModel.Aims.Count && !cancel.IsCancellationRequested; aim++)
         {
             // What one of them leaves of its share is the others'.
             var left = (until - DateTime.UtcNow).TotalSeconds / (TimetableModel.Aims.Count - aim);
             if (left <= 0.02)
                 break;
-            // Nothing is less than nothing.
-            if (TimetableModel.Aims[aim](best.Cost) == 0)
+            // Nothing is less than nothing, or than what is known to be the least.
+            if (TimetableModel.Aims[aim](best.Cost) is var cost && (cost == 0 || cost == bounds[aim]))
             {
-                bounds[aim] = 0;
+                bounds[aim] = cost;
                 continue;
             }
 
@@ -59,7 +67,7 @@ public static class TimetableSolver
             var solver = new CpSolver
             {
                 StringParameters = FormattableString.Invariant(
-                    $"num_workers:2 interleave_search:true random_seed:{Seed} max_deterministic_time:{limit.Effort / TimetableModel.Aims.Count:0.####} max_time_in_seconds:{left:0.###}"
+                    $"num_workers:{limit.Workers} random_seed:{Seed} max_deterministic_time:{limit.Effort / TimetableModel.Aims.Count:0.####} max_time_in_seconds:{left:0.###}"
                 ),
             };
             using var stop = cancel.Register(solver.StopSearch);
@@ -67,13 +75,20 @@ public static class TimetableSolver
             if (status is CpSolverStatus.Optimal or CpSolverStatus.Feasible)
             {
                 best = Better(best, model.Slots(solver));
-                bounds[aim] = (long)Math.Ceiling(solver.BestObjectiveBound - 1e-6);
+                bounds[aim] = Math.Max(bounds[aim] ?? 0, (long)Math.Ceiling(solver.BestObjectiveBound - 1e-6));
             }
         }
 
         return best with
         {
-            AtLeast = new Cost(bounds[0] ?? 0, bounds[1] ?? 0, (int)(bounds[2] ?? 0), (int)(bounds[3] ?? 0), (int)(bounds[4] ?? 0)),
+            AtLeast = new Cost(
+                bounds[0] ?? 0,
+                bounds[2] ?? 0,
+                // Of a step it is the first minute.
+                (int)Math.Max(bounds[3] ?? 0, bounds[1] is > 0 and var step ? (step - 1) * Cost.Step + 1 : 0),
+                (int)(bounds[4] ?? 0),
+                (int)(bounds[5] ?? 0)
+            ),
         };
 
         Timetable Better(Timetable than, List<Slot> slots)
@@ -81,7 +96,7 @@ public static class TimetableSolver
             var cost = Timetable.CostOf(day, slots, known);
             if (cost < than.Cost)
                 than = new Timetable(slots, TimetableMaker.Solver, cost);
-            var early = new Replay(day, slots).Early();
+            var early = new TightTimetable(day, slots).Early();
             var earlyCost = Timetable.CostOf(day, early, known);
             return earlyCost < than.Cost ? new Timetable(early, TimetableMaker.Solver, earlyCost) : than;
         }

@@ -12,18 +12,21 @@ public sealed class JobStore(JunctraDb db, TimeProvider time)
 {
     /// <summary>A job with its facts, answers and runs, or null.</summary>
     public Task<JobRow?> FindAsync(string ticket, CancellationToken cancel = default) =>
-        db
-            .Jobs.Include(j => j.Facts.OrderBy(f => f.Id))
+        WithParts(db.Jobs).SingleOrDefaultAsync(j => j.Ticket == ticket, cancel);
+
+    /// <summary>Jobs with what hangs on them, each in its order.</summary>
+    public static IQueryable<JobRow> WithParts(IQueryable<JobRow> jobs) =>
+        jobs.Include(j => j.Facts.OrderBy(f => f.Id))
             .Include(j => j.Answers.OrderBy(a => a.Id))
             .Include(j => j.TriageAnswers.OrderBy(a => a.Id))
             .Include(j => j.Claims.OrderBy(c => c.Id))
             .Include(j => j.Consents.OrderBy(c => c.Id))
             .Include(j => j.Snapshots.OrderBy(s => s.Id))
             .Include(j => j.Rescue.OrderBy(e => e.Id))
+            .Include(j => j.Promises.OrderBy(p => p.Id))
             .Include(j => j.Schools.OrderBy(s => s.Id))
             .Include(j => j.Runs.OrderBy(r => r.Id))
-            .AsSplitQuery()
-            .SingleOrDefaultAsync(j => j.Ticket == ticket, cancel);
+            .AsSplitQuery();
 
     /// <summary>Takes a phone in.</summary>
     /// <returns>False when the ticket is taken already; nothing was stored then.</returns>

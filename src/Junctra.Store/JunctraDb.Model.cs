@@ -36,6 +36,7 @@ public sealed partial class JunctraDb
             job.HasMany(j => j.Consents).WithOne().HasForeignKey(c => c.JobId);
             job.HasMany(j => j.Snapshots).WithOne().HasForeignKey(s => s.JobId);
             job.HasMany(j => j.Rescue).WithOne().HasForeignKey(e => e.JobId);
+            job.HasMany(j => j.Promises).WithOne().HasForeignKey(p => p.JobId);
             job.HasMany(j => j.Facts).WithOne().HasForeignKey(f => f.JobId);
             job.HasMany(j => j.Answers).WithOne().HasForeignKey(a => a.JobId);
             job.HasMany(j => j.Findings).WithOne().HasForeignKey(f => f.JobId);
@@ -218,6 +219,11 @@ public sealed partial class JunctraDb
             entry.ToTable("rescue_events");
             entry.Property(e => e.By).HasMaxLength(80);
             Json(entry.Property(e => e.Event));
+        });
+        builder.Entity<PromiseRow>(promise =>
+        {
+            promise.ToTable("promises");
+            promise.Property(p => p.By).HasMaxLength(80);
         });
         builder.Entity<BenchHoursRow>(hours =>
         {

@@ -23,6 +23,7 @@ public sealed partial class JunctraDb(DbContextOptions<JunctraDb> options)
     public DbSet<ConsentRow> Consents => Set<ConsentRow>();
     public DbSet<SnapshotRow> Snapshots => Set<SnapshotRow>();
     public DbSet<RescueEventRow> RescueEvents => Set<RescueEventRow>();
+    public DbSet<PromiseRow> Promises => Set<PromiseRow>();
 
     /// <summary>Keys that seal cookies and forms; every web process on this database shares them.</summary>
     public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();

@@ -82,6 +82,7 @@ public sealed class JobRow
 
     /// <summary>What happened at the opened phone; only appended.</summary>
     public List<RescueEventRow> Rescue { get; } = [];
+    public List<PromiseRow> Promises { get; } = [];
     public List<GateAnswerRow> Answers { get; } = [];
     public List<RunRow> Runs { get; } = [];
     public List<FindingRow> Findings { get; } = [];

@@ -73,6 +73,7 @@ builder.Services.AddHostedService<DemoHistory>();
 builder.Services.AddSingleton<LogbookKeeper>();
 builder.Services.AddHostedService(services => services.GetRequiredService<LogbookKeeper>());
 builder.Services.AddScoped<DayService>();
+builder.Services.AddScoped<JobWork>();
 builder.Services.AddSingleton<TimetableKeeper>();
 if (builder.Configuration.GetValue("Junctra:KeepsTimetable", true))
     builder.Services.AddHostedService(services => services.GetRequiredService<TimetableKeeper>());

@@ -28,7 +28,7 @@ public sealed class PromiseChanceTests
         Assert.InRange(drawn[2000], 95, 105);
         Assert.InRange(drawn[3600], 168, 192);
         var day = Of(Job("0001", 180, task));
-        var chance = PromiseChances.Of(day, DispatchRule.MostPressed(day), 4000).Single();
+        var chance = PromiseChances.Of(day, DispatchRule.MostPressed(day), draws: 4000).Single();
         Assert.InRange(chance.Chance, 0.88, 0.92);
         Assert.InRange(chance.Usual, 95, 105);
         Assert.InRange(chance.Slow, 168, 192);
@@ -72,8 +72,8 @@ public sealed class PromiseChanceTests
             {
                 Jobs = [.. day.Jobs.Select(job => job with { Tasks = [.. job.Tasks.Select(task => task with { Slow = task.Minutes })] })],
             };
-            var made = TimetableSolver.Solve(sure, limit: new SolverLimit(0.5, 300));
-            foreach (var chance in PromiseChances.Of(sure, made, 3))
+            var made = TimetableSolver.Solve(sure, limit: new SolverLimit(0.5, 300, 1));
+            foreach (var chance in PromiseChances.Of(sure, made, draws: 3))
             {
                 var ready = made.ReadyAt(chance.Ticket)!.Value;
                 Assert.True(chance.Usual <= ready, $"seed {seed}, {chance.Ticket}");
@@ -97,7 +97,7 @@ public sealed class PromiseChanceTests
                     Jobs = [.. with.Jobs.Select(job => job.Ticket == "9999" ? job with { Promised = null } : job)],
                 }
             );
-            Assert.InRange(PromiseChances.Of(with, rule, 400, seed: 77).Single(one => one.Ticket == "9999").Chance, 0.83, 0.97);
+            Assert.InRange(PromiseChances.Of(with, rule, draws: 400, seed: 77).Single(one => one.Ticket == "9999").Chance, 0.83, 0.97);
             Assert.True(promised >= tasks.Sum(task => task.Minutes));
         }
     }
@@ -124,7 +124,7 @@ public sealed class PromiseChanceTests
         Assert.Contains(advice.Measures, one => one.Words.StartsWith("Take 0002", StringComparison.Ordinal));
         Assert.DoesNotContain(advice.Measures, one => one.Words.Contains("mirror", StringComparison.Ordinal));
         Assert.True(advice.Instead > 60);
-        var solved = TimetableSolver.Solve(day, limit: new SolverLimit(0.5, 300));
+        var solved = TimetableSolver.Solve(day, limit: new SolverLimit(0.5, 300, 1));
         Assert.Null(PromiseAdvice.Of(day, solved, PromiseChances.Of(day, solved)));
     }
 }

@@ -18,10 +18,49 @@ public static class Calibration
     /// <param name="log">What the shop has written down.</param>
     public static IReadOnlyList<InsightSection> Of(ShopLog log) =>
         [
-            .. new[] { Times(log), Findings(log), Verdicts(log), Rules(log), Risks(log) }
+            .. new[] { Promises(log), Times(log), Findings(log), Verdicts(log), Rules(log), Risks(log) }
                 .OfType<InsightSection>()
                 .OrderBy(section => !section.IsWrong),
         ];
+
+    private static InsightSection? Promises(ShopLog log)
+    {
+        var over = log.Promises.Where(promise => promise.WasKept is not null).ToList();
+        if (over.Count == 0)
+            return null;
+        (string Key, string Label, Func<double?, bool> Is)[] bins =
+        [
+            ("good", "said to hold in 90 of 100 and more", chance => chance >= 0.9),
+            ("doubtful", "said to hold in 50 to 90 of 100", chance => chance is >= 0.5 and < 0.9),
+            ("bad", "said to hold in less than 50 of 100", chance => chance < 0.5),
+            ("unsaid", "nothing was said of them", chance => chance is null),
+        ];
+        var figures = bins.Select(bin => (Key: bin.Key, Of: over.Where(promise => bin.Is(promise.Chance)).ToList(), bin.Label))
+            .Where(bin => bin.Of.Count > 0)
+            .Select(bin => (bin.Of, Figure: Shares.Figure(bin.Key, bin.Label, bin.Of, Kept, promise => promise.Job)))
+            .ToList();
+        // More were said to hold than all that the cases allow.
+        var boasts = figures
+            .Where(bin => bin.Of[0].Chance is not null && bin.Figure.Between!.Value.High < bin.Of.Average(promise => promise.Chance!.Value))
+            .ToList();
+        return new InsightSection(
+            "promises",
+            "Promises",
+            $"The phone was ready when it was promised in {Shares.Words(over.Count(Kept), over.Count)} of the jobs. "
+                + (
+                    boasts.Count > 0
+                        ? $"Junctra was too sure: {boasts[0].Figure.Label}, and kept only in {boasts[0].Figure.Words}."
+                        : "What was said of them holds, and the chances of the days to come are drawn by it."
+                ),
+            [.. figures.Select(bin => bin.Figure)]
+        )
+        {
+            IsWrong = boasts.Count > 0,
+            AreShares = true,
+        };
+
+        static bool Kept(LoggedPromise promise) => promise.WasKept == true;
+    }
 
     private static InsightSection? Times(ShopLog log)
     {

@@ -78,4 +78,8 @@ public sealed record ShopLog(
     IReadOnlyList<LoggedRun> Runs,
     IReadOnlyList<LoggedTry> Tries,
     IReadOnlyList<LoggedFetch> Fetches
-);
+)
+{
+    /// <summary>Promises that were given.</summary>
+    public IReadOnlyList<LoggedPromise> Promises { get; init; } = [];
+}

@@ -148,6 +148,7 @@ public sealed class ExchangeTables
             new("consents", Of<ConsentRow>(), id, jobId),
             new("snapshots", Of<SnapshotRow>(), id, jobId),
             new("rescue", Of<RescueEventRow>(), id, jobId),
+            new("promises", Of<PromiseRow>(), id, jobId),
             new("findings", Of<FindingRow>(), id, jobId),
             new("schools", Of<SchoolRow>(), id, jobId),
             new("gateAnswers", Of<GateAnswerRow>(), id, jobId),
@@ -190,6 +191,7 @@ public sealed class ExchangeTables
                 "consents" => job.Consents,
                 "snapshots" => job.Snapshots,
                 "rescue" => job.Rescue,
+                "promises" => job.Promises,
                 "findings" => job.Findings,
                 "schools" => job.Schools,
                 "gateAnswers" => job.Answers,
@@ -206,7 +208,8 @@ public sealed class ExchangeTables
                         })
                 ),
                 Tries => record.Tries,
-                _ => record.Audit,
+                Audit => record.Audit,
+                _ => throw new InvalidOperationException($"It is not said what of a record goes into {name}."),
             };
     }
 

@@ -27,19 +27,9 @@ public static class JobRecords
     /// <summary>The records of jobs, in the order of their ids; of one that is gone, none.</summary>
     public static async Task<IReadOnlyList<JobRecord>> LoadAsync(JunctraDb db, IReadOnlyCollection<int> ids, CancellationToken cancel)
     {
-        var jobs = await db
-            .Jobs.AsNoTracking()
-            .Include(j => j.Facts.OrderBy(f => f.Id))
-            .Include(j => j.Answers.OrderBy(a => a.Id))
-            .Include(j => j.TriageAnswers.OrderBy(a => a.Id))
-            .Include(j => j.Claims.OrderBy(c => c.Id))
-            .Include(j => j.Consents.OrderBy(c => c.Id))
-            .Include(j => j.Snapshots.OrderBy(s => s.Id))
-            .Include(j => j.Rescue.OrderBy(e => e.Id))
-            .Include(j => j.Schools.OrderBy(s => s.Id))
+        var jobs = await JobStore
+            .WithParts(db.Jobs.AsNoTracking())
             .Include(j => j.Findings.OrderBy(f => f.Id))
-            .Include(j => j.Runs.OrderBy(r => r.Id))
-            .AsSplitQuery()
             .Where(j => ids.Contains(j.Id))
             .OrderBy(j => j.Id)
             .ToListAsync(cancel);

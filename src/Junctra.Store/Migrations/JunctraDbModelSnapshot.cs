@@ -1424,6 +1424,62 @@ namespace Junctra.Store.Migrations
                     b.ToTable("ports", (string)null);
                 });
 
+            modelBuilder.Entity("Junctra.Store.PromiseRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasMaxLength(80)
+                        .HasColumnType("character varying(80)")
+                        .HasColumnName("by");
+
+                    b.Property<double?>("Chance")
+                        .HasColumnType("double precision")
+                        .HasColumnName("chance");
+
+                    b.Property<int>("JobId")
+                        .HasColumnType("integer")
+                        .HasColumnName("job_id");
+
+                    b.Property<DateTimeOffset?>("PromisedFor")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("promised_for");
+
+                    b.Property<DateTimeOffset?>("SaidAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("said_at");
+
+                    b.Property<DateTimeOffset?>("Slow")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("slow");
+
+                    b.Property<DateTimeOffset?>("Usual")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("usual");
+
+                    b.Property<bool>("Waits")
+                        .HasColumnType("boolean")
+                        .HasColumnName("waits");
+
+                    b.HasKey("Id")
+                        .HasName("pk_promises");
+
+                    b.HasIndex("JobId")
+                        .HasDatabaseName("ix_promises_job_id");
+
+                    b.ToTable("promises", (string)null);
+                });
+
             modelBuilder.Entity("Junctra.Store.PublishedDigestRow", b =>
                 {
                     b.Property<int>("Id")
@@ -2222,6 +2278,16 @@ namespace Junctra.Store.Migrations
                     b.Navigation("Mirror");
                 });
 
+            modelBuilder.Entity("Junctra.Store.PromiseRow", b =>
+                {
+                    b.HasOne("Junctra.Store.JobRow", null)
+                        .WithMany("Promises")
+                        .HasForeignKey("JobId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_promises_jobs_job_id");
+                });
+
             modelBuilder.Entity("Junctra.Store.RescueEventRow", b =>
                 {
                     b.HasOne("Junctra.Store.JobRow", null)
@@ -2350,6 +2416,8 @@ namespace Junctra.Store.Migrations
                     b.Navigation("Facts");
 
                     b.Navigation("Findings");
+
+                    b.Navigation("Promises");
 
                     b.Navigation("Rescue");
 

@@ -5,6 +5,7 @@ using Junctra.Core.Jobs;
 using Junctra.Core.Phones;
 using Junctra.Core.Triage;
 using Junctra.Store;
+using Junctra.Web.Drawing;
 using Microsoft.AspNetCore.Mvc.ModelBinding;
 
 namespace Junctra.Web.Bench;
@@ -56,6 +57,9 @@ public sealed class IntakeForm
     [StringLength(40, ErrorMessage = "Write a time such as 16:40.")]
     public string? Promised { get; set; }
 
+    /// <summary>Whether the customer stands there until it is ready.</summary>
+    public bool Waits { get; set; }
+
     public bool OwnershipStated { get; set; }
 
     /// <summary>Ids of what the customer agrees to.</summary>
@@ -81,6 +85,7 @@ public sealed class IntakeForm
             Complaint = row.Complaint,
             DataWish = row.DataWish,
             Promised = row.PromisedAt is { } promised ? PromiseText.Of(promised, now) : null,
+            Waits = row.Promises is [.., { Waits: true }],
             OwnershipStated = row.OwnershipStated,
             Cell = row.Cell,
             Accessories = row.Accessories,
@@ -148,6 +153,26 @@ public sealed class IntakeForm
         row.OwnershipStated = OwnershipStated;
         row.Cell = Cell;
         row.Accessories = Accessories?.Trim() ?? "";
+    }
+
+    /// <summary>Keeps what is promised now, if it is otherwise than before.</summary>
+    /// <returns>What was promised, in a sentence; null where it stands as it stood.</returns>
+    public string? Promise(JobRow row, DateTimeOffset now, string by)
+    {
+        var before = row.Promises.LastOrDefault();
+        if (before?.PromisedFor == row.PromisedAt && before?.Waits == Waits || before is null && row.PromisedAt is null && !Waits)
+            return null;
+        row.Promises.Add(
+            new PromiseRow
+            {
+                At = now,
+                By = by,
+                PromisedFor = row.PromisedAt,
+                Waits = Waits,
+            }
+        );
+        return (row.PromisedAt is { } promised ? $"Promised for {Say.When(promised, now)}" : "Nothing is promised")
+            + (Waits ? "; the customer waits here." : ".");
     }
 
     /// <summary>What may be lost, in the customer's words.</summary>

@@ -125,6 +125,14 @@ internal static class DemoWorld
             TakenInAt = taken,
             PromisedAt = now.AddMinutes(job.PromisedInMinutes),
         };
+        row.Promises.Add(
+            new PromiseRow
+            {
+                At = taken,
+                By = Counter,
+                PromisedFor = row.PromisedAt,
+            }
+        );
         row.Facts.AddRange(job.FactsAt(taken, Counter).Select(FactRow.Of));
         row.TriageAnswers.AddRange(
             job.Said.Select(said => new TriageAnswerRow

@@ -79,6 +79,7 @@ public sealed class ShopInsight(JunctraDb db, ModelCatalogue catalogue)
             .Where(arrival => arrival.MirrorId != null)
             .Select(arrival => new LoggedFetch(arrival.Source, arrival.IsSpoilt, arrival.State == ArrivalState.Done))
             .ToListAsync(cancel);
+        var promises = await PromisesAsync(ids, cancel);
         return new ShopLog(
             jobs,
             times,
@@ -102,7 +103,39 @@ public sealed class ShopInsight(JunctraDb db, ModelCatalogue catalogue)
                 )),
             ],
             fetches
-        );
+        )
+        {
+            Promises =
+            [
+                .. jobs.Where(job => promises.ContainsKey(job.Id))
+                    .Select(job => new LoggedPromise(
+                        job.Id,
+                        promises[job.Id].For,
+                        promises[job.Id].Chance,
+                        // A phone that was checked is ready, whenever it is fetched.
+                        job.HandedBackAt
+                            is null
+                            ? job.CheckedAt
+                            : job.CheckedAt ?? job.EndedAt ?? job.HandedBackAt
+                    )),
+            ],
+        };
+    }
+
+    // What was promised last, and what was said of that.
+    private async Task<Dictionary<int, (DateTimeOffset For, double? Chance)>> PromisesAsync(List<int> ids, CancellationToken cancel)
+    {
+        var promised = await db
+            .Jobs.AsNoTracking()
+            .Where(job => ids.Contains(job.Id) && job.PromisedAt != null)
+            .Select(job => new
+            {
+                job.Id,
+                job.PromisedAt,
+                job.Promises.OrderByDescending(promise => promise.Id).FirstOrDefault()!.Chance,
+            })
+            .ToListAsync(cancel);
+        return promised.ToDictionary(job => job.Id, job => (job.PromisedAt!.Value, job.Chance));
     }
 }
 

@@ -32,6 +32,8 @@ public sealed class RecordService(JobStore store, JunctraDb db, ModelCatalogue c
             store.Note(job.Row.Id, who, $"The cell: {form.Cell.ToString().ToLowerInvariant()}.");
         db.Entry(job.Row).Property(row => row.Version).OriginalValue = form.Version;
         form.Apply(job.Row, now);
+        if (form.Promise(job.Row, now, who) is { } promised)
+            store.Note(job.Row.Id, who, promised);
         if (FactName.BatteryPercent.Name.Normalise(form.Battery) is { } percent && percent != job.Phone[FactName.BatteryPercent].Value)
             job.Row.Facts.Add(FactRow.Of(new Fact(FactName.BatteryPercent, percent, FactSource.Seen, now, who)));
         // What the form did not ask is left as it stands; "not known" takes an answer back.
@@ -86,6 +88,7 @@ public sealed class RecordService(JobStore store, JunctraDb db, ModelCatalogue c
             TakenInAt = now,
         };
         form.Apply(job, now);
+        form.Promise(job, now, who);
         job.Facts.AddRange(form.Facts(code, now, who).Select(FactRow.Of));
         foreach (var (check, outcome) in form.Answers(catalogue.Triage))
             Answer(job, check, outcome.Id, now, who);
@@ -233,11 +236,20 @@ public sealed class RecordService(JobStore store, JunctraDb db, ModelCatalogue c
         return ActResult.Did("Handed back, unrepaired. The job is in the logbook.");
     }
 
+    private static string HowPromised(DateTimeOffset promised, DateTimeOffset now)
+    {
+        var late = now - promised;
+        var length = Math.Abs(late.TotalHours) < 2 ? $"{Math.Abs(late.TotalMinutes):0} min" : $"{Math.Abs(late.TotalHours):0} h";
+        return $"Went back {length} {(late > TimeSpan.Zero ? "after" : "before")} its promise.";
+    }
+
     /// <summary>Closes the record; what was saved from the phone is the customer's, who has it back now.</summary>
     private async Task CloseAsync(JobView job, string note, string who, CancellationToken cancel)
     {
         job.Row.HandedBackAt = time.GetUtcNow();
         store.Note(job.Row.Id, who, note);
+        if (job.Row.PromisedAt is { } promised)
+            store.Note(job.Row.Id, who, HowPromised(promised, job.Row.HandedBackAt.Value));
         await db.SaveChangesAsync(cancel);
         if (kept.DeleteOf(job.Row) is not (> 0 and var files))
             return;

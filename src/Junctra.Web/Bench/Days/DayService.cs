@@ -3,9 +3,7 @@ using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
 using Junctra.Core.Catalogue;
-using Junctra.Core.Checking;
-using Junctra.Core.Plans;
-using Junctra.Core.Runs;
+using Junctra.Core.Insight;
 using Junctra.Core.Triage;
 using Junctra.Schedule;
 using Junctra.Store;
@@ -33,15 +31,7 @@ public sealed record MadeDay(
 }
 
 /// <summary>The bench day: when the shop works, what is left of its jobs, and the timetable that people know.</summary>
-public sealed class DayService(
-    JunctraDb db,
-    JobLoader jobs,
-    Planner planner,
-    RunJournal journal,
-    ModelCatalogue catalogue,
-    DigestRate digests,
-    TimeProvider time
-)
+public sealed class DayService(JunctraDb db, JobLoader jobs, JobWork work, ModelCatalogue catalogue, DigestRate digests, TimeProvider time)
 {
     /// <summary>When the shop works.</summary>
     public async Task<BenchHours> HoursAsync(CancellationToken cancel) =>
@@ -99,7 +89,8 @@ public sealed class DayService(
     }
 
     private const int MaxJobs = 60,
-        QuarterHour = 15;
+        QuarterHour = 15,
+        MaxLearned = 500;
 
     /// <summary>
     /// When a phone that comes in now is ready in nine of ten, whatever is wrong with it, to the quarter of an hour; null before the first
@@ -115,7 +106,7 @@ public sealed class DayService(
                 Ways = Diagnoser.Of(catalogue.Triage, new TriageCase(), []).WaysOut,
             }
         );
-        if (IntakePromise.Of(made.Day, tasks) is not { } minute)
+        if (IntakePromise.Of(made.Day, tasks, await BiasAsync(cancel)) is not { } minute)
             return null;
         var at = made.Day.Now.AddMinutes(minute);
         return at.AddMinutes((QuarterHour - at.Minute % QuarterHour) % QuarterHour);
@@ -128,49 +119,79 @@ public sealed class DayService(
         now = now.AddTicks(-(now.Ticks % TimeSpan.TicksPerMinute));
         var hours = await HoursAsync(cancel);
         var open = await jobs.OpenAsync(cancel);
-        var work = new List<DayJob>();
+        var left = new List<DayJob>();
         foreach (var job in open.Take(MaxJobs))
-            if (await WorkAsync(job.Row.Ticket, now, cancel) is { Tasks.Count: > 0 } one)
-                work.Add(one);
+            if (await work.OfAsync(job.Row.Ticket, now, cancel) is { Tasks.Count: > 0 } one)
+                left.Add(one);
+        // Whoever began something and has left since: those who are here go on with it.
+        left = left.ConvertAll(job => job with { Tasks = [.. job.Tasks.Select(task => task with { By = NameOf(task.By) })] });
         return new Day(
             now,
             [.. hours.People.Select(person => hours.Hands(person, now, TimeZoneInfo.Local))],
             hours.Open(now, TimeZoneInfo.Local),
-            Math.Max(1, await db.Ports.CountAsync(cancel)),
+            Math.Max(Math.Max(1, await db.Ports.CountAsync(cancel)), left.Count(job => job.IsInPort)),
             hours.Chargers,
-            work
+            left
         );
+
+        string? NameOf(string? who) =>
+            hours.People.Select(person => person.Name).FirstOrDefault(name => name.Equals(who, StringComparison.OrdinalIgnoreCase));
     }
 
-    private async Task<DayJob?> WorkAsync(string ticket, DateTimeOffset now, CancellationToken cancel)
+    /// <summary>How this shop's days went beside what was said of them.</summary>
+    public async Task<PromiseBias> BiasAsync(CancellationToken cancel)
     {
-        // What was set apart, and what left meanwhile, takes no hands.
-        if (await jobs.FindAnewAsync(ticket, cancel) is not { Row.HandedBackAt: null } job || job.Row.Cell != CellState.Sound)
-            return null;
-        var (plan, run) = await PlanAsync(job, cancel);
-        var way = job.Finding(catalogue)?.WayOut;
-        var tasks = RemainingWork.Of(
-            new WorkCase(job.Standing.At, digests.Of(catalogue.Figures), now)
+        var said = await db
+            .Promises.AsNoTracking()
+            .Where(promise => promise.SaidAt != null && promise.Usual != null && promise.Slow != null)
+            .Join(
+                db.Logbook,
+                promise => promise.JobId,
+                row => row.JobId,
+                (promise, row) =>
+                    new
+                    {
+                        promise,
+                        row.CheckedAt,
+                        row.HandedBackAt,
+                    }
+            )
+            .Where(one => one.HandedBackAt != null)
+            .OrderByDescending(one => one.promise.Id)
+            .Take(MaxLearned)
+            .ToListAsync(cancel);
+        var hours = await HoursAsync(cancel);
+        return PromiseBias.Of(
+            said.Select(one =>
             {
-                Plan = plan,
-                Run = run,
-                Ways = way is not null ? [(way, 1)] : job.Diagnose(catalogue).WaysOut,
-                IsFound = way is not null,
-                HasPassed = job.Checks.Count > 0 && Checker.IsPassed(job.Checks),
-            }
+                var from = one.promise.SaidAt!.Value;
+                return new SaidReady(
+                    Open(hours, from, one.promise.Usual!.Value),
+                    Open(hours, from, one.promise.Slow!.Value),
+                    Open(hours, from, one.CheckedAt ?? one.HandedBackAt!.Value)
+                );
+            })
         );
-        return new DayJob(
-            ticket,
-            job.Row.Id,
-            tasks,
-            job.Row.PromisedAt is { } promised ? (int)Math.Floor((promised - now).TotalMinutes) : null
-        );
+
+        static double Open(BenchHours hours, DateTimeOffset from, DateTimeOffset to) =>
+            hours.Open(from, TimeZoneInfo.Local).Sum(open => Math.Max(0, Math.Min(open.To, (to - from).TotalMinutes) - open.From));
     }
 
-    private async Task<(Plan? Plan, RunState? Run)> PlanAsync(JobView job, CancellationToken cancel)
+    /// <summary>Keeps what a timetable says of promises of which nothing was said yet.</summary>
+    public async Task SayAsync(MadeDay made, CancellationToken cancel)
     {
-        if (job.LastRun is { Plan: { } begun } run && !run.Status.EndedEarly())
-            return (begun, RunState.Of(begun, await journal.ReadAsync(run.Id, cancel: cancel)));
-        return job.Row.PackageId is null && job.Row.Path is null ? (null, null) : ((await planner.PlanAsync(job, cancel)).Plan, null);
+        var tickets = made.Chances.Select(chance => chance.Ticket).ToList();
+        var unsaid = await db
+            .Promises.Join(db.Jobs, promise => promise.JobId, job => job.Id, (promise, job) => new { promise, job.Ticket })
+            .Where(one => one.promise.SaidAt == null && one.promise.PromisedFor != null && tickets.Contains(one.Ticket))
+            .ToListAsync(cancel);
+        foreach (var one in unsaid)
+        {
+            var said = made.Chances.First(chance => chance.Ticket == one.Ticket).Reckoned;
+            (one.promise.SaidAt, one.promise.Chance) = (made.Day.Now, said.Chance);
+            (one.promise.Usual, one.promise.Slow) = (made.Day.Now.AddMinutes(said.Usual), made.Day.Now.AddMinutes(said.Slow));
+        }
+
+        await db.SaveChangesAsync(cancel);
     }
 }

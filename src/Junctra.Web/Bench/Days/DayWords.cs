@@ -32,23 +32,42 @@ public static class DayWords
                 );
     }
 
-    /// <summary>The promise that breaks first, and what saves it; null where all hold.</summary>
-    public static string? Breaks(MadeDay made) =>
-        made.Advice is not { } advice
-            ? null
-            : $"{advice.Ticket} breaks first: it holds in {Of100(advice.Chance)} of 100.{(advice.Measures.Count == 0 ? " Nothing here saves it." : "")}";
+    /// <summary>The promise that breaks first, and how long it is until then; null where all hold.</summary>
+    public static string? Breaks(MadeDay made, DateTimeOffset now)
+    {
+        if (made.Advice is not { } advice)
+            return null;
+        var promised = made.Day.Jobs.First(job => job.Ticket == advice.Ticket).Promised!.Value;
+        var left = (int)Math.Floor((made.Day.Now.AddMinutes(promised) - now).TotalMinutes);
+        var until =
+            left < 0 ? $"{Length(-left)} ago"
+            : left == 0 ? "now"
+            : $"in {Length(left)}";
+        return $"{advice.Ticket} breaks first: promised for {When(made, promised, 1)}, {until}, it holds in {Of100(advice.Chance)} of 100."
+            + (advice.Measures.Count == 0 ? " Nothing here saves it." : "");
+    }
+
+    private static string Length(int minutes) => minutes < 60 ? $"{minutes} min" : $"{minutes / 60} h {minutes % 60:00} min";
 
     /// <summary>What to tell the customer of a promise that breaks, to be read out.</summary>
-    public static string Tell(MadeDay made, Advice advice)
+    public static string Tell(MadeDay made, Advice advice) =>
+        $"“Your phone takes longer than we thought. It will be ready by {When(made, advice.Instead)}. Shall we go on?”";
+
+    /// <summary>What would help, and how much.</summary>
+    public static string Helps(MadeDay made, Measure measure) =>
+        $"{measure.Words}{(measure.Until is { } minute ? $" {When(made, minute)}." : "")} Then {Of100(measure.Chance)} of 100.";
+
+    // What is told is said so that it holds: up to the quarter of an hour.
+    private static string When(MadeDay made, int minute, int upTo = QuarterHour)
     {
-        // Said so that it holds: nine of ten, and up to the quarter of an hour.
-        var at = made.Day.Now.AddMinutes(advice.Instead).ToLocalTime();
-        at = at.AddMinutes((QuarterHour - at.Minute % QuarterHour) % QuarterHour);
+        var at = made.Day.Now.AddMinutes(minute).ToLocalTime();
+        at = at.AddMinutes((upTo - at.Minute % upTo) % upTo);
+        var today = made.Day.Now.ToLocalTime().Date;
         var day =
-            at.Date == made.Day.Now.ToLocalTime().Date ? ""
-            : at.Date == made.Day.Now.ToLocalTime().Date.AddDays(1) ? "tomorrow at "
+            at.Date == today ? ""
+            : at.Date == today.AddDays(1) ? "tomorrow at "
             : at.ToString("dddd, 'at' ", CultureInfo.InvariantCulture);
-        return $"“Your phone takes longer than we thought. It will be ready by {day}{at.ToString("HH:mm", CultureInfo.InvariantCulture)}. Shall we go on?”";
+        return day + at.ToString("HH:mm", CultureInfo.InvariantCulture);
     }
 
     /// <summary>By what it was made, and how good it is.</summary>

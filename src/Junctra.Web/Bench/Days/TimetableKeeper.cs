@@ -56,20 +56,19 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, TimeProvider ti
 
         var before = known is { } last ? last.Made.Timetable.Later((int)Math.Round((day.Now - last.Made.Day.Now).TotalMinutes)) : null;
         var made = TimetableSolver.Solve(day, before, Limit, cancel);
-        var chances = PromiseChances.Of(day, made);
-        var text = JsonSerializer.Serialize(
-            new MadeDay(
-                day,
-                made,
-                chances,
-                PromiseAdvice.Of(day, made, chances, cancel: cancel),
-                [.. Timetable.Changes(made.Slots, before).Select(change => Told(day, change.Was, change.Is))]
-            )
-            {
-                WhyNot = whyNot,
-            },
-            StoreJson.Options
-        );
+        var bias = await days.BiasAsync(cancel);
+        var chances = PromiseChances.Of(day, made, bias);
+        var kept = new MadeDay(
+            day,
+            made,
+            chances,
+            PromiseAdvice.Of(day, made, chances, bias, cancel: cancel),
+            [.. Timetable.Changes(made.Slots, before).Select(change => Told(day, change.Was, change.Is))]
+        )
+        {
+            WhyNot = whyNot,
+        };
+        var text = JsonSerializer.Serialize(kept, StoreJson.Options);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         await db.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({OwnerLock})", cancel);
         // Another process may have been quicker.
@@ -83,6 +82,7 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, TimeProvider ti
             """,
             cancel
         );
+        await days.SayAsync(kept, cancel);
         await transaction.CommitAsync(cancel);
         return true;
     }

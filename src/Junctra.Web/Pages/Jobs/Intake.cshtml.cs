@@ -71,6 +71,7 @@ public sealed class IntakeModel(JobLoader jobs, RecordService records, ModelCata
             ("In the customer's words", stored.Complaint, Form.Complaint),
             ("What may be lost", IntakeForm.Words(stored.DataWish), IntakeForm.Words(Form.DataWish)),
             ("Promised when", stored.Promised ?? "", Form.Promised ?? ""),
+            ("Waits here", stored.Waits ? "yes" : "no", Form.Waits ? "yes" : "no"),
             ("Accessories", stored.Accessories ?? "", Form.Accessories ?? ""),
             ("Ownership", stored.OwnershipStated ? "stated" : "not stated", Form.OwnershipStated ? "stated" : "not stated"),
             ("Wet, swollen, hot or crushed", stored.Cell.ToString().ToLowerInvariant(), Form.Cell.ToString().ToLowerInvariant()),

@@ -1,10 +1,10 @@
 namespace Junctra.Schedule;
 
 /// <summary>
-/// A timetable as it goes when things take as long as they take: everybody keeps to the order of their work, and everything begins as soon
-/// as it can. Made once, and played again and again.
+/// A timetable put together as tight as its order allows: everybody, every port and every charger keeps to the order of its work, and
+/// everything begins as soon as it can.
 /// </summary>
-internal sealed class Replay
+internal sealed class TightTimetable
 {
     private readonly Day day;
     private readonly Step[] steps;
@@ -20,14 +20,18 @@ internal sealed class Replay
         IReadOnlyList<IReadOnlyList<Stretch>> Within
     );
 
-    public Replay(Day day, IReadOnlyList<Slot> slots)
+    public TightTimetable(Day day, IReadOnlyList<Slot> slots)
     {
         this.day = day;
         var planned = slots.ToDictionary(slot => (slot.Ticket, slot.Task.Id));
         Slot Of(DayJob job, int i) => planned[(job.Ticket, job.Tasks[i].Id)];
         var stays = Lanes(
             day.Jobs.SelectMany(job =>
-                Block.Stays(job).Select(stay => ((job.Ticket, stay.First), Of(job, stay.First).Start, Of(job, stay.Last).End))
+                Block
+                    .Stays(job)
+                    .Select(stay =>
+                        ((job.Ticket, stay.First), Block.StayFrom(job, stay.First, Of(job, stay.First).Start), Of(job, stay.Last).End)
+                    )
             )
         );
         var charged = Lanes(
@@ -78,43 +82,28 @@ internal sealed class Replay
 
     private static Dictionary<(string, int), int> Lanes(IEnumerable<((string, int) Key, int From, int To)> stretches)
     {
-        var free = new List<int>();
-        var lanes = new Dictionary<(string, int), int>();
-        foreach (var (key, from, to) in stretches.OrderBy(one => one.From).ThenBy(one => one.To).ThenBy(one => one.Key))
-        {
-            var lane = free.FindIndex(since => since <= from);
-            if (lane < 0)
-            {
-                lane = free.Count;
-                free.Add(0);
-            }
-
-            free[lane] = to;
-            lanes[key] = lane;
-        }
-
-        return lanes;
+        var all = stretches.OrderBy(one => one.From).ThenBy(one => one.To).ThenBy(one => one.Key).ToList();
+        return all.Zip(PortStay.Laid(all.ConvertAll(one => (one.From, one.To)))).ToDictionary(one => one.First.Key, one => one.Second);
     }
 
-    /// <summary>Plays it once. What should follow at once waits all the same where its hands are late.</summary>
-    /// <param name="minutesOf">How long a task takes.</param>
-    /// <param name="each">Told of each task: job's place, task's place, first minute, minute after its last.</param>
-    /// <param name="notBefore">The minute before which a task is not begun; null for none.</param>
-    public void Play(Func<WorkTask, int> minutesOf, Action<int, int, int, int> each, Func<int, int, int>? notBefore = null)
+    private Dictionary<(int Job, int Task), (int From, int To)> Times(Dictionary<(int Job, int Task), int> notBefore)
     {
         var free = new int[lanes];
         var ready = new int[day.Jobs.Count];
+        var times = new Dictionary<(int Job, int Task), (int From, int To)>();
         foreach (var step in steps)
         {
-            var minutes = minutesOf(step.Task);
+            var minutes = step.Task.Minutes;
             var from = step.Task.BegunAt
-                ?? Earliest(step, Math.Max(ready[step.Job], notBefore?.Invoke(step.Job, step.Index) ?? 0), minutes, free);
+                ?? Earliest(step, Math.Max(ready[step.Job], notBefore.GetValueOrDefault((step.Job, step.Index))), minutes, free);
             var to = step.Task.BegunAt is null ? from + minutes : Math.Max(from + minutes, 1);
             foreach (var lane in step.Lanes)
                 free[lane] = to;
             ready[step.Job] = to;
-            each(step.Job, step.Index, from, to);
+            times[(step.Job, step.Index)] = (from, to);
         }
+
+        return times;
     }
 
     private static int Earliest(Step step, int at, int minutes, int[] free)
@@ -131,7 +120,6 @@ internal sealed class Replay
         return at;
     }
 
-    // What takes longer than anybody is there goes on without them; it is planned so by nobody, and happens.
     private static int FirstFit(IReadOnlyList<Stretch> within, int at, int minutes)
     {
         foreach (var stretch in within)
@@ -150,12 +138,7 @@ internal sealed class Replay
         var notBefore = new Dictionary<(int Job, int Task), int>();
         while (true)
         {
-            var times = new Dictionary<(int Job, int Task), (int From, int To)>();
-            Play(
-                task => task.Minutes,
-                (job, index, from, to) => times[(job, index)] = (from, to),
-                (job, index) => notBefore.GetValueOrDefault((job, index))
-            );
+            var times = Times(notBefore);
             // What came too early for what follows it at once is held back by as much, and all is played again: at the worst until
             // everything is where it was.
             var isGapless = true;
