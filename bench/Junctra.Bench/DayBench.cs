@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using Junctra.Formats.CatalogueFiles;
 using Junctra.Schedule;
 using Junctra.StandIns.Days;
 
@@ -8,17 +9,18 @@ namespace Junctra.Bench;
 internal static class DayBench
 {
     private const int Days = 200,
-        Timed = 20;
+        Timed = 20,
+        Weeks = 3;
     private const double MaxShare = 0.5,
         MaxSeconds12 = 2,
         MaxSeconds40 = 5,
         MaxPromise = 200;
 
-    public static IReadOnlyList<BenchRow> Run()
+    public static async Task<IReadOnlyList<BenchRow>> RunAsync(string root, string work)
     {
         // The first brings the solver to where it is in a program that has run for a while.
         TimetableSolver.Solve(InventedDay.Of(1, 8));
-        return [.. Against(), .. Twelve(), .. Forty(), Promise()];
+        return [.. Against(), .. Twelve(), .. Forty(), Promise(), .. await WeeksAsync(root, work)];
     }
 
     private sealed record Sum(double Late, double Idle)
@@ -106,6 +108,57 @@ internal static class DayBench
             $"within {MaxSeconds40:0} s, never later",
             seconds.Max() <= MaxSeconds40 + 0.5 && late <= rule
         );
+    }
+
+    // The phones of the simulated shop, with every run through a twin, on a bench with enough to do.
+    private static async Task<IEnumerable<BenchRow>> WeeksAsync(string root, string work)
+    {
+        var catalogue = CatalogueReader.Read(Path.Combine(root, "catalogue"));
+        var folder = Path.Combine(work, "week");
+        using (
+            var made = Programs.Start(
+                "dotnet",
+                [],
+                Path.Combine(root, "src/Junctra.StandIns/bin/Release/net10.0/Junctra.StandIns.dll"),
+                "packages",
+                folder
+            )
+        )
+            await made.WaitForExitAsync();
+        var weeks = new List<SimulatedWeek>();
+        for (var seed = 1; seed <= Weeks; seed++)
+            weeks.Add(await SimulatedWeek.PlayAsync(catalogue, folder, seed, new SolverLimit(0.1, 0.5)));
+        return [Row("the rule", week => week.MostPressed), Row("first come", week => week.FirstCome), Said()];
+
+        BenchRow Row(string against, Func<SimulatedWeek, WeekResult> other)
+        {
+            var (ours, theirs) = (weeks.ConvertAll(week => week.Solved), weeks.ConvertAll(week => other(week)));
+            return new BenchRow(
+                $"promises kept in {Weeks} simulated weeks, against {against}",
+                against,
+                $"{ours.Sum(one => one.Kept)} of {ours.Sum(one => one.Phones)}, {ours.Sum(one => one.LateMinutes)} min late, hands idle {ours.Sum(one => one.IdleMinutes)} min",
+                $"{theirs.Sum(one => one.Kept)}, {theirs.Sum(one => one.LateMinutes)} min late, idle {theirs.Sum(one => one.IdleMinutes)} min",
+                $"{BenchRow.Ratio(ours.Sum(one => one.LateMinutes) / (double)Math.Max(1, theirs.Sum(one => one.LateMinutes)))} of the lateness",
+                "no promise more broken",
+                ours.Sum(one => one.Kept) >= theirs.Sum(one => one.Kept)
+            );
+        }
+
+        BenchRow Said()
+        {
+            var solved = weeks.ConvertAll(week => week.Solved);
+            var (held, all) = (solved.Sum(one => one.SaidHeld), solved.Sum(one => one.Phones));
+            var broken = all - solved.Sum(one => one.Kept);
+            return new BenchRow(
+                $"what the counter says holds in nine of ten, in {Weeks} simulated weeks",
+                "what is said",
+                $"{held} of {all} hold",
+                $"{solved.Sum(one => one.Named)} of {broken} broken were named an hour before",
+                BenchRow.Ratio(held / (double)all),
+                "0.85 to 0.95",
+                held >= 0.85 * all && held <= 0.95 * all
+            );
+        }
     }
 
     private static BenchRow Promise()

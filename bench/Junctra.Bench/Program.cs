@@ -30,7 +30,7 @@ if (Wanted("pages"))
 if (Wanted("logbook"))
     rows.AddRange(await LogbookBench.RunAsync(root, database));
 if (Wanted("day"))
-    rows.AddRange(DayBench.Run());
+    rows.AddRange(await DayBench.RunAsync(root, work));
 if (only.Contains("kills"))
     rows.AddRange(await KillBench.RunAsync(root, database[..database.LastIndexOf(';')]));
 var table = BenchRow.Table(rows);

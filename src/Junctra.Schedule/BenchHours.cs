@@ -28,6 +28,9 @@ public sealed record BenchHours(
     /// <summary>Its end; null without one.</summary>
     public TimeOnly? BreakTo { get; init; }
 
+    /// <summary>Whether the timetable is shown without a sign-in, for a screen at the wall.</summary>
+    public bool IsOnWall { get; init; }
+
     /// <summary>Of a shop that nobody asked yet: nine to six but Sundays, half an hour of lunch, one pair of hands.</summary>
     public static BenchHours Usual { get; } =
         new(

@@ -75,8 +75,24 @@ public sealed record OtherWay(string Words, int Minutes, int Slow);
 /// <param name="Promised">The minute for which it is promised; null where none is.</param>
 public sealed record DayJob(string Ticket, int Came, IReadOnlyList<WorkTask> Tasks, int? Promised)
 {
-    /// <summary>Minutes by which it is to be ready before its promise, so that it holds in nine of ten although its times stray.</summary>
-    public int Margin => (int)Math.Ceiling(Math.Sqrt(Tasks.Sum(task => Math.Pow(task.Slow - task.Minutes, 2))));
+    /// <summary>
+    /// Minutes by which it is better ready before its promise, although its times stray, and something else comes in between: the first is
+    /// a good chance, each further one a better. What is promised for later is less sure, and has more room.
+    /// </summary>
+    public IReadOnlyList<int> Margins
+    {
+        get
+        {
+            var own = (int)Math.Ceiling(Math.Sqrt(Tasks.Sum(task => Math.Pow(task.Slow - task.Minutes, 2))));
+            return [.. Shares.Select(share => Math.Max(own, share * Math.Max(0, Promised ?? 0) / 100))];
+        }
+    }
+
+    // Hundredths of the time until a promise.
+    private static readonly int[] Shares = [20, 40, 60];
+
+    /// <summary>How many <see cref="Margins"/> there are.</summary>
+    internal static int CountOfMargins => Shares.Length;
 
     /// <summary>How much a minute late counts: 1, and more where a customer stands there.</summary>
     public int Weight { get; init; } = 1;
@@ -120,6 +136,8 @@ public sealed record Day(
                 return "A ticket stands in it twice.";
             if (tasks.Find(one => one.task.Minutes < 1 || one.task.Slow < one.task.Minutes) is { task: not null } odd)
                 return $"{odd.Ticket}, {odd.task.Title}: it takes a minute at least, and its slow time is never below its usual one.";
+            if (Jobs.FirstOrDefault(job => job.Tasks.Skip(1).Any(task => task.BegunAt is not null)) is { } apart)
+                return $"{apart.Ticket}: only what comes first of it can have begun.";
             if (tasks.Count == 0)
                 return null;
             if (Ports < 1 && tasks.Exists(one => one.task.Needs.HasFlag(Needs.Port)))

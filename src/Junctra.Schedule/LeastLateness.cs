@@ -42,6 +42,10 @@ internal static class LeastLateness
         int Due(DayJob job) => job.Promised!.Value - margin(job);
     }
 
+    /// <summary>Promises that break however the work is put in order, for they break by themselves; weighted.</summary>
+    public static int Broken(Day day) =>
+        day.Jobs.Where(job => job.Tasks.Count > 0 && Alone(day, job) > job.Promised).Sum(job => job.Weight);
+
     private static int HandsOf(DayJob job) =>
         job.Tasks.Where(task => task.Needs.HasFlag(Needs.Hands)).Sum(task => Math.Max(0, task.Minutes + (task.BegunAt ?? 0)));
 

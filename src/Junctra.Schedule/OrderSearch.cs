@@ -40,6 +40,6 @@ internal static class OrderSearch
                 (order, kept) = (other, made);
         }
 
-        return kept.Cost < best.Cost ? kept with { Maker = TimetableMaker.Solver } : best;
+        return kept.Cost < best.Cost && kept.Cost.Late <= best.Cost.Late ? kept with { Maker = TimetableMaker.Solver } : best;
     }
 }

@@ -104,28 +104,32 @@ public static class RemainingWork
     private static IEnumerable<Part> OfPlan(Plan plan, RunState? run)
     {
         var steps = plan.Steps.Where(step => run?.Done.Contains(step.Number) != true).ToList();
-        // From the first step over a link to the last the phone stays where it is plugged in.
-        var first = plan.Steps.Where(step => step.Act.By == ActBy.Link).Select(step => step.Number).DefaultIfEmpty(int.MaxValue).Min();
-        var last = plan.Steps.Where(step => step.Act.By == ActBy.Link).Select(step => step.Number).DefaultIfEmpty(0).Max();
         foreach (var step in steps)
         {
             var isOver = run?.Status == RunStatus.Finished && !step.Act.FollowsTheRun;
             if (isOver || step.Act is CheckResult)
                 continue;
-            var needs = step.Act.By switch
-            {
-                ActBy.Hands => Hands,
-                ActBy.Link => Plugged,
-                _ => Needs.Shop,
-            };
-            if (step.Number >= first && step.Number <= last)
-                needs |= Needs.Port;
+            var needs = NeedsOf(plan, step);
             var since =
                 run?.Status == RunStatus.Writing && run.Step?.Number == step.Number ? run.StepBegan
                 : run?.Status == RunStatus.Finished ? run.FinishedAt
                 : null;
             yield return new Part(Capital(step.Title), needs, step.Seconds.Typical / 60, step.Seconds.Slow / 60, since);
         }
+    }
+
+    /// <summary>What a step of a plan takes up.</summary>
+    public static Needs NeedsOf(Plan plan, PlanStep step)
+    {
+        var needs = step.Act.By switch
+        {
+            ActBy.Hands => Hands,
+            ActBy.Link => Plugged,
+            _ => Needs.Shop,
+        };
+        // From the first step over a link to the last the phone stays where it is plugged in.
+        var linked = plan.Steps.Where(one => one.Act.By == ActBy.Link).Select(one => one.Number).ToList();
+        return linked.Count > 0 && step.Number >= linked.Min() && step.Number <= linked.Max() ? needs | Needs.Port : needs;
     }
 
     private static string Capital(string title) => title.Length == 0 ? title : char.ToUpperInvariant(title[0]) + title[1..];
@@ -177,7 +181,8 @@ public static class RemainingWork
                     part.Chance * Square(part.Slow - part.Chance * part.Typical) + (1 - part.Chance) * Square(part.Chance * part.Typical)
                 )
             );
-            var since = group.Select(part => part.Since).FirstOrDefault(at => at is not null);
+            // What follows what it is at has not begun, though the run be over since then.
+            var since = tasks.Count > 0 ? null : group.Select(part => part.Since).FirstOrDefault(at => at is not null);
             var minutes = Math.Max(1, (int)Math.Round(typical));
             var needs = group[0].Needs;
             if (needs.HasFlag(Needs.Hands) && since is null)

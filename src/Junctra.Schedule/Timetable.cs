@@ -23,23 +23,33 @@ public enum TimetableMaker
 /// the job).
 /// </summary>
 /// <param name="Late">Minutes late, each counted as its job's weight says.</param>
-/// <param name="Tight">Minutes by which jobs are ready later than leaves their promise a good chance, weighted alike.</param>
+/// <param name="Broken">Promises that break, weighted alike.</param>
+/// <param name="Tight">Minutes by which jobs are ready later than leaves their promise a good chance (<see cref="DayJob.Margins"/>), weighted alike.</param>
 /// <param name="HandsEnd">The minute in which the last work of hands is done: until then, hands that are not at work wait.</param>
 /// <param name="Changes">Stretches of hands that people were told otherwise.</param>
 /// <param name="End">The minute in which the last job is ready.</param>
-public readonly record struct Cost(long Late, long Tight, int HandsEnd, int Changes, int End) : IComparable<Cost>
+public readonly record struct Cost(long Late, int Broken, long Tight, int HandsEnd, int Changes, int End) : IComparable<Cost>
 {
-    /// <summary>By so many minutes hands that are through earlier count for more than a promise with a better chance.</summary>
-    public const int Step = 15;
+    /// <summary>A promise that breaks counts for so many minutes by itself: one that is an hour late is no worse than two that are none.</summary>
+    public const int Broke = 60;
 
-    /// <summary>The quarter of an hour in which the last work of hands is done.</summary>
+    /// <summary>How late all is.</summary>
+    public long Lateness => Late + (long)Broke * Broken;
+
+    /// <summary>Ends are told apart by so many minutes; within them it counts more how well promises stand.</summary>
+    public const int Step = 5;
+
+    /// <summary>The step in which the last work of hands is done.</summary>
     public int HandsStep => (HandsEnd + Step - 1) / Step;
 
+    /// <summary>The step in which the last job is ready.</summary>
+    public int EndStep => (End + Step - 1) / Step;
+
+    /// <summary>What a timetable is proved by.</summary>
+    public (long Lateness, int HandsStep, int Changes, int EndStep) Proved => (Lateness, HandsStep, Changes, EndStep);
+
     /// <inheritdoc/>
-    public int CompareTo(Cost other) =>
-        (Late, HandsStep, Tight, HandsEnd, Changes, End).CompareTo(
-            (other.Late, other.HandsStep, other.Tight, other.HandsEnd, other.Changes, other.End)
-        );
+    public int CompareTo(Cost other) => (Proved, Tight, HandsEnd, End).CompareTo((other.Proved, other.Tight, other.HandsEnd, other.End));
 
     /// <summary>Whether one costs less than another.</summary>
     public static bool operator <(Cost one, Cost other) => one.CompareTo(other) < 0;
@@ -61,13 +71,13 @@ public readonly record struct Cost(long Late, long Tight, int HandsEnd, int Chan
 public sealed record Timetable(IReadOnlyList<Slot> Slots, TimetableMaker Maker, Cost Cost)
 {
     /// <summary>
-    /// What it costs at the least, as far as that was proved; equal to <see cref="Cost"/> where nothing better is possible. Null where
-    /// nothing was proved.
+    /// What it costs at the least, as far as that was proved (<see cref="Cost.Proved"/>); of an end, the first minute of its step. Null
+    /// where nothing was proved.
     /// </summary>
     public Cost? AtLeast { get; init; }
 
-    /// <summary>Whether nothing better is possible.</summary>
-    public bool IsProved => AtLeast is { } bound && bound >= Cost;
+    /// <summary>Whether nothing is possible that is less late, leaves hands waiting less, changes less or ends earlier.</summary>
+    public bool IsProved => AtLeast is { } bound && bound.Proved.CompareTo(Cost.Proved) >= 0;
 
     /// <summary>The work of a pair of hands, in order.</summary>
     public IEnumerable<Slot> Of(string hands) => Slots.Where(slot => slot.Hands == hands);
@@ -85,8 +95,9 @@ public sealed record Timetable(IReadOnlyList<Slot> Slots, TimetableMaker Maker, 
             .GroupBy(slot => slot.Ticket)
             .ToDictionary(job => job.Key, job => job.Max(slot => slot.End), StringComparer.Ordinal);
         return new Cost(
-            Over(job => 0),
-            Over(job => job.Margin),
+            Over(_ => 0),
+            day.Jobs.Sum(job => job.Promised is { } promised && ready.GetValueOrDefault(job.Ticket) > promised ? job.Weight : 0),
+            Enumerable.Range(0, DayJob.CountOfMargins).Sum(i => Over(job => job.Margins[i])),
             HandsEndOf(slots),
             Changes(slots, known).Count(),
             slots.Select(slot => slot.End).DefaultIfEmpty().Max()

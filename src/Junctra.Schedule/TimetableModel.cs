@@ -8,7 +8,7 @@ internal sealed class TimetableModel
 {
     /// <summary>What is made small, the most important first.</summary>
     public static IReadOnlyList<Func<Cost, long>> Aims { get; } =
-    [cost => cost.Late, cost => cost.HandsStep, cost => cost.Tight, cost => cost.HandsEnd, cost => cost.Changes, cost => cost.End];
+    [cost => cost.Lateness, cost => cost.HandsStep, cost => cost.Changes, cost => cost.EndStep, cost => cost.Tight];
 
     private readonly Day day;
     private readonly Timetable hint;
@@ -30,8 +30,9 @@ internal sealed class TimetableModel
     /// <param name="known">The timetable that people know.</param>
     /// <param name="best">The best that is known so far: where it begins, and what earlier aims are held to.</param>
     /// <param name="proved">Of each aim what is proved that it cannot fall below; null where nothing is.</param>
+    /// <param name="mostLate">Minutes late that it may be at the most.</param>
     /// <param name="aim">Which aim is made small.</param>
-    public TimetableModel(Day day, Timetable? known, Timetable best, IReadOnlyList<long?> proved, int aim)
+    public TimetableModel(Day day, Timetable? known, Timetable best, IReadOnlyList<long?> proved, long mostLate, int aim)
     {
         (this.day, hint) = (day, best);
         hinted = best.Slots.ToDictionary(slot => (slot.Ticket, slot.Task.Id));
@@ -64,7 +65,18 @@ internal sealed class TimetableModel
         Cumulative(ports, day.Ports);
         Cumulative(chargers, day.Chargers);
         var handsEnd = HandsEnd();
-        sums = [Late(ends, _ => 0), HandsStep(handsEnd), Late(ends, job => job.Margin), handsEnd, Changes(known), End(ends, handsEnd)];
+        var late = Late(ends, _ => 0);
+        // Fewer promises that break are no reason to be later together than the simple rule.
+        Model.Add(late <= mostLate);
+        var tight = LinearExpr.Sum(Enumerable.Range(0, DayJob.CountOfMargins).Select(i => Late(ends, job => job.Margins[i])));
+        sums =
+        [
+            late + Cost.Broke * Broken(ends),
+            Step(handsEnd, "hands are through", hint.Cost.HandsStep),
+            Changes(known),
+            Step(End(ends, handsEnd), "all is ready", hint.Cost.EndStep),
+            tight,
+        ];
         for (var i = 0; i <= aim; i++)
         {
             if (i < aim)
@@ -213,6 +225,20 @@ internal sealed class TimetableModel
         return LinearExpr.Sum(late);
     }
 
+    private LinearExpr Broken(Dictionary<string, LinearExpr> ends)
+    {
+        var broken = new List<LinearExpr>();
+        foreach (var job in day.Jobs.Where(job => job is { Promised: not null, Tasks.Count: > 0 }))
+        {
+            var isBroken = Model.NewBoolVar($"{job.Ticket} breaks");
+            Model.Add(ends[job.Ticket] <= job.Promised!.Value).OnlyEnforceIf(isBroken.Not());
+            Model.AddHint(isBroken, hint.ReadyAt(job.Ticket) > job.Promised ? 1 : 0);
+            broken.Add(isBroken * job.Weight);
+        }
+
+        return LinearExpr.Sum(broken);
+    }
+
     private IntVar HandsEnd()
     {
         var end = Model.NewIntVar(LeastHandsEnd(), Latest, "hands are through");
@@ -225,11 +251,11 @@ internal sealed class TimetableModel
         return end;
     }
 
-    private IntVar HandsStep(IntVar handsEnd)
+    private IntVar Step(IntVar end, string what, int hinted)
     {
-        var step = Model.NewIntVar(0, (Latest + Cost.Step - 1) / Cost.Step, "the step in which hands are through");
-        Model.AddHint(step, hint.Cost.HandsStep);
-        Model.Add(step * Cost.Step >= handsEnd);
+        var step = Model.NewIntVar(0, (Latest + 24 * 60) / Cost.Step + 1, $"the step in which {what}");
+        Model.AddHint(step, hinted);
+        Model.Add(step * Cost.Step >= end);
         return step;
     }
 

@@ -75,6 +75,30 @@ public sealed class CalibrationTests
     }
 
     [Fact]
+    public void Promises_are_held_against_what_was_said_of_them()
+    {
+        var noon = Sample.Noon;
+        LoggedPromise Of(int job, double? chance, int? late) =>
+            new(job, noon, chance, late is { } minutes ? noon.AddMinutes(minutes) : null);
+        var good = Enumerable.Range(1, 40).Select(i => Of(i, 0.95, i <= 38 ? -10 : 20)).ToList();
+        var section = Section(Empty with { Promises = [.. good, Of(50, null, 5), Of(51, 0.2, null)] }, "promises");
+        Assert.False(section.IsWrong);
+        Assert.Contains("38 of 41", section.Sentence);
+        Assert.Equal(["good", "unsaid"], section.Figures.Select(figure => figure.Key));
+        // Twenty of forty that were said to hold: too sure.
+        var boasts = Section(
+            Empty with
+            {
+                Promises = [.. good.Select((one, i) => one with { Ready = noon.AddMinutes(i % 2 == 0 ? 5 : -5) })],
+            },
+            "promises"
+        );
+        Assert.True(boasts.IsWrong);
+        Assert.Contains("too sure", boasts.Sentence);
+        Assert.DoesNotContain(Calibration.Of(Empty with { Promises = [Of(1, 0.9, null)] }), one => one.Key == "promises");
+    }
+
+    [Fact]
     public void A_finding_was_right_where_it_stood_and_the_phone_went_out_as_it_should()
     {
         var log = Empty with

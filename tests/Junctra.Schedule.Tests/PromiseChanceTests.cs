@@ -76,7 +76,8 @@ public sealed class PromiseChanceTests
             foreach (var chance in PromiseChances.Of(sure, made, draws: 3))
             {
                 var ready = made.ReadyAt(chance.Ticket)!.Value;
-                Assert.True(chance.Usual <= ready, $"seed {seed}, {chance.Ticket}");
+                // Whoever turns to something else meanwhile may be some minutes late for what was theirs.
+                Assert.True(chance.Usual <= ready + 10, $"seed {seed}, {chance.Ticket}");
                 Assert.True(chance.Promised is null || chance.Chance == (chance.Usual <= chance.Promised ? 1 : 0));
             }
         }

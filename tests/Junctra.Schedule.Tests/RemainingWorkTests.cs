@@ -31,6 +31,35 @@ public sealed class RemainingWorkTests
     }
 
     [Fact]
+    public void A_file_that_is_missing_is_fetched_over_the_line_before_a_package_is_chosen()
+    {
+        var file = new Fetch("tern-stock.tar", new Band(40, 70), false, [new OtherWay("Fetch its file from quay.", 20, 30)]);
+        var work = RemainingWork.Of(Case with { Ways = [(Way(Toll.CleanWrite), 1)], Fetch = file });
+        Assert.Equal(Needs.Line, work[0].Needs);
+        Assert.Equal(40, work[0].Minutes);
+        Assert.Null(work[0].BegunAt);
+        Assert.Equal(file.Others, work[0].Others);
+        Assert.DoesNotContain(work.Skip(1), task => task.Others.Count > 0);
+        // On its way, what is left of it has begun; while nobody knows what is wrong, that is found out first.
+        Assert.Equal(
+            0,
+            RemainingWork.Of(Case with { Ways = [(Way(Toll.CleanWrite), 1)], Fetch = file with { IsOnItsWay = true } })[0].BegunAt
+        );
+        var unknown = RemainingWork.Of(
+            Case with
+            {
+                IsFound = false,
+                Ways = [(Way(Toll.Keys), 0.5), (Way(Toll.CleanWrite), 0.5)],
+                Fetch = file with { IsOnItsWay = true },
+            }
+        );
+        Assert.True(unknown[0].Needs.HasFlag(Needs.Hands));
+        // Half of the phones need it.
+        Assert.Equal(20, unknown.Single(task => task.Needs == Needs.Line).Minutes);
+        Assert.DoesNotContain(RemainingWork.Of(Case with { Plan = Plan, Fetch = file }), task => task.Needs == Needs.Line);
+    }
+
+    [Fact]
     public void What_a_run_has_done_is_gone_and_what_it_is_at_has_begun()
     {
         var entries = new List<JournalEntry>();

@@ -1,5 +1,6 @@
 using System.Net;
 using Junctra.Schedule;
+using Junctra.Store;
 using Junctra.Web.Bench.Days;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -66,6 +67,124 @@ public sealed class BenchDayTests(WebWorld world) : IClassFixture<WebWorld>
         var anew = await MadeAsync();
         Assert.Equal(job.Ticket, anew.Advice?.Ticket);
         Assert.Contains($"{job.Ticket} breaks first", WebUtility.HtmlDecode(await world.Client().GetStringAsync("/", Cancel)));
+    }
+
+    [Fact]
+    public async Task Whoever_stands_there_comes_first_and_what_was_promised_is_held_against_what_happens()
+    {
+        await AlwaysOpenAsync(1);
+        var client = world.Client();
+        using var taken = await WebWorld.PostAsync(
+            client,
+            "/jobs/new",
+            null,
+            ("Form.Ticket", "9801"),
+            ("Form.Description", "grey, blue case"),
+            ("Form.Complaint", "stays black"),
+            ("Form.Promised", "+2h"),
+            ("Form.Waits", "true")
+        );
+        Assert.Equal(HttpStatusCode.Redirect, taken.StatusCode);
+        Assert.True(await world.Service<TimetableKeeper>().KeepAsync(Cancel));
+        var made = await MadeAsync();
+        Assert.True(made.Day.Jobs.Single(job => job.Ticket == "9801").Weight > 1);
+        Assert.Contains("checked=\"checked\"", (await client.GetStringAsync("/jobs/9801/intake", Cancel)).Split("Form.Waits")[1][..80]);
+        await using var db = world.Database.CreateDbContext();
+        var promise = await db.Promises.SingleAsync(one => db.Jobs.Any(job => job.Id == one.JobId && job.Ticket == "9801"), Cancel);
+        var said = made.Chances.Single(chance => chance.Ticket == "9801").Reckoned;
+        Assert.Equal(said.Chance, promise.Chance);
+        Assert.Equal(made.Day.Now.AddMinutes(said.Usual), promise.Usual);
+        Assert.True(promise.Slow >= promise.Usual && promise.Waits);
+        // What was said once of a promise is not said anew.
+        promise.Chance = 0.123;
+        (await db.Jobs.SingleAsync(job => job.Ticket == "9801", Cancel)).Accessories = "box";
+        await db.SaveChangesAsync(Cancel);
+        Assert.True(await world.Service<TimetableKeeper>().KeepAsync(Cancel));
+        Assert.Equal(0.123, (await db.Promises.AsNoTracking().SingleAsync(one => one.Id == promise.Id, Cancel)).Chance);
+    }
+
+    [Fact]
+    public async Task A_phone_for_which_nothing_is_here_waits_for_the_line_and_the_advice_knows_the_other_mirrors()
+    {
+        await AlwaysOpenAsync(1);
+        var model = world.Service<Core.Catalogue.ModelCatalogue>().Models.First(one => one.Code == "TN110").Code;
+        await using (var db = world.Database.CreateDbContext())
+        {
+            foreach (var (name, rate) in new[] { ("slow quay", 200_000.0), ("fast quay", 900_000.0) })
+                db.Mirrors.Add(
+                    new MirrorRow
+                    {
+                        Name = name,
+                        BaseAddress = $"http://127.0.0.1:9/{name[..4]}/",
+                        IndexForm = "json",
+                        IndexPath = "index.json",
+                        Rate = rate,
+                        Files =
+                        {
+                            new MirrorFileRow
+                            {
+                                Path = "other-region.tar",
+                                SizeBytes = 1_300_000_000,
+                                ModelCode = model,
+                            },
+                        },
+                    }
+                );
+            await db.SaveChangesAsync(Cancel);
+        }
+
+        using var taken = await WebWorld.PostAsync(
+            world.Client(),
+            "/jobs/new",
+            null,
+            ("Form.Ticket", "9802"),
+            ("Form.Description", "grey"),
+            ("Form.Complaint", "stays at the logo"),
+            ("Form.Code", model),
+            ("Form.Promised", "+30m")
+        );
+        Assert.Equal(HttpStatusCode.Redirect, taken.StatusCode);
+        await using (var db = world.Database.CreateDbContext())
+            await db.Packages.ExecuteUpdateAsync(
+                set => set.SetProperty(package => package.Wholeness, Core.Packages.Wholeness.Damaged),
+                Cancel
+            );
+        Assert.True(await world.Service<TimetableKeeper>().KeepAsync(Cancel));
+        var line = (await MadeAsync()).Day.Jobs.Single(job => job.Ticket == "9802").Tasks.Single(task => task.Needs == Needs.Line);
+        Assert.Equal("Fetch other-region.tar", line.Title);
+        // Nobody knows yet whether it is to be written: it counts by that chance; the other mirror takes four and a half times as long.
+        Assert.InRange(line.Minutes, 1, 30);
+        Assert.Equal("Fetch its file from slow quay.", Assert.Single(line.Others).Words);
+        Assert.InRange(line.Others[0].Minutes, 105, 112);
+    }
+
+    [Fact]
+    public async Task A_screen_at_the_wall_shows_the_day_to_nobody_before_the_lead_says_so_and_no_customers_words_after()
+    {
+        await AlwaysOpenAsync(1);
+        await world.Service<TimetableKeeper>().KeepAsync(Cancel);
+        using var stranger = world.Stranger();
+        Assert.Equal(HttpStatusCode.NotFound, (await stranger.GetAsync("/wall", Cancel)).StatusCode);
+        (string, string)[] form = [("opens", "0:00"), ("closes", "0:00"), ("people", "ada\nben"), ("chargers", "1"), ("wall", "true")];
+        using var changed = await WebWorld.PostAsync(
+            world.Client(),
+            "/bench-hours",
+            null,
+            [.. form, .. Enum.GetNames<DayOfWeek>().Select(day => ("on", day.ToLowerInvariant()))]
+        );
+        Assert.Equal(HttpStatusCode.Redirect, changed.StatusCode);
+        Assert.True(await world.Service<TimetableKeeper>().KeepAsync(Cancel));
+        var page = WebUtility.HtmlDecode(await stranger.GetStringAsync("/wall", Cancel));
+        Assert.Contains("class=\"timetable\"", page);
+        Assert.Contains("http-equiv=\"refresh\"", page);
+        Assert.Contains((await MadeAsync()).Day.Jobs[0].Ticket, page);
+        Assert.DoesNotContain("/find?q=", page);
+        await using var db = world.Database.CreateDbContext();
+        foreach (var job in await db.Jobs.Where(job => job.HandedBackAt == null).ToListAsync(Cancel))
+        {
+            Assert.DoesNotContain(job.Complaint, page);
+            Assert.DoesNotContain(job.Description, page);
+        }
     }
 
     [Fact]

@@ -8,7 +8,7 @@ namespace Junctra.Core.Insight;
 public sealed record LoggedPromise(int Job, DateTimeOffset For, double? Chance, DateTimeOffset? Ready)
 {
     /// <summary>Whether it was kept; null while nobody knows.</summary>
-    public bool? WasKept => Ready <= For;
+    public bool? WasKept => Ready is { } ready ? ready <= For : null;
 }
 
 /// <summary>When a phone was said to be ready, and when it was, in minutes in which the shop is open, from the moment in which it was said.</summary>

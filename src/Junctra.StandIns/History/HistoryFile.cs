@@ -43,7 +43,8 @@ public static class HistoryFile
             yield return await Task.FromResult(tables.Write(record));
     }
 
-    private static async Task<IReadOnlyList<Package>> ReadAsync(ModelCatalogue catalogue, string folder)
+    /// <summary>The packages of a folder.</summary>
+    internal static async Task<IReadOnlyList<Package>> ReadAsync(ModelCatalogue catalogue, string folder)
     {
         var lists = LibraryFolder.Read(folder);
         var trusted = FolderInspection.ReadTrusted(Path.Combine(folder, ".published.sha256"));

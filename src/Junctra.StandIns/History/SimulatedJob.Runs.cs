@@ -69,7 +69,7 @@ internal sealed partial class SimulatedJob
         var gates = Gates.Evaluate(
             new GateCase(plan, package, Phone, report, true, long.MaxValue, package?.Contents.SizeBytes, [Port], [], Catalogue.Figures)
         );
-        Wait(3 * Dice.Strays(0.4) * hands.Slower);
+        ByHands(3 * Dice.Strays(0.4) * hands.Slower, Found with { Plan = plan });
         foreach (var gate in gates.Where(gate => gate.Options.Count > 0))
             row.Answers.Add(
                 new GateAnswerRow
@@ -95,6 +95,7 @@ internal sealed partial class SimulatedJob
         {
             var run = new SimulatedRun(shop, model, hands, cable, Phone, planned.Plan, now);
             var ended = run.Play();
+            Work.AddRange(DoneWork.Of(planned.Plan, ended.Journal, Found));
             var stored = new RunRow
             {
                 Id = int.Parse(row.Ticket) * 10 + row.Runs.Count,
@@ -120,7 +121,7 @@ internal sealed partial class SimulatedJob
             now = ended.Journal[^1].At;
             if (ended.State.Status == RunStatus.Finished)
                 return ended.CameUp ? planned : null;
-            Wait(4 * Dice.Strays(0.5));
+            ByHands(4 * Dice.Strays(0.5), Found);
             cable = Dice.Pick(SimulatedShop.Cables, one => one == cable ? 0 : one.Used);
             GetSeen();
             Add(FactName.Mode, ended.Mode.Id(), FactSource.Seen, hands.Name);
@@ -135,7 +136,14 @@ internal sealed partial class SimulatedJob
 
     private void Check(PlannedRun planned)
     {
-        Wait(3 * Dice.Strays(0.35) * hands.Slower);
+        ByHands(
+            3 * Dice.Strays(0.35) * hands.Slower,
+            Found with
+            {
+                Plan = planned.Plan,
+                Run = RunState.Of(planned.Plan, journal[row.Runs[^1].Id]),
+            }
+        );
         foreach (var expectation in planned.Plan.Rehearsal.Expectations)
         {
             // Now and then nobody looks at what need not be read, and hardly ever something is otherwise.

@@ -1,11 +1,13 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
+using Junctra.Core.Jobs;
 using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Core.Phones;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Core.Triage;
+using Junctra.Schedule;
 using Junctra.Store;
 using Junctra.Store.Logbook;
 
@@ -62,6 +64,9 @@ internal sealed partial class SimulatedJob
         };
     }
 
+    /// <summary>The work that it took, in order.</summary>
+    public List<DoneWork> Work { get; } = [];
+
     private Dice Dice => shop.Dice;
 
     private ModelCatalogue Catalogue => shop.Catalogue;
@@ -82,7 +87,7 @@ internal sealed partial class SimulatedJob
             {
                 if (finding.WayOut.Id == "link-doctor")
                     GetSeen();
-                Wait(6 * Dice.Strays(0.4));
+                ByHands(6 * Dice.Strays(0.4), Known);
                 return HandBack("Handed back.");
             }
 
@@ -99,6 +104,16 @@ internal sealed partial class SimulatedJob
         }
 
         return GiveUp();
+    }
+
+    // What is known of it when somebody goes on with it.
+    private WorkCase Known =>
+        new(Station.FindOut, Catalogue.Figures, now) { Ways = Diagnose().WaysOut, IsFound = row.FaultClassId is not null };
+
+    private void ByHands(double minutes, WorkCase known)
+    {
+        Work.Add(new DoneWork(Needs.Hands | Needs.Shop, minutes, known));
+        Wait(minutes);
     }
 
     private void Wait(double minutes) => now = SimulatedShop.Working(now.AddMinutes(minutes));
@@ -167,7 +182,7 @@ internal sealed partial class SimulatedJob
     {
         for (var checks = 0; checks < MaxChecks && Diagnose() is { Next: { } next }; checks++)
         {
-            Wait(next.Check.Minutes * Dice.Strays(0.3) * hands.Slower);
+            ByHands(next.Check.Minutes * Dice.Strays(0.3) * hands.Slower, Known);
             Answer(next.Check, hands.Name);
         }
 
@@ -177,7 +192,7 @@ internal sealed partial class SimulatedJob
     /// <summary>It did not help: what else the observations allow, and somebody looks closer.</summary>
     private FaultClass Again()
     {
-        Wait(15 * Dice.Strays(0.5));
+        ByHands(15 * Dice.Strays(0.5), Known with { IsFound = false });
         if (row.DataWish == DataWish.Keep && Dice.Chance(0.8))
         {
             row.DataWish = DataWish.MayGo;
@@ -209,7 +224,7 @@ internal sealed partial class SimulatedJob
     {
         while (true)
         {
-            Wait(1.5 * Dice.Strays(0.5) * hands.Slower);
+            ByHands(1.5 * Dice.Strays(0.5) * hands.Slower, Found);
             var sees = !Dice.Chance(cable.LetsGo * 2.5 + 0.03);
             tries.Add(
                 new LabelledTry(
@@ -233,6 +248,12 @@ internal sealed partial class SimulatedJob
         }
     }
 
+    private WorkCase Found =>
+        Known with
+        {
+            Ways = Catalogue.Triage.Class(row.FaultClassId) is { } finding ? [(finding.WayOut, 1)] : Diagnose().WaysOut,
+        };
+
     private string Port => "ABCDEF"[Math.Abs(row.Ticket[^1] - '0') % 6].ToString();
 
     private PhoneNature? nature;
@@ -248,7 +269,7 @@ internal sealed partial class SimulatedJob
 
     private JobRecord HandBack(string act)
     {
-        Wait(8 * Dice.Strays(0.7));
+        ByHands(8 * Dice.Strays(0.7), Known with { HasPassed = true });
         row.HandedBackAt = now;
         Note(Counter, act);
         return new JobRecord(row, journal, tries, audit);

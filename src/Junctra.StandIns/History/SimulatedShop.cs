@@ -21,7 +21,7 @@ internal sealed record SimulatedHands(string Name, double Slower, double Misses,
 /// from what was logged until then. The shop has ways of its own which its log shows: a hub that slows every write, one frayed cable, a new
 /// pair of hands.
 /// </summary>
-internal sealed class SimulatedShop(ModelCatalogue catalogue, IReadOnlyList<Package> library)
+internal sealed class SimulatedShop(ModelCatalogue catalogue, IReadOnlyList<Package> library, int seed = SimulatedShop.Seed)
 {
     /// <summary>Jobs that are played; their tickets end where those of the demo bench begin.</summary>
     public const int Jobs = 160;
@@ -58,7 +58,7 @@ internal sealed class SimulatedShop(ModelCatalogue catalogue, IReadOnlyList<Pack
 
     public ModelCatalogue Catalogue => catalogue;
 
-    public Dice Dice { get; } = new(Seed);
+    public Dice Dice { get; } = new(seed);
 
     /// <summary>What the shop had learned until now.</summary>
     public Estimates Estimates { get; private set; } = Estimates.None;
@@ -71,7 +71,10 @@ internal sealed class SimulatedShop(ModelCatalogue catalogue, IReadOnlyList<Pack
     public IReadOnlyList<Package> Library => library;
 
     /// <summary>Plays all of it, in the order in which the phones came.</summary>
-    public IEnumerable<JobRecord> Play()
+    public IEnumerable<JobRecord> Play() => PlayJobs().Select(played => played.Record);
+
+    /// <summary>The same, with the work that each job took.</summary>
+    public IEnumerable<(JobRecord Record, IReadOnlyList<DoneWork> Work)> PlayJobs()
     {
         var models = catalogue.Models.Where(model => For(model).Count > 0).OrderBy(model => model.Code, StringComparer.Ordinal).ToList();
         var at = Monday;
@@ -91,7 +94,7 @@ internal sealed class SimulatedShop(ModelCatalogue catalogue, IReadOnlyList<Pack
             Learn(record);
             if (record.Job.HandedBackAt is { } left)
                 gone.Add((model, serial, left));
-            yield return record;
+            yield return (record, job.Work);
         }
     }
 

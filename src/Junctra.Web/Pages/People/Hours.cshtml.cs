@@ -36,6 +36,7 @@ public sealed class HoursModel(DayService days, IAuthorizationService authorizat
         string[] on,
         string? people,
         int chargers,
+        bool wall,
         CancellationToken cancel
     )
     {
@@ -64,6 +65,7 @@ public sealed class HoursModel(DayService days, IAuthorizationService authorizat
         {
             BreakFrom = rest.Item1,
             BreakTo = rest.Item2,
+            IsOnWall = wall,
         };
         if (await days.ChangeHoursAsync(wanted, User.Identity!.Name!, cancel) is { } why)
             return Refuse(why);

@@ -71,6 +71,7 @@
     j: () => move(1),
     k: () => move(-1),
     w: others,
+    t: () => document.querySelector('svg.timetable a')?.focus(),
     l: () => { const list = document.getElementById('today'); list?.scrollIntoView(); list?.focus(); },
     u: () => document.querySelector('[data-undo]')?.click(),
     '?': open,
