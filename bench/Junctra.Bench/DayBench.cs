@@ -5,7 +5,9 @@ using Junctra.StandIns.Days;
 
 namespace Junctra.Bench;
 
-/// <summary>Bench days from seeds: the solver's timetable against the simple rules, and how long it and a promise at the counter take.</summary>
+/// <summary>
+/// Bench days from seeds: the solver's timetable against the simple rules, and how long it and a promise at the counter take.
+/// </summary>
 internal static class DayBench
 {
     private const int Days = 200,

@@ -21,7 +21,8 @@ public sealed record PromiseChance(string Ticket, int? Promised, double Chance, 
 public sealed record Reckoned(double Chance, int Usual, int Slow);
 
 /// <summary>
-/// What chance each promise has: the bench works by the timetable again and again, with times drawn anew. A time is drawn so that half of all draws
+/// What chance each promise has: the bench works by the timetable again and again, with times drawn anew. A time is drawn so that half
+/// of all draws
 /// lie below the usual one and nine of ten below the slow one, and it never falls far below: lognormal, as times of work are.
 /// </summary>
 public static class PromiseChances

@@ -24,13 +24,17 @@ public enum TimetableMaker
 /// </summary>
 /// <param name="Late">Minutes late, each counted as its job's weight says.</param>
 /// <param name="Broken">Promises that break, weighted alike.</param>
-/// <param name="Tight">Minutes by which jobs are ready later than leaves their promise a good chance (<see cref="DayJob.Margins"/>), weighted alike.</param>
+/// <param name="Tight">
+/// Minutes by which jobs are ready later than leaves their promise a good chance (<see cref="DayJob.Margins"/>), weighted alike.
+/// </param>
 /// <param name="HandsEnd">The minute in which the last work of hands is done: until then, hands that are not at work wait.</param>
 /// <param name="Changes">Stretches of hands that people were told otherwise.</param>
 /// <param name="End">The minute in which the last job is ready.</param>
 public readonly record struct Cost(long Late, int Broken, long Tight, int HandsEnd, int Changes, int End) : IComparable<Cost>
 {
-    /// <summary>A promise that breaks counts for so many minutes by itself: one that is an hour late is no worse than two that are none.</summary>
+    /// <summary>
+    /// A promise that breaks counts for so many minutes by itself: one that is an hour late is no worse than two that are none.
+    /// </summary>
     public const int Broke = 60;
 
     /// <summary>How late all is.</summary>

@@ -14,7 +14,9 @@ public sealed class PromiseRow
     /// <summary>Whether the customer stands there until it is ready.</summary>
     public bool Waits { get; set; }
 
-    /// <summary>The chance that it had by the first timetable after it was given, before anything that was learned; null before that.</summary>
+    /// <summary>
+    /// The chance that it had by the first timetable after it was given, before anything that was learned; null before that.
+    /// </summary>
     public double? Chance { get; set; }
 
     /// <summary>When that timetable was made; null before.</summary>

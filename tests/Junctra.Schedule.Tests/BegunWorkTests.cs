@@ -2,7 +2,9 @@ using Junctra.StandIns.Days;
 
 namespace Junctra.Schedule.Tests;
 
-/// <summary>What goes on when a timetable is made, however oddly: people at two phones, two files over one line, a phone in its port.</summary>
+/// <summary>
+/// What goes on when a timetable is made, however oddly: people at two phones, two files over one line, a phone in its port.
+/// </summary>
 public sealed class BegunWorkTests
 {
     private const Needs ByHands = Needs.Hands | Needs.Shop,

@@ -3,7 +3,9 @@ using Junctra.Testing;
 
 namespace Junctra.Schedule.Tests;
 
-/// <summary>Days of the simulated shop, with every run through a twin and by hands that err: the timetable against the simple rules.</summary>
+/// <summary>
+/// Days of the simulated shop, with every run through a twin and by hands that err: the timetable against the simple rules.
+/// </summary>
 public sealed class SimulatedWeekTests
 {
     [Fact]

@@ -11,7 +11,9 @@ public sealed record LoggedPromise(int Job, DateTimeOffset For, double? Chance, 
     public bool? WasKept => Ready is { } ready ? ready <= For : null;
 }
 
-/// <summary>When a phone was said to be ready, and when it was, in minutes in which the shop is open, from the moment in which it was said.</summary>
+/// <summary>
+/// When a phone was said to be ready, and when it was, in minutes in which the shop is open, from the moment in which it was said.
+/// </summary>
 /// <param name="Usual">The minute in which it usually would be.</param>
 /// <param name="Slow">The minute by which it would be in nine of ten.</param>
 /// <param name="Took">The minute in which it was.</param>
@@ -35,7 +37,9 @@ public sealed record PromiseBias(double Shift, double Stretch, int Jobs)
     /// <summary>Nothing was learned: what is reckoned is said.</summary>
     public static PromiseBias None { get; } = new(0, 1, 0);
 
-    /// <summary>Learns from what was said and what it took, by the rule by which all estimates are drawn towards what was known before.</summary>
+    /// <summary>
+    /// Learns from what was said and what it took, by the rule by which all estimates are drawn towards what was known before.
+    /// </summary>
     /// <param name="log">What was said; what was not yet ready is not in it.</param>
     public static PromiseBias Of(IEnumerable<SaidReady> log)
     {

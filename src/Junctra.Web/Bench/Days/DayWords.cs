@@ -74,7 +74,8 @@ public static class DayWords
     public static string Proof(MadeDay made) =>
         made.Timetable.Slots.Count == 0 ? ""
         : made.Timetable.IsProved ? "Nothing better is possible."
-        : made.Timetable.Maker == TimetableMaker.Rule ? "By the simple rule: whoever is free takes what is most pressed."
+        : made.Timetable.Maker == TimetableMaker.Rule
+            ? "By the simple rule, by which most promises hold: whoever is free takes what is most pressed."
         : made.Timetable.Cost.Late > (made.Timetable.AtLeast?.Late ?? 0) ? "Better may be possible."
         : $"No promise could be kept better; hands could be through {made.Timetable.Cost.HandsEnd - (made.Timetable.AtLeast?.HandsEnd ?? 0)} min earlier at the most.";
 

@@ -11,7 +11,9 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Bench.Days;
 
-/// <summary>What is left of a job that is open: from its plan, its run, or what it may turn out to need, and the file it waits for.</summary>
+/// <summary>
+/// What is left of a job that is open: from its plan, its run, or what it may turn out to need, and the file it waits for.
+/// </summary>
 public sealed class JobWork(
     JunctraDb db,
     JobLoader jobs,

@@ -55,8 +55,8 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, TimeProvider ti
             day = day with { Jobs = [] };
 
         var before = known is { } last ? last.Made.Timetable.Later((int)Math.Round((day.Now - last.Made.Day.Now).TotalMinutes)) : null;
-        var made = TimetableSolver.Solve(day, before, Limit, cancel);
         var bias = await days.BiasAsync(cancel);
+        var made = SurestTimetable.Of(day, before, Limit, bias, cancel);
         var chances = PromiseChances.Of(day, made, bias);
         var kept = new MadeDay(
             day,
