@@ -60,6 +60,11 @@ public sealed class BenchDayTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Matches("Ready by <b>[^<]+</b> in nine of ten", await world.Client().GetStringAsync("/jobs/new", Cancel));
         // Nothing has changed: it stands.
         Assert.False(await keeper.KeepAsync(Cancel));
+        // One that another version kept is none, and made anew.
+        await db.Timetables.ExecuteUpdateAsync(set => set.SetProperty(row => row.Made, "{\"day\": {}}"), Cancel);
+        Assert.DoesNotContain("class=\"timetable\"", await world.Client().GetStringAsync("/", Cancel));
+        Assert.True(await keeper.KeepAsync(Cancel));
+        Assert.Contains("class=\"timetable\"", await world.Client().GetStringAsync("/", Cancel));
         var job = await db.Jobs.FirstAsync(one => one.HandedBackAt == null, Cancel);
         job.PromisedAt = DateTimeOffset.UtcNow.AddMinutes(5);
         await db.SaveChangesAsync(Cancel);

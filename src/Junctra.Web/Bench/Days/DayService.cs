@@ -72,10 +72,31 @@ public sealed class DayService(JunctraDb db, JobLoader jobs, JobWork work, Model
 
     /// <summary>The timetable that people know, with when it was made; null before the first.</summary>
     public async Task<(MadeDay Made, DateTimeOffset At)?> KnownAsync(CancellationToken cancel) =>
-        await db.Timetables.AsNoTracking().SingleOrDefaultAsync(cancel) is { } row
-        && JsonSerializer.Deserialize<MadeDay>(row.Made, StoreJson.Options) is { } made
+        await db.Timetables.AsNoTracking().SingleOrDefaultAsync(cancel) is { } row && Read(row.Made) is { } made
             ? (made, row.MadeAt)
             : null;
+
+    // One that another version made is as good as none: the next is made in a moment.
+    private static MadeDay? Read(string made)
+    {
+        try
+        {
+            return
+                JsonSerializer.Deserialize<MadeDay>(made, StoreJson.Options)
+                    is {
+                        Day: { Jobs: not null, Hands: not null, Open: not null },
+                        Timetable.Slots: not null,
+                        Chances: not null,
+                        Changed: not null
+                    } whole
+                ? whole
+                : null;
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
+    }
 
     /// <summary>Of what a timetable would be made now: the state of every open job, and the shop's hours and ports.</summary>
     public async Task<string> StateAsync(CancellationToken cancel)

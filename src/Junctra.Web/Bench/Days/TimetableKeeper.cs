@@ -46,9 +46,9 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, TimeProvider ti
         var db = scope.ServiceProvider.GetRequiredService<JunctraDb>();
         var days = scope.ServiceProvider.GetRequiredService<DayService>();
         var state = await days.StateAsync(cancel);
-        if (await IsCurrentAsync(db, state, cancel))
-            return false;
         var known = await days.KnownAsync(cancel);
+        if (known is not null && await IsCurrentAsync(db, state, cancel))
+            return false;
         var day = await days.DayAsync(cancel);
         var whyNot = day.WhyNot;
         if (whyNot is not null)
@@ -72,7 +72,7 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, TimeProvider ti
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
         await db.Database.ExecuteSqlAsync($"select pg_advisory_xact_lock({OwnerLock})", cancel);
         // Another process may have been quicker.
-        if (await IsCurrentAsync(db, state, cancel))
+        if (known is not null && await IsCurrentAsync(db, state, cancel))
             return false;
         var now = time.GetUtcNow();
         await db.Database.ExecuteSqlAsync(
