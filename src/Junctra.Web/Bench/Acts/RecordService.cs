@@ -247,9 +247,9 @@ public sealed class RecordService(JobStore store, JunctraDb db, ModelCatalogue c
     private async Task CloseAsync(JobView job, string note, string who, CancellationToken cancel)
     {
         job.Row.HandedBackAt = time.GetUtcNow();
-        store.Note(job.Row.Id, who, note);
         if (job.Row.PromisedAt is { } promised)
             store.Note(job.Row.Id, who, HowPromised(promised, job.Row.HandedBackAt.Value));
+        store.Note(job.Row.Id, who, note);
         await db.SaveChangesAsync(cancel);
         if (kept.DeleteOf(job.Row) is not (> 0 and var files))
             return;
