@@ -97,6 +97,9 @@ public sealed record DayJob(string Ticket, int Came, IReadOnlyList<WorkTask> Tas
     /// <summary>How much a minute late counts: 1, and more where a customer stands there.</summary>
     public int Weight { get; init; } = 1;
 
+    /// <summary>The weight of a job whose customer stands there.</summary>
+    public const int WeightOfWaiting = 5;
+
     /// <summary>Whether its phone is in a port now, and stays there until the work is done that needs one.</summary>
     public bool IsInPort { get; init; }
 }

@@ -29,7 +29,7 @@ public sealed class PromiseAdvice
     public const double Good = 0.9;
 
     private const int Urgent = 100,
-        MostSwaps = 2;
+        MostCalls = 2;
 
     // What helps by less is chance of the draws.
     private const double Helps = 0.05;
@@ -165,7 +165,7 @@ public sealed class PromiseAdvice
             )
             .Where(one => one.Minutes > 0)
             .OrderByDescending(one => one.Minutes)
-            .Take(MostSwaps)
+            .Take(MostCalls)
             .ToList();
         foreach (var (other, _) in before)
             if (

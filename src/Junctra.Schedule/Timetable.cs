@@ -33,7 +33,7 @@ public enum TimetableMaker
 public readonly record struct Cost(long Late, int Broken, long Tight, int HandsEnd, int Changes, int End) : IComparable<Cost>
 {
     /// <summary>
-    /// A promise that breaks counts for so many minutes by itself: one that is an hour late is no worse than two that are none.
+    /// A promise that breaks counts for so many minutes by itself: two that break by little are worse than one that breaks by more.
     /// </summary>
     public const int Broke = 60;
 

@@ -14,17 +14,15 @@ public sealed class PromiseRow
     /// <summary>Whether the customer stands there until it is ready.</summary>
     public bool Waits { get; set; }
 
-    /// <summary>
-    /// The chance that it had by the first timetable after it was given, before anything that was learned; null before that.
-    /// </summary>
+    /// <summary>The chance that it had by the first timetable after it was given, as it was shown; null before that.</summary>
     public double? Chance { get; set; }
 
     /// <summary>When that timetable was made; null before.</summary>
     public DateTimeOffset? SaidAt { get; set; }
 
-    /// <summary>When it was said to be ready as things usually go; null before.</summary>
+    /// <summary>When it was reckoned to be ready as things usually go, before anything that was learned; null before.</summary>
     public DateTimeOffset? Usual { get; set; }
 
-    /// <summary>By when it was said to be ready in nine of ten; null before.</summary>
+    /// <summary>By when it was reckoned to be ready in nine of ten; null before.</summary>
     public DateTimeOffset? Slow { get; set; }
 }

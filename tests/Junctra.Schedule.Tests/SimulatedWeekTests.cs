@@ -31,7 +31,5 @@ public sealed class SimulatedWeekTests
 
         Assert.True(week.Solved.Kept >= week.FirstCome.Kept);
         Assert.True(week.Solved.LateMinutes <= week.FirstCome.LateMinutes);
-        // The same chances for everybody: the same phones took the same work.
-        Assert.Equal(week.MostPressed.Phones, week.Solved.Phones);
     }
 }

@@ -96,8 +96,9 @@ public sealed class BenchDayTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.Contains("checked=\"checked\"", (await client.GetStringAsync("/jobs/9801/intake", Cancel)).Split("Form.Waits")[1][..80]);
         await using var db = world.Database.CreateDbContext();
         var promise = await db.Promises.SingleAsync(one => db.Jobs.Any(job => job.Id == one.JobId && job.Ticket == "9801"), Cancel);
-        var said = made.Chances.Single(chance => chance.Ticket == "9801").Reckoned;
-        Assert.Equal(said.Chance, promise.Chance);
+        var chance = made.Chances.Single(one => one.Ticket == "9801");
+        var said = chance.Reckoned;
+        Assert.Equal(chance.Chance, promise.Chance);
         Assert.Equal(made.Day.Now.AddMinutes(said.Usual), promise.Usual);
         Assert.True(promise.Slow >= promise.Usual && promise.Waits);
         // What was said once of a promise is not said anew.

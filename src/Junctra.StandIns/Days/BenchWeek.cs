@@ -34,7 +34,6 @@ internal sealed class BenchWeek
         Ahead = 14,
         Warned = 60,
         Again = 5;
-    private const int WaitsWeigh = 5;
 
     /// <summary>Minutes in which the shop is open each day.</summary>
     public const int OpenMinutes = 9 * 60;
@@ -161,7 +160,7 @@ internal sealed class BenchWeek
 
         return new DayJob(jobs[j].Ticket, j, tasks, jobs[j].Promised - now)
         {
-            Weight = jobs[j].Waits ? WaitsWeigh : 1,
+            Weight = jobs[j].Waits ? DayJob.WeightOfWaiting : 1,
             IsInPort = inPort[j] && Front(j).Needs.HasFlag(Needs.Port),
         };
     }

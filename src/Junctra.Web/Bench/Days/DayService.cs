@@ -208,8 +208,10 @@ public sealed class DayService(JunctraDb db, JobLoader jobs, JobWork work, Model
             .ToListAsync(cancel);
         foreach (var one in unsaid)
         {
-            var said = made.Chances.First(chance => chance.Ticket == one.Ticket).Reckoned;
-            (one.promise.SaidAt, one.promise.Chance) = (made.Day.Now, said.Chance);
+            var chance = made.Chances.First(chance => chance.Ticket == one.Ticket);
+            var said = chance.Reckoned;
+            // The chance is held against what happened as it was shown; times are learned from as they were reckoned.
+            (one.promise.SaidAt, one.promise.Chance) = (made.Day.Now, chance.Chance);
             (one.promise.Usual, one.promise.Slow) = (made.Day.Now.AddMinutes(said.Usual), made.Day.Now.AddMinutes(said.Slow));
         }
 

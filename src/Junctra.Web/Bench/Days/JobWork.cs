@@ -27,9 +27,6 @@ public sealed class JobWork(
 {
     private const int MaxOffers = 5;
 
-    // A minute late counts for so many where a customer stands there.
-    private const int WaitsWeigh = 5;
-
     /// <summary>What is left of a job; null where it takes no hands: it left, or was set apart.</summary>
     public async Task<DayJob?> OfAsync(string ticket, DateTimeOffset now, CancellationToken cancel)
     {
@@ -57,7 +54,7 @@ public sealed class JobWork(
             job.Row.PromisedAt is { } promised ? (int)Math.Floor((promised - now).TotalMinutes) : null
         )
         {
-            Weight = job.Row.Promises is [.., { Waits: true }] ? WaitsWeigh : 1,
+            Weight = job.Row.Promises is [.., { Waits: true }] ? DayJob.WeightOfWaiting : 1,
             IsInPort = run?.Status is RunStatus.Writing or RunStatus.Waiting && tasks is [var next, ..] && next.Needs.HasFlag(Needs.Port),
         };
     }
