@@ -13,7 +13,7 @@ namespace Junctra.Web.Pages;
 public sealed class WallModel(DayService days, TimeProvider time) : PageModel
 {
     /// <summary>Seconds after which the screen fetches it anew.</summary>
-    public const int RefreshSeconds = 60;
+    public const int AnewSeconds = 60;
 
     public DateTimeOffset Now { get; } = time.GetUtcNow();
 
