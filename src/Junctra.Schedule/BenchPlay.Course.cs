@@ -90,7 +90,7 @@ internal sealed partial class BenchPlay
 
         private bool HasRoom(int job, WorkTask task, int now)
         {
-            if (task.Needs.HasFlag(Needs.Shop) && !Within(day.Open, now, task.Minutes))
+            if (task.Needs.HasFlag(Needs.Shop) && !day.Open.Hold(now, now + task.Minutes))
                 return false;
             if (task.Needs.HasFlag(Needs.Line) && Taken(Needs.Line) > 0)
                 return false;
@@ -134,14 +134,6 @@ internal sealed partial class BenchPlay
 
         private int Taken(Needs what) => running.Count(one => day.Jobs[one.Job].Tasks[one.Task].Needs.HasFlag(what));
 
-        private static bool Within(IReadOnlyList<Stretch> at, int now, int minutes)
-        {
-            foreach (var stretch in at)
-                if (stretch.Holds(now, now + minutes))
-                    return true;
-            return false;
-        }
-
         /// <returns>Whose hands take it, -1 where it needs none; null where nobody's do now.</returns>
         private int? Who(Planned block, int task, int now, bool isDue)
         {
@@ -158,7 +150,7 @@ internal sealed partial class BenchPlay
             return null;
 
             bool Takes(int hands) =>
-                Within(day.Hands[hands].At, now, work.Minutes)
+                day.Hands[hands].At.Hold(now, now + work.Minutes)
                 && !running.Exists(one => one.Hands == hands)
                 && (
                     isDue

@@ -6,6 +6,7 @@ internal sealed class BenchState
     private readonly Day day;
     private readonly List<Slot> slots = [];
     private readonly List<Stretch>[] busy;
+    private readonly Dictionary<(string Ticket, string Task), string?> told;
     private readonly int[] done;
     private readonly Dictionary<string, int> readyAt = new(StringComparer.Ordinal);
     private readonly List<Stretch> line = [],
@@ -21,9 +22,12 @@ internal sealed class BenchState
     // Who is in a port; int.MaxValue while it is not known when they leave.
     private readonly List<(string Ticket, int From, int To)> ports = [];
 
-    public BenchState(Day day)
+    /// <param name="day">The day.</param>
+    /// <param name="known">The timetable that people know: whoever was told that something is theirs takes it, if they can.</param>
+    public BenchState(Day day, Timetable? known)
     {
         this.day = day;
+        told = known?.Slots.ToDictionary(slot => (slot.Ticket, slot.Task.Id), slot => slot.Hands) ?? [];
         busy = [.. day.Hands.Select(_ => new List<Stretch>())];
         done = new int[day.Hands.Count];
         openings =
@@ -72,7 +76,7 @@ internal sealed class BenchState
     private bool IsFree(DayJob job, WorkTask task, int from, int to, out string? hands)
     {
         hands = null;
-        if (task.Needs.HasFlag(Needs.Shop) && !IsThere(day.Open, from, to))
+        if (task.Needs.HasFlag(Needs.Shop) && !day.Open.Hold(from, to))
             return false;
         if (task.Needs.HasFlag(Needs.Line) && Meets(line, from, to))
             return false;
@@ -86,21 +90,18 @@ internal sealed class BenchState
             return false;
         if (!task.Needs.HasFlag(Needs.Hands))
             return true;
-        // Of several, whoever has done least.
+        // Of several, whoever was told so, or else has done least.
         var who = -1;
+        var theirs = told.GetValueOrDefault((job.Ticket, task.Id));
         for (var one = 0; one < busy.Length; one++)
-            if ((who < 0 || done[one] < done[who]) && IsThere(day.Hands[one].At, from, to) && !Meets(busy[one], from, to))
+            if (
+                (who < 0 || day.Hands[who].Name != theirs && (day.Hands[one].Name == theirs || done[one] < done[who]))
+                && day.Hands[one].At.Hold(from, to)
+                && !Meets(busy[one], from, to)
+            )
                 who = one;
         hands = who < 0 ? null : day.Hands[who].Name;
         return who >= 0;
-    }
-
-    private static bool IsThere(IReadOnlyList<Stretch> at, int from, int to)
-    {
-        for (var i = 0; i < at.Count && at[i].From <= from; i++)
-            if (at[i].To >= to)
-                return true;
-        return false;
     }
 
     private static bool Meets(List<Stretch> taken, int from, int to)

@@ -30,7 +30,7 @@ public static class DispatchRule
     /// <summary>Whoever is free takes the first of the jobs, in this order, that waits for hands.</summary>
     internal static Timetable InOrder(Day day, List<DayJob> jobs, Timetable? known)
     {
-        var bench = new BenchState(day);
+        var bench = new BenchState(day, known);
         var blocks = jobs.ConvertAll(Block.Of);
         var next = new int[jobs.Count];
         for (var now = 0; next.Zip(blocks).Any(one => one.First < one.Second.Count); )
@@ -42,5 +42,32 @@ public static class DispatchRule
         }
 
         return new Timetable(bench.Slots, TimetableMaker.Rule, Timetable.CostOf(day, bench.Slots, known));
+    }
+
+    /// <summary>Whoever is free takes what they would have taken next by the timetable that people know; what is new, when it is pressed.</summary>
+    internal static Timetable AsKnown(Day day, Timetable known)
+    {
+        var told = known.Slots.ToDictionary(slot => (slot.Ticket, slot.Task.Id), slot => slot.Start);
+        var bench = new BenchState(day, known);
+        var left = day
+            .Jobs.SelectMany(job =>
+            {
+                var latest = (job.Promised ?? day.Horizon) - job.Tasks.Sum(task => task.Minutes);
+                return Block.Of(job).Select(block => (Block: block, At: told.GetValueOrDefault((job.Ticket, block.Tasks[0].Id), latest)));
+            })
+            .OrderBy(one => one.At)
+            .ThenBy(one => one.Block.Job.Came)
+            .Select(one => one.Block)
+            .ToList();
+        for (var now = 0; ; now = bench.NextChange(now))
+        {
+            for (var i = 0; i < left.Count; )
+                if (left.FindIndex(block => block.Job == left[i].Job) == i && bench.TryBegin(left[i], now))
+                    left.RemoveAt(i);
+                else
+                    i++;
+            if (left.Count == 0)
+                return new Timetable(bench.Slots, TimetableMaker.Known, Timetable.CostOf(day, bench.Slots, known));
+        }
     }
 }

@@ -30,7 +30,7 @@ internal static class LeastLateness
             work += works[k];
             while (had < work && minute < day.Horizon)
             {
-                had += day.Hands.Count(hands => hands.At.Any(at => at.Holds(minute, minute + 1)));
+                had += day.Hands.Count(hands => hands.At.Hold(minute, minute + 1));
                 minute++;
             }
 
@@ -64,18 +64,11 @@ internal static class LeastLateness
         {
             before = at;
             if (task.Needs.HasFlag(Needs.Shop))
-                at = First(day.Open, at);
+                at = day.Open.FirstRoom(at, task.Minutes) ?? at;
             if (task.Needs.HasFlag(Needs.Hands))
-                at = First(day.Hands.SelectMany(hands => hands.At), at);
+                at = day.Hands.Min(hands => hands.At.FirstRoom(at, task.Minutes)) ?? at;
         }
 
         return at;
-
-        int First(IEnumerable<Stretch> within, int from) =>
-            within
-                .Where(one => Math.Max(one.From, from) + task.Minutes <= one.To)
-                .Select(one => Math.Max(one.From, from))
-                .DefaultIfEmpty(from)
-                .Min();
     }
 }

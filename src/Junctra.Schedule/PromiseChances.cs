@@ -41,18 +41,8 @@ public static class PromiseChances
     /// <param name="seed">Seed of the draws.</param>
     public static IReadOnlyList<PromiseChance> Of(Day day, Timetable timetable, PromiseBias? bias = null, int draws = Draws, int seed = 1)
     {
-        var bench = new BenchPlay(day, timetable.Slots);
-        var ends = day.Jobs.Select(_ => new int[draws]).ToArray();
-        for (var draw = 0; draw < draws; draw++)
-        {
-            var random = new Random(seed * 7919 + draw);
-            var drawn = day.Jobs.Select(job => job.Tasks.Select(task => Drawn(task, random)).ToArray()).ToArray();
-            var ready = bench.Play((job, task) => drawn[job][task]);
-            for (var job = 0; job < ready.Length; job++)
-                ends[job][draw] = ready[job];
-        }
-
-        return [.. day.Jobs.Select((job, i) => Stand(job, [.. ends[i].Order()]))];
+        var played = Played(day, timetable, draws, seed).ToList();
+        return [.. day.Jobs.Select((job, i) => Stand(job, [.. played.Select(ready => ready[i]).Order()]))];
 
         PromiseChance Stand(DayJob job, int[] sorted)
         {
@@ -77,8 +67,24 @@ public static class PromiseChances
         }
     }
 
+    /// <summary>When each job is ready, in the day's order, each time that the bench works by a timetable with times drawn anew.</summary>
+    /// <param name="day">The day.</param>
+    /// <param name="timetable">Its timetable.</param>
+    /// <param name="draws">How often it is played.</param>
+    /// <param name="seed">Seed of the draws; the same times for every timetable of the day.</param>
+    internal static IEnumerable<int[]> Played(Day day, Timetable timetable, int draws, int seed = 1)
+    {
+        var bench = new BenchPlay(day, timetable.Slots);
+        for (var draw = 0; draw < draws; draw++)
+        {
+            var random = new Random(seed * 7919 + draw);
+            var drawn = day.Jobs.Select(job => job.Tasks.Select(task => Drawn(task, random)).ToArray()).ToArray();
+            yield return bench.Play((job, task) => drawn[job][task]);
+        }
+    }
+
     /// <summary>Minutes until a minute of the day in which the shop is open.</summary>
-    public static int OpenUntil(Day day, int minute) => day.Open.Sum(open => Math.Max(0, Math.Min(open.To, minute) - open.From));
+    public static int OpenUntil(Day day, int minute) => day.Open.MinutesUntil(minute);
 
     // The minute of the day by which the shop was open for so many.
     private static int AtOpen(Day day, double minutes)

@@ -114,18 +114,10 @@ internal sealed class TightTimetable
         {
             before = at;
             foreach (var within in step.Within)
-                at = FirstFit(within, at, minutes);
+                at = within.FirstRoom(at, minutes) ?? at;
         }
 
         return at;
-    }
-
-    private static int FirstFit(IReadOnlyList<Stretch> within, int at, int minutes)
-    {
-        foreach (var stretch in within)
-            if (Math.Max(at, stretch.From) + minutes <= stretch.To)
-                return Math.Max(at, stretch.From);
-        return within.Where(stretch => stretch.To > at).Select(stretch => Math.Max(at, stretch.From)).DefaultIfEmpty(at).First();
     }
 
     // What follows something that was begun follows it when it can: that one is held back no more.

@@ -14,6 +14,12 @@ public enum TimetableMaker
     /// <summary>The solver.</summary>
     Solver,
 
+    /// <summary>A search for an order by which promises have the most room.</summary>
+    SureOrder,
+
+    /// <summary>The order that people know already.</summary>
+    Known,
+
     /// <summary>The simple rule: hands that are free take the job that is most pressed.</summary>
     Rule,
 }
@@ -140,8 +146,7 @@ public sealed record Timetable(IReadOnlyList<Slot> Slots, TimetableMaker Maker, 
     {
         var end = HandsEndOf(Slots);
         return day.Hands.Sum(hands =>
-            hands.At.Sum(at => Math.Max(0, Math.Min(at.To, end) - Math.Max(0, at.From)))
-            - Of(hands.Name).Sum(slot => Math.Max(0, slot.End - Math.Max(0, slot.Start)))
+            hands.At.MinutesUntil(end) - Of(hands.Name).Sum(slot => Math.Max(0, slot.End - Math.Max(0, slot.Start)))
         );
     }
 

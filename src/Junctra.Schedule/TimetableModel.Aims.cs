@@ -59,10 +59,7 @@ internal sealed partial class TimetableModel
     {
         var work = hinted.Values.Where(slot => slot.Hands is not null).Sum(slot => slot.End - Math.Max(0, slot.Start));
         var least = 0;
-        while (
-            least < hint.Cost.HandsEnd
-            && day.Hands.Sum(hands => hands.At.Sum(at => Math.Max(0, Math.Min(at.To, least) - Math.Max(0, at.From)))) < work
-        )
+        while (least < hint.Cost.HandsEnd && day.Hands.Sum(hands => hands.At.MinutesUntil(least)) < work)
             least++;
         return least;
     }

@@ -6,10 +6,10 @@ namespace Junctra.Schedule.Tests;
 public sealed class TimetableTests
 {
     // One search at a time: the same whatever the machine.
-    private static readonly SolverLimit Short = new(0.15, 300, 1);
+    internal static readonly SolverLimit Short = new(0.15, 300, 1);
 
     // What holds of a timetable by plain counting, without a line of its makers.
-    private static void IsSound(Day day, Timetable made)
+    internal static void IsSound(Day day, Timetable made)
     {
         Assert.Equal(day.Jobs.Sum(job => job.Tasks.Count), made.Slots.Count);
         foreach (var job in day.Jobs)

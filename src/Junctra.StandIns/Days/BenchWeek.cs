@@ -41,7 +41,7 @@ internal sealed class BenchWeek
     private readonly IReadOnlyList<WeekJob> jobs;
     private readonly string[] people;
     private readonly int ports;
-    private readonly Func<Day, Timetable?, PromiseBias, Timetable> policy;
+    private readonly Func<Day, Timetable?, Timetable> policy;
     private readonly int[] piece,
         begun,
         until,
@@ -60,8 +60,8 @@ internal sealed class BenchWeek
     /// <param name="jobs">The phones, in the order in which they come.</param>
     /// <param name="people">How many pairs of hands.</param>
     /// <param name="ports">How many ports.</param>
-    /// <param name="policy">What makes a timetable of a day, with the one that people know and what was learned.</param>
-    public BenchWeek(IReadOnlyList<WeekJob> jobs, int people, int ports, Func<Day, Timetable?, PromiseBias, Timetable> policy)
+    /// <param name="policy">What makes a timetable of a day, with the one that people know.</param>
+    public BenchWeek(IReadOnlyList<WeekJob> jobs, int people, int ports, Func<Day, Timetable?, Timetable> policy)
     {
         (this.jobs, this.ports, this.policy) = (jobs, ports, policy);
         this.people = [.. Enumerable.Range(1, people).Select(i => $"bench {i}")];
@@ -179,7 +179,7 @@ internal sealed class BenchWeek
             said[j] =
                 now + IntakePromise.Of(day with { Jobs = [.. day.Jobs.Where(job => job.Came < j)] }, jobs[j].Pieces[0].Left, bias)
                 ?? throw new InvalidOperationException("The week has no room for it.");
-        timetable = policy(day, timetable?.Later(now - plannedAt), bias);
+        timetable = policy(day, timetable?.Later(now - plannedAt));
         plannedAt = now;
         foreach (var chance in PromiseChances.Of(day, timetable, bias, 100))
         {

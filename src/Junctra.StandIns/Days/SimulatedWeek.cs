@@ -1,5 +1,4 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Insight;
 using Junctra.Schedule;
 using Junctra.StandIns.History;
 
@@ -32,11 +31,11 @@ public sealed record SimulatedWeek(WeekResult Solved, WeekResult MostPressed, We
     )
     {
         var jobs = WeekJobs.Of(catalogue, await HistoryFile.ReadAsync(catalogue, folder), seed, days, perDay, BenchWeek.OpenMinutes);
-        WeekResult By(Func<Day, Timetable?, PromiseBias, Timetable> policy) => new BenchWeek(jobs, people, ports, policy).Play();
+        WeekResult By(Func<Day, Timetable?, Timetable> policy) => new BenchWeek(jobs, people, ports, policy).Play();
         return new SimulatedWeek(
-            By((day, known, bias) => SurestTimetable.Of(day, known, limit, bias)),
-            By((day, known, _) => DispatchRule.MostPressed(day, known)),
-            By((day, _, _) => DispatchRule.FirstCome(day))
+            By((day, known) => SurestTimetable.Of(day, known, limit)),
+            By((day, known) => DispatchRule.MostPressed(day, known)),
+            By((day, _) => DispatchRule.FirstCome(day))
         );
     }
 }

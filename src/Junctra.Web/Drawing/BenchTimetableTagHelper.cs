@@ -31,6 +31,9 @@ public sealed class BenchTimetableTagHelper : TagHelper
     /// <summary>Whether jobs lead to their pages: on a screen at the wall they do not.</summary>
     public bool Links { get; set; } = true;
 
+    /// <summary>So many phones at the most have a line of their own, those that are promised first: a screen at the wall is not scrolled.</summary>
+    public int MaxJobs { get; set; } = int.MaxValue;
+
     private int Elapsed => (int)Math.Floor((Now - Made.Day.Now).TotalMinutes);
 
     private int From => Elapsed - Before;
@@ -43,7 +46,8 @@ public sealed class BenchTimetableTagHelper : TagHelper
         To = Elapsed + Math.Clamp(last + 15 - Elapsed, Least, Most);
         var svg = new Svg();
         var ports = PortStay.Lanes(Made.Day, Made.Timetable.Slots);
-        Hours(svg, Top + Made.Day.Hands.Count * HandsHeight + ports.Count * PortHeight + Made.Day.Jobs.Count * JobHeight + 18);
+        var jobs = Made.Day.Jobs.OrderBy(job => job.Promised ?? int.MaxValue).ThenBy(job => job.Came).Take(MaxJobs).ToList();
+        Hours(svg, Top + Made.Day.Hands.Count * HandsHeight + ports.Count * PortHeight + jobs.Count * JobHeight + 18);
         var y = Top;
         foreach (var hands in Made.Day.Hands)
         {
@@ -69,7 +73,7 @@ public sealed class BenchTimetableTagHelper : TagHelper
         }
 
         y += 6;
-        foreach (var job in Made.Day.Jobs.OrderBy(job => job.Promised ?? int.MaxValue).ThenBy(job => job.Came))
+        foreach (var job in jobs)
         {
             Job(svg, job, y);
             y += JobHeight;

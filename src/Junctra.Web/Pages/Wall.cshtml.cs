@@ -15,6 +15,9 @@ public sealed class WallModel(DayService days, TimeProvider time) : PageModel
     /// <summary>Seconds after which the screen fetches it anew.</summary>
     public const int AnewSeconds = 60;
 
+    /// <summary>So many phones have a line of their own.</summary>
+    public const int MaxJobs = 16;
+
     public DateTimeOffset Now { get; } = time.GetUtcNow();
 
     /// <summary>The timetable that people know; null before the first.</summary>

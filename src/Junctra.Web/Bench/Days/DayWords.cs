@@ -75,9 +75,14 @@ public static class DayWords
         made.Timetable.Slots.Count == 0 ? ""
         : made.Timetable.IsProved ? "Nothing better is possible."
         : made.Timetable.Maker == TimetableMaker.Rule
-            ? "By the simple rule, by which most promises hold: whoever is free takes what is most pressed."
+            ? "By the simple rule, which leaves promises the most room: whoever is free takes what is most pressed."
+        : made.Timetable.Maker == TimetableMaker.Known ? "As it was told before; nothing found is clearly better."
+        : made.Timetable.Maker == TimetableMaker.SureOrder
+            ? $"By the order that leaves promises the most room{(Earlier(made) > 0 ? $"; hands could be through {Earlier(made)} min earlier at the most" : "")}."
         : made.Timetable.Cost.Late > (made.Timetable.AtLeast?.Late ?? 0) ? "Better may be possible."
-        : $"No promise could be kept better; hands could be through {made.Timetable.Cost.HandsEnd - (made.Timetable.AtLeast?.HandsEnd ?? 0)} min earlier at the most.";
+        : $"No promise could be kept better; hands could be through {Earlier(made)} min earlier at the most.";
+
+    private static int Earlier(MadeDay made) => made.Timetable.Cost.HandsEnd - (made.Timetable.AtLeast?.HandsEnd ?? 0);
 
     /// <summary>A chance, as people say it.</summary>
     public static string Of100(double chance) => (chance * 100).ToString("0", CultureInfo.InvariantCulture);

@@ -56,7 +56,7 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, TimeProvider ti
 
         var before = known is { } last ? last.Made.Timetable.Later((int)Math.Round((day.Now - last.Made.Day.Now).TotalMinutes)) : null;
         var bias = await days.BiasAsync(cancel);
-        var made = SurestTimetable.Of(day, before, Limit, bias, cancel);
+        var made = SurestTimetable.Of(day, before, Limit, cancel);
         var chances = PromiseChances.Of(day, made, bias);
         var kept = new MadeDay(
             day,
