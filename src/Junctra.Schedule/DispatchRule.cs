@@ -47,17 +47,14 @@ public static class DispatchRule
     /// <summary>Whoever is free takes what they would have taken next by the timetable that people know; what is new, when it is pressed.</summary>
     internal static Timetable AsKnown(Day day, Timetable known)
     {
-        var told = known.Slots.ToDictionary(slot => (slot.Ticket, slot.Task.Id), slot => slot.Start);
+        var told = known.Slots.ToDictionary(slot => (slot.Ticket, slot.Task.Id), slot => (int?)slot.Start);
         var bench = new BenchState(day, known);
         var left = day
-            .Jobs.SelectMany(job =>
-            {
-                var latest = (job.Promised ?? day.Horizon) - job.Tasks.Sum(task => task.Minutes);
-                return Block.Of(job).Select(block => (Block: block, At: told.GetValueOrDefault((job.Ticket, block.Tasks[0].Id), latest)));
-            })
-            .OrderBy(one => one.At)
-            .ThenBy(one => one.Block.Job.Came)
-            .Select(one => one.Block)
+            .Jobs.SelectMany(job => Block.Of(job).Zip(Turns(job)))
+            .OrderBy(one => one.Second)
+            .ThenBy(one => one.First.Job.Came)
+            .ThenBy(one => one.First.First)
+            .Select(one => one.First)
             .ToList();
         for (var now = 0; ; now = bench.NextChange(now))
         {
@@ -68,6 +65,15 @@ public static class DispatchRule
                     i++;
             if (left.Count == 0)
                 return new Timetable(bench.Slots, TimetableMaker.Known, Timetable.CostOf(day, bench.Slots, known));
+        }
+
+        // When each block has its turn: never before one of its own job that comes first, and what is new before what follows it.
+        List<int> Turns(DayJob job)
+        {
+            var latest = (job.Promised ?? day.Horizon) - job.Tasks.Sum(task => task.Minutes);
+            var turns = Block.Of(job).ConvertAll(block => told.GetValueOrDefault((job.Ticket, block.Tasks[0].Id)));
+            var last = int.MinValue;
+            return [.. turns.Select((_, i) => last = Math.Max(last, turns.Skip(i).FirstOrDefault(turn => turn is not null) ?? latest))];
         }
     }
 }

@@ -62,6 +62,41 @@ public sealed class SurestTimetableTests
     }
 
     [Fact]
+    public void What_people_know_is_kept_to_in_a_day_that_has_changed_and_nothing_is_done_out_of_turn()
+    {
+        for (var seed = 0; seed < 8; seed++)
+        {
+            var day = InventedDay.Of(seed, 8, 2);
+            var known = DispatchRule.MostPressed(day);
+            // Of every second phone a check turns up that comes before all else; of every third something is gone; one is new.
+            var changed = day with
+            {
+                Jobs =
+                [
+                    .. day.Jobs.Select(
+                        (job, i) =>
+                            job with
+                            {
+                                Tasks =
+                                [
+                                    .. i % 2 == 0 ? [new WorkTask("Next", "what comes next", Needs.Hands, 4, 8)] : Array.Empty<WorkTask>(),
+                                    .. job.Tasks.Skip(i % 3 == 0 ? 1 : 0).Select((task, t) => t == 0 ? task with { AtOnce = false } : task),
+                                ],
+                                IsInPort = false,
+                            }
+                    ),
+                    InventedDay.Of(seed + 100, 1).Jobs[0] with
+                    {
+                        Ticket = "new",
+                    },
+                ],
+            };
+            TimetableTests.IsSound(changed, DispatchRule.AsKnown(changed, known));
+            TimetableTests.IsSound(day, DispatchRule.AsKnown(day, known));
+        }
+    }
+
+    [Fact]
     public void On_a_day_on_which_nothing_happens_people_are_not_told_otherwise_again_and_again()
     {
         foreach (var seed in new[] { 0, 2, 5 })
