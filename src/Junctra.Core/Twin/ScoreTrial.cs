@@ -59,37 +59,19 @@ public static class ScoreTrial
     /// <param name="nowMs">How long the trial has lasted, in milliseconds.</param>
     public static TrialView At(PhoneTwin twin, TwinState start, Way way, IReadOnlyList<TrialAct> acts, long nowMs)
     {
-        var state = start;
         var seen = new Dictionary<string, long>();
         var next = 0;
-        Look();
-        foreach (var act in acts.OrderBy(act => act.AtMs))
-        {
-            PassTo(act.AtMs);
-            state = twin.Next(state, act.Happening);
-            Look();
-        }
-
-        PassTo(nowMs);
+        var state = TwinPlay.Through(twin, start, acts, nowMs, Look);
         return new TrialView(state, seen, Judge(way.Score, acts, seen), state.Mode == way.To, twin.NextDueMs(state));
 
-        void PassTo(long at)
-        {
-            while (start.NowMs + at - state.NowMs is > 0 and var left)
-            {
-                state = twin.Next(state, new TimePasses(Math.Min(left, Math.Max(1, twin.NextDueMs(state) ?? left))));
-                Look();
-            }
-        }
-
-        void Look()
+        void Look(TwinState now)
         {
             while (
                 next < way.Score.Marks.Count
-                && way.Score.Marks[next].Shows == state.Stage
-                && (state.StageSinceMs > start.NowMs || acts.Count > 0 && state.StageSinceMs >= start.NowMs)
+                && way.Score.Marks[next].Shows == now.Stage
+                && (now.StageSinceMs > start.NowMs || acts.Count > 0 && now.StageSinceMs >= start.NowMs)
             )
-                seen[way.Score.Marks[next++].Id] = state.NowMs - start.NowMs;
+                seen[way.Score.Marks[next++].Id] = now.NowMs - start.NowMs;
         }
     }
 

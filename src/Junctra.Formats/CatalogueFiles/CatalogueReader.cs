@@ -45,7 +45,9 @@ public static class CatalogueReader
         return Convert.ToHexStringLower(hash.GetCurrentHash());
     }
 
-    private static bool IsRead(string file) => Path.GetExtension(file) is ".yaml" or ".ipc";
+    // What people practise decides nothing about any phone.
+    private static bool IsRead(string file) =>
+        Path.GetExtension(file) is ".yaml" or ".ipc" && Path.GetFileName(Path.GetDirectoryName(file)) != "practice";
 
     /// <summary>Reads a catalogue.</summary>
     /// <exception cref="CatalogueException">A file is missing or wrong.</exception>
@@ -182,7 +184,7 @@ public static class CatalogueReader
         return band;
     }
 
-    private static List<CatalogueNode> Files(string folder, string below, List<CatalogueProblem> problems)
+    internal static List<CatalogueNode> Files(string folder, string below, List<CatalogueProblem> problems)
     {
         var path = Path.Combine(folder, below);
         if (!Directory.Exists(path))

@@ -1,0 +1,101 @@
+using Junctra.Core;
+using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
+using Junctra.Core.Practice;
+
+namespace Junctra.Formats.CatalogueFiles;
+
+/// <summary>Reads <c>practice/*.yaml</c>: exercises. Whether they can be solved, and failed, says <see cref="ExerciseCheck"/>.</summary>
+public static class PracticeReader
+{
+    private static readonly string Ladders = string.Join(", ", Enum.GetValues<Ladder>().Select(ladder => EnumNames.Of(ladder)));
+    private static readonly string Questions = string.Join(", ", Enum.GetValues<Asked>().Select(asked => EnumNames.Of(asked)));
+
+    /// <summary>Reads the exercises of a catalogue's folder; none where it has no folder of practice.</summary>
+    /// <param name="folder">The catalogue's folder.</param>
+    /// <param name="catalogue">The catalogue that was read from it.</param>
+    /// <exception cref="CatalogueException">A file is wrong.</exception>
+    public static IReadOnlyList<Exercise> Read(string folder, ModelCatalogue catalogue)
+    {
+        if (!Directory.Exists(Path.Combine(folder, "practice")))
+            return [];
+        var problems = new List<CatalogueProblem>();
+        var exercises = CatalogueReader.Files(folder, "practice", problems).SelectMany(file => ReadFile(file, catalogue)).ToList();
+        foreach (var twice in exercises.GroupBy(exercise => exercise.Id).Where(group => group.Count() > 1))
+            problems.Add(new CatalogueProblem("practice", 1, $"The exercise {twice.Key} stands there {twice.Count()} times."));
+        return problems.Count > 0 ? throw new CatalogueException(problems) : exercises;
+    }
+
+    private static List<Exercise> ReadFile(CatalogueNode root, ModelCatalogue catalogue)
+    {
+        var ladder = root.Word("ladder", EnumNames.Parse<Ladder>, Ladders);
+        var exercises = root.Children("exercises").Select(node => ReadExercise(node, ladder, catalogue)).OfType<Exercise>().ToList();
+        root.RejectUnknownKeys();
+        return exercises;
+    }
+
+    private static Exercise? ReadExercise(CatalogueNode node, Ladder ladder, ModelCatalogue catalogue)
+    {
+        var phone = ReadPhone(node.Child("phone"), catalogue);
+        var task = node.Has("aim") && !node.Has("asks") ? (PracticeTask)new KeyTask(Mode(node, "aim")) : ReadQuestion(node, phone?.ModelCode ?? "");
+        var exercise = phone is null
+            ? null
+            : new Exercise(node.Text("id"), ladder, node.Text("title"), node.Text("skill"), node.Text("told"), phone, task)
+            {
+                Hint = node.OptionalText("hint"),
+                Warns = node.Has("warns") ? [.. node.Children("warns").Select(ReadWarning)] : [],
+            };
+        node.RejectUnknownKeys();
+        return exercise;
+    }
+
+    private static QuestionTask ReadQuestion(CatalogueNode node, string model) =>
+        new(node.Word("asks", EnumNames.Parse<Asked>, Questions))
+        {
+            Entry = node.OptionalText("entry"),
+            Aim = node.Has("aim") ? Mode(node, "aim") : null,
+            Shelf = node.Has("shelf") ? [.. node.Children("shelf").Select(shelf => ReadPackage(shelf, model))] : [],
+        };
+
+    private static ShelfPackage ReadPackage(CatalogueNode node, string model)
+    {
+        var package = new ShelfPackage(node.OptionalText("for") ?? model, node.Text("build"))
+        {
+            IsProven = node.Flag("proven", true),
+            Without = node.Has("without") ? [.. node.Texts("without")] : [],
+        };
+        node.RejectUnknownKeys();
+        return package;
+    }
+
+    private static PracticePhone? ReadPhone(CatalogueNode node, ModelCatalogue catalogue)
+    {
+        var model = node.Text("model");
+        if (catalogue.Model(model) is null)
+            node.Problem($"{model} is no model of the catalogue.", "model");
+        var mode = Mode(node, "mode");
+        var facts = new Dictionary<FactName, string>();
+        if (node.Has("facts"))
+            foreach (var (key, value) in node.Child("facts").Entries())
+                if (FactName.Parse(key) is not { } name)
+                    value.Problem($"{key} is no fact.");
+                else
+                    facts[name] = value.Scalar ?? "";
+        node.RejectUnknownKeys();
+        return catalogue.Model(model) is { } known ? new PracticePhone(known.Code, mode, facts) : null;
+    }
+
+    private static WrongHands ReadWarning(CatalogueNode node)
+    {
+        var wrong = new WrongHands(
+            node.OptionalText("recipe"),
+            node.OptionalText("stave"),
+            node.Has("press") ? node.Number("press", -60, 60) : 0,
+            node.Has("release") ? node.Number("release", -60, 60) : 0
+        );
+        node.RejectUnknownKeys();
+        return wrong;
+    }
+
+    private static PhoneMode Mode(CatalogueNode node, string key) => node.Word(key, text => PhoneModes.Parse(text), CatalogueWords.Modes);
+}
