@@ -2,7 +2,7 @@ using Junctra.Bench;
 
 // Measures, as ratios in one run, and writes them into docs/benchmarks.md. Started by ./junctra bench, which has built everything and
 // says where it is: `ROOT WORK DATABASE`. Names of rows after that measure only those: inspect, bundle, write, match, route, netlist,
-// rehearse, pages, logbook, day; kills is measured only by its name.
+// rehearse, pages, logbook, day, weeks; kills is measured only by its name.
 if (args is not [var root, var work, var database, .. var only])
 {
     Console.Error.WriteLine("Start this with ./junctra bench.");
@@ -30,7 +30,9 @@ if (Wanted("pages"))
 if (Wanted("logbook"))
     rows.AddRange(await LogbookBench.RunAsync(root, database));
 if (Wanted("day"))
-    rows.AddRange(await DayBench.RunAsync(root, work));
+    rows.AddRange(DayBench.Run());
+if (Wanted("weeks"))
+    rows.AddRange(await DayBench.WeeksAsync(root, work));
 if (only.Contains("kills"))
     rows.AddRange(await KillBench.RunAsync(root, database[..database.LastIndexOf(';')]));
 var table = BenchRow.Table(rows);

@@ -11,6 +11,16 @@ internal sealed partial class BenchPlay
         private readonly int[] next,
             ready;
         private readonly List<Running> running = [];
+
+        // The next block of every job, by when the timetable begins it; and how many of all blocks, in that order, are begun without a gap.
+        private readonly List<Planned> fronts = [];
+        private int begun;
+
+        // What is asked again and again of what is running: which job is, whose hands are at work, and how many take what is shared.
+        private readonly bool[] isRunning,
+            isAtWork;
+        private int onLine,
+            charging;
         private readonly Dictionary<int, int> inPort = [];
 
         // Tasks that are to follow at once, by their job: how far its block has come, and since when it is due.
@@ -24,6 +34,8 @@ internal sealed partial class BenchPlay
             (this.play, day, this.minutesOf) = (play, play.day, minutesOf);
             next = new int[day.Jobs.Count];
             ready = new int[day.Jobs.Count];
+            isRunning = new bool[day.Jobs.Count];
+            isAtWork = new bool[day.Hands.Count];
         }
 
         public int[] Run()
@@ -38,6 +50,8 @@ internal sealed partial class BenchPlay
                 next[block.Job]++;
             }
 
+            for (var job = 0; job < next.Length; job++)
+                ToFront(job);
             for (var now = 0; ; )
             {
                 while (BeginOne(now)) { }
@@ -65,15 +79,16 @@ internal sealed partial class BenchPlay
                     return true;
                 }
 
-            foreach (var block in play.blocks)
+            foreach (var block in fronts)
                 if (
                     IsReady(block, now)
+                    && (!block.NeedsHandsFirst || Array.IndexOf(isAtWork, false) >= 0)
                     && HasRoom(block.Job, block.Block.Tasks[0], now)
                     && LeavesRoom(block, now)
                     && Who(block, 0, now, isDue: false) is { } hands
                 )
                 {
-                    next[block.Job]++;
+                    Pass(block);
                     Keep(block, now);
                     Begin(block, 0, now, hands);
                     return true;
@@ -82,11 +97,27 @@ internal sealed partial class BenchPlay
             return false;
         }
 
-        private bool IsNext(Planned block) =>
-            next[block.Job] < play.ofJob[block.Job].Count && play.ofJob[block.Job][next[block.Job]] == block;
+        private void ToFront(int job)
+        {
+            if (next[job] == play.ofJob[job].Count)
+                return;
+            var block = play.ofJob[job][next[job]];
+            var at = fronts.Count;
+            while (at > 0 && (fronts[at - 1].Start, fronts[at - 1].Job).CompareTo((block.Start, block.Job)) > 0)
+                at--;
+            fronts.Insert(at, block);
+        }
 
-        private bool IsReady(Planned block, int now) =>
-            IsNext(block) && ready[block.Job] <= now && !due.ContainsKey(block.Job) && !running.Exists(one => one.Job == block.Job);
+        private void Pass(Planned block)
+        {
+            fronts.Remove(block);
+            next[block.Job]++;
+            ToFront(block.Job);
+            while (begun < play.blocks.Count && play.blocks[begun] is var first && first.Place < next[first.Job])
+                begun++;
+        }
+
+        private bool IsReady(Planned block, int now) => ready[block.Job] <= now && !isRunning[block.Job] && !due.ContainsKey(block.Job);
 
         private bool HasRoom(int job, WorkTask task, int now)
         {
@@ -115,11 +146,12 @@ internal sealed partial class BenchPlay
                         Needs.Charger => day.Chargers,
                         _ => 1,
                     } - (Shared[i] == Needs.Port ? inPort.Count : Taken(Shared[i]));
-                foreach (var first in play.blocks)
+                for (var at = begun; at < play.blocks.Count; at++)
                 {
+                    var first = play.blocks[at];
                     if (first.Start >= block.Start || first.Start >= now + block.Holds[i])
                         break;
-                    if (first.Holds[i] > 0 && first.Job != block.Job && first.Block.First >= NextTask(first.Job))
+                    if (first.Holds[i] > 0 && first.Job != block.Job && first.Place >= next[first.Job])
                         free--;
                 }
 
@@ -130,9 +162,7 @@ internal sealed partial class BenchPlay
             return true;
         }
 
-        private int NextTask(int job) => next[job] < play.ofJob[job].Count ? play.ofJob[job][next[job]].Block.First : int.MaxValue;
-
-        private int Taken(Needs what) => running.Count(one => day.Jobs[one.Job].Tasks[one.Task].Needs.HasFlag(what));
+        private int Taken(Needs what) => what == Needs.Line ? onLine : charging;
 
         /// <returns>Whose hands take it, -1 where it needs none; null where nobody's do now.</returns>
         private int? Who(Planned block, int task, int now, bool isDue)
@@ -150,8 +180,8 @@ internal sealed partial class BenchPlay
             return null;
 
             bool Takes(int hands) =>
-                day.Hands[hands].At.Hold(now, now + work.Minutes)
-                && !running.Exists(one => one.Hands == hands)
+                !isAtWork[hands]
+                && day.Hands[hands].At.Hold(now, now + work.Minutes)
                 && (
                     isDue
                     || !kept.Exists(one => one.Hands == hands && one.From < now + block.Usual && now < one.To)
@@ -164,11 +194,11 @@ internal sealed partial class BenchPlay
         {
             if (block.Start <= now)
                 return true;
-            foreach (var first in play.blocks)
+            foreach (var first in fronts)
             {
                 if (first.Start >= block.Start)
                     return true;
-                if (first.NeedsHandsFirst && first.Hands[0] == hands && IsNext(first) && Expected(first, now) < now + block.Usual)
+                if (first.NeedsHandsFirst && first.Hands[0] == hands && Expected(first, now) < now + block.Usual)
                     return false;
             }
 
@@ -201,15 +231,30 @@ internal sealed partial class BenchPlay
             var place = block.Block.First + task;
             var minutes = minutesOf(block.Job, place);
             running.Add(new Running(block.Job, place, hands, from, Math.Max(from + minutes, 1)));
+            isRunning[block.Job] = true;
+            if (hands >= 0)
+                isAtWork[hands] = true;
+            Take(day.Jobs[block.Job].Tasks[place], 1);
             if (hands >= 0 && task > 0)
                 kept.RemoveAll(one => one.Job == block.Job);
             if (day.Jobs[block.Job].Tasks[place].Needs.HasFlag(Needs.Port))
                 inPort[block.Job] = place;
         }
 
+        private void Take(WorkTask task, int count)
+        {
+            onLine += task.Needs.HasFlag(Needs.Line) ? count : 0;
+            charging += task.Needs.HasFlag(Needs.Charger) ? count : 0;
+        }
+
         private void End(Running over)
         {
             running.Remove(over);
+            isRunning[over.Job] = false;
+            // Somebody at two phones is at work until both are done.
+            if (over.Hands >= 0)
+                isAtWork[over.Hands] = running.Exists(one => one.Hands == over.Hands);
+            Take(day.Jobs[over.Job].Tasks[over.Task], -1);
             ready[over.Job] = over.To;
             var job = day.Jobs[over.Job];
             if (over.Task + 1 == job.Tasks.Count || !job.Tasks[over.Task + 1].Needs.HasFlag(Needs.Port))

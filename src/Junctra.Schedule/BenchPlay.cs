@@ -14,9 +14,9 @@ internal sealed partial class BenchPlay
     // What only so many have at a time.
     private static readonly Needs[] Shared = [Needs.Port, Needs.Line, Needs.Charger];
 
-    // A block with when the timetable begins it and whose hands its tasks are, -1 for nobody's; and for how long it takes what others
-    // need as well, in the order of Shared, 0 where it does not.
-    private sealed record Planned(int Job, Block Block, int Start, int[] Hands, bool NeedsHandsFirst, int Usual, int[] Holds);
+    // A block with its place among its job's, when the timetable begins it and whose hands its tasks are, -1 for nobody's; and for how
+    // long it takes what others need as well, in the order of Shared, 0 where it does not.
+    private sealed record Planned(int Job, int Place, Block Block, int Start, int[] Hands, bool NeedsHandsFirst, int Usual, int[] Holds);
 
     // What goes on: who is at it, and when it will be over.
     private sealed record Running(int Job, int Task, int Hands, int From, int To);
@@ -26,14 +26,15 @@ internal sealed partial class BenchPlay
         this.day = day;
         var planned = slots.ToDictionary(slot => (slot.Ticket, slot.Task.Id));
         var people = day.Hands.Select((hands, i) => (hands.Name, i)).ToDictionary(one => one.Name, one => one.i, StringComparer.Ordinal);
-        ofJob = [.. day.Jobs.Select((job, j) => Block.Of(job).ConvertAll(block => Of(j, block)))];
+        ofJob = [.. day.Jobs.Select((job, j) => Block.Of(job).Select((block, place) => Of(j, place, block)).ToList())];
         blocks = [.. ofJob.SelectMany(all => all).OrderBy(block => block.Start).ThenBy(block => block.Job)];
 
-        Planned Of(int job, Block block)
+        Planned Of(int job, int place, Block block)
         {
             var own = block.Tasks.Select(task => planned[(block.Job.Ticket, task.Id)]).ToList();
             return new Planned(
                 job,
+                place,
                 block,
                 own[0].Start,
                 [.. own.Select(slot => slot.Hands is { } name && people.TryGetValue(name, out var who) ? who : -1)],

@@ -44,7 +44,9 @@ public static class DispatchRule
         return new Timetable(bench.Slots, TimetableMaker.Rule, Timetable.CostOf(day, bench.Slots, known));
     }
 
-    /// <summary>Whoever is free takes what they would have taken next by the timetable that people know; what is new, when it is pressed.</summary>
+    /// <summary>
+    /// Whoever is free takes what they would have taken next by the timetable that people know; what is new, when it is pressed.
+    /// </summary>
     internal static Timetable AsKnown(Day day, Timetable known)
     {
         var told = known.Slots.ToDictionary(slot => (slot.Ticket, slot.Task.Id), slot => (int?)slot.Start);

@@ -7,6 +7,9 @@ public static class IntakePromise
 {
     private const string Newcomer = "";
 
+    // Enough for nine of ten, and said before the customer leaves.
+    private const int Draws = 150;
+
     /// <summary>
     /// The minute by which it is ready in nine of ten, if nobody who was promised something before waits for it. It is reckoned by the
     /// simple rule, to be said before the customer leaves; a timetable that is solved is never behind that.
@@ -23,6 +26,6 @@ public static class IntakePromise
         };
         return tasks.Count == 0 || with.WhyNot is not null
             ? null
-            : PromiseChances.Of(with, DispatchRule.MostPressed(with), bias).First(one => one.Ticket == Newcomer).Slow;
+            : PromiseChances.Of(with, DispatchRule.MostPressed(with), bias, Draws).First(one => one.Ticket == Newcomer).Slow;
     }
 }

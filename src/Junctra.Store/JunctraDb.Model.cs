@@ -233,6 +233,16 @@ public sealed partial class JunctraDb
             hours.Property(h => h.By).HasMaxLength(80);
             hours.Property(h => h.Version).IsRowVersion();
         });
+        builder.Entity<PracticeRow>(practice =>
+        {
+            practice.ToTable("practice");
+            practice.Property(p => p.Person).HasMaxLength(80);
+            practice.Property(p => p.Exercise).HasMaxLength(80);
+            practice.Property(p => p.Skill).HasMaxLength(80);
+            practice.Property(p => p.Lost).HasColumnType("jsonb");
+            practice.Property(p => p.Done).HasColumnType("jsonb");
+            practice.HasIndex(p => new { p.Person, p.Skill });
+        });
         builder.Entity<TimetableRow>(timetable =>
         {
             timetable.ToTable("timetables");

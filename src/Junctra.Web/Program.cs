@@ -12,6 +12,7 @@ using Junctra.Web.Demo;
 using Junctra.Web.Library;
 using Junctra.Web.Library.Arrivals;
 using Junctra.Web.Logbook;
+using Junctra.Web.Practising;
 using Junctra.Web.Staff;
 using Junctra.Web.Writing;
 using Microsoft.EntityFrameworkCore;
@@ -44,6 +45,15 @@ builder.Services.AddSingleton(services => new RunJournal(
 ));
 builder.Services.AddStaff(builder.Configuration);
 builder.Services.AddMatchApi();
+builder.Services.AddSingleton(services =>
+{
+    var catalogue = services.GetRequiredService<Junctra.Core.Catalogue.ModelCatalogue>();
+    return new ExerciseShelf(
+        catalogue,
+        PracticeReader.Read(services.GetRequiredService<IOptions<JunctraOptions>>().Value.Catalogue, catalogue)
+    );
+});
+builder.Services.AddScoped<PracticeService>();
 builder.Services.AddScoped<JobStore>();
 builder.Services.AddSingleton<JobCache>();
 builder.Services.AddScoped<JobLoader>();

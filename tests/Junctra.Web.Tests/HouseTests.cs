@@ -36,6 +36,7 @@ public partial class HouseTests
         "Jobs",
         "Logbook",
         "Insight",
+        "Practice",
     ];
 
     public static TheoryData<string> Parts => [.. Allowed.Keys];

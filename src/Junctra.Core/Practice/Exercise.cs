@@ -100,7 +100,9 @@ public sealed record WrongHands(string? Recipe, string? Stave, double PressSecon
 
     /// <summary>It in words.</summary>
     public override string ToString() =>
-        Recipe is not null ? $"taking {Recipe}" : $"{Stave ?? "all"}: pressed {PressSeconds:+0.#;-0.#;0} s, let go {ReleaseSeconds:+0.#;-0.#;0} s";
+        Recipe is not null
+            ? $"taking {Recipe}"
+            : $"{Stave ?? "all"}: pressed {PressSeconds:+0.#;-0.#;0} s, let go {ReleaseSeconds:+0.#;-0.#;0} s";
 }
 
 /// <summary>An exercise.</summary>

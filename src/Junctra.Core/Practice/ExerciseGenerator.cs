@@ -29,23 +29,23 @@ public static class ExerciseGenerator
     {
         if (!Kinds.Contains(kind))
             throw new ArgumentException($"{kind} is no kind of exercise; there are {string.Join(", ", Kinds)}.", nameof(kind));
-        var random = new Random(seed);
+        var draws = new Draws(seed);
         for (var tries = 0; tries < MostTries; tries++)
-            if (Drawn(kind, seed, random, catalogue) is { } exercise && ExerciseCheck.Of(exercise, catalogue).Problems.Count == 0)
+            if (Drawn(kind, seed, draws, catalogue) is { } exercise && ExerciseCheck.Of(exercise, catalogue).Problems.Count == 0)
                 return exercise;
         throw new ArgumentException($"No exercise of the kind {kind} can be made with the phones of this catalogue.", nameof(kind));
     }
 
-    private static Exercise? Drawn(string kind, int seed, Random random, ModelCatalogue catalogue)
+    private static Exercise? Drawn(string kind, int seed, Draws draws, ModelCatalogue catalogue)
     {
-        var model = Pick(random, [.. catalogue.Models]);
+        var model = draws.Pick([.. catalogue.Models]);
         var ways = WayCompiler.Of(model, catalogue, PhoneMode.System);
         var modes = ways.SelectMany(way => new[] { way.From, way.To }).Distinct().Where(CanLie).Order().ToList();
-        var mode = Pick(random, modes);
+        var mode = draws.Pick(modes);
         var facts = new Dictionary<FactName, string>
         {
-            [FactName.BatteryPercent] = random.Next(20, 96).ToString(CultureInfo.InvariantCulture),
-            [FactName.LockState] = FactName.LockState.Write(random.Next(4) == 0 ? LockState.Unlocked : LockState.Locked),
+            [FactName.BatteryPercent] = (20 + draws.Below(76)).ToString(CultureInfo.InvariantCulture),
+            [FactName.LockState] = FactName.LockState.Write(draws.Below(4) == 0 ? LockState.Unlocked : LockState.Locked),
         };
         var phone = new PracticePhone(model.Code, mode, facts);
         return kind switch
@@ -56,15 +56,16 @@ public static class ExerciseGenerator
         };
 
         Exercise Made(Ladder ladder, string title, string skill, PracticeTask task) =>
-            new($"{kind}-{seed}", ladder, title, skill, $"{model.ProductName}, {mode.Label()}.", phone, task);
+            new($"{kind}-{seed}", ladder, title, skill, "It lies there like this.", phone, task);
 
         Exercise? Keys()
         {
             var aims = modes.Where(aim => aim != mode && aim.WhyNoGoal() is null && aim != PhoneMode.LockChange).ToList();
             if (aims.Count == 0)
                 return null;
-            var aim = Pick(random, aims);
-            return Router.Best(phone.Known(), model, mode, aim, catalogue, KeyPractice.Policy) is { Legs.Count: > 0 } route
+            var aim = draws.Pick(aims);
+            return
+                Router.Best(phone.Known(), model, mode, aim, catalogue, KeyPractice.Policy) is { Legs.Count: > 0 } route
                 && route.Legs.All(leg => leg.Kind is WayKind.Keys or WayKind.Menu)
                 ? Made(Ladder.Keys, $"From {mode.Label()} into {aim.Label()}", $"keys/{route.Legs[0].Score.Id}", new KeyTask(aim))
                 : null;
@@ -78,28 +79,18 @@ public static class ExerciseGenerator
                 case Asked.WhichScreen:
                     return Made(Ladder.Reading, "Which screen is this", skill, new QuestionTask(asked));
                 case Asked.MayUnplug:
-                    phone = phone with { Mode = random.Next(3) == 0 ? PhoneMode.UpdateRunning : mode };
+                    phone = phone with { Mode = draws.Below(3) == 0 ? PhoneMode.UpdateRunning : mode };
                     return Made(Ladder.Reading, "May it be unplugged", skill, new QuestionTask(asked));
                 case Asked.WhatIsLost:
                     var entries = new PhoneTwin(model, catalogue).EntriesOf(phone.Start(model));
                     return entries.Count == 0
                         ? null
-                        : Made(
-                            Ladder.Reading,
-                            "What is lost by it",
-                            skill,
-                            new QuestionTask(asked) { Entry = Pick(random, entries).Id }
-                        );
+                        : Made(Ladder.Reading, "What is lost by it", skill, new QuestionTask(asked) { Entry = draws.Pick(entries).Id });
                 case Asked.WhichRecipe:
                     var keys = ways.Where(way => way.Kind == WayKind.Keys && way.From == mode && way.Risk is null).ToList();
                     return keys.Count < 2
                         ? null
-                        : Made(
-                            Ladder.Reading,
-                            "Which keys lead there",
-                            skill,
-                            new QuestionTask(asked) { Aim = Pick(random, keys).To }
-                        );
+                        : Made(Ladder.Reading, "Which keys lead there", skill, new QuestionTask(asked) { Aim = draws.Pick(keys).To });
                 default:
                     return Shelf(asked, skill);
             }
@@ -110,7 +101,7 @@ public static class ExerciseGenerator
         {
             if (catalogue.MakerOf(model.Code) is not { Grammar.Template: not null } maker)
                 return null;
-            var floor = random.Next(2, 5);
+            var floor = 2 + draws.Below(3);
             var known = BuildOf(maker, model, floor);
             if (known is null)
                 return null;
@@ -125,14 +116,16 @@ public static class ExerciseGenerator
                     shelf.Add((but ?? (one => one))(new ShelfPackage(of.Code, build)));
             }
 
-            if (random.Next(5) > 0)
+            if (draws.Below(5) > 0)
                 Add(model, floor);
             Add(model, floor - 1);
             foreach (var sister in maker.Models.Where(other => other != model && other.PackageKind == model.PackageKind).Take(1))
                 Add(sister, floor);
-            var stock = model.Partitions.Where(spec => spec is { IsStock: true, Role: PartitionRole.System or PartitionRole.Boot }).ToList();
+            var stock = model
+                .Partitions.Where(spec => spec is { IsStock: true, Role: PartitionRole.System or PartitionRole.Boot })
+                .ToList();
             if (stock.Count > 0)
-                Add(model, floor, one => one with { Without = [Pick(random, stock).Name], IsProven = false });
+                Add(model, floor, one => one with { Without = [draws.Pick(stock).Name], IsProven = false });
             return shelf.Count < 2
                 ? null
                 : Made(Ladder.Reading, "Which package may be written", skill, new QuestionTask(asked) { Shelf = shelf });
@@ -162,5 +155,19 @@ public static class ExerciseGenerator
         }
     }
 
-    private static T Pick<T>(Random random, IReadOnlyList<T> of) => of[random.Next(of.Count)];
+    // Drawn from a seed alone, the same on every machine and with every runtime (SplitMix64).
+    private sealed class Draws(int seed)
+    {
+        private ulong state = (ulong)seed;
+
+        public int Below(int end)
+        {
+            state += 0x9E3779B97F4A7C15;
+            var mixed = (state ^ state >> 30) * 0xBF58476D1CE4E5B9;
+            mixed = (mixed ^ mixed >> 27) * 0x94D049BB133111EB;
+            return (int)((mixed ^ mixed >> 31) % (ulong)end);
+        }
+
+        public T Pick<T>(IReadOnlyList<T> of) => of[Below(of.Count)];
+    }
 }

@@ -50,8 +50,7 @@ public sealed record PracticeQuestion(string Asks, TwinScreen? Shows, IReadOnlyL
     {
         if (exercise.Task is not QuestionTask task)
             throw new ArgumentException($"{exercise.Id} asks nothing.");
-        var model =
-            catalogue.Model(exercise.Phone.ModelCode) ?? throw new ArgumentException($"{exercise.Phone.ModelCode} is no model.");
+        var model = catalogue.Model(exercise.Phone.ModelCode) ?? throw new ArgumentException($"{exercise.Phone.ModelCode} is no model.");
         var twin = new PhoneTwin(model, catalogue);
         var question = task.Asks switch
         {
@@ -102,7 +101,9 @@ public sealed record PracticeQuestion(string Asks, TwinScreen? Shows, IReadOnlyL
     {
         var shown = twin.ScreenOf(exercise.Phone.Start(model));
         var modes = Enum.GetValues<PhoneMode>()
-            .Where(mode => mode.Standing() is not null && mode != exercise.Phone.Mode && mode is not (PhoneMode.BootLoop or PhoneMode.Unknown))
+            .Where(mode =>
+                mode.Standing() is not null && mode != exercise.Phone.Mode && mode is not (PhoneMode.BootLoop or PhoneMode.Unknown)
+            )
             .Where(mode => Differs(twin.ScreenOf(TwinFactory.In(model, mode, new TwinNature()))))
             .OrderBy(mode => Alike(mode) ? 0 : 1)
             .ThenBy(mode => Shuffled(exercise.Id, mode.Id()))
@@ -149,8 +150,7 @@ public sealed record PracticeQuestion(string Asks, TwinScreen? Shows, IReadOnlyL
     private static PracticeQuestion WhatIsLost(Exercise exercise, PhoneTwin twin, PhoneModel model, QuestionTask task)
     {
         var start = exercise.Phone.Start(model);
-        var entry =
-            twin.EntriesOf(start).FirstOrDefault(one => one.Id == task.Entry)
+        var entry = twin.EntriesOf(start).FirstOrDefault(one => one.Id == task.Entry)
             ?? throw new ArgumentException($"{exercise.Id}: {task.Entry} does not stand in the menu of {exercise.Phone.Mode.Label()}.");
         var harm = MenuHands.Choose(twin, start, entry.Id) is { } after ? Irreversible.Between(start, after) : null;
         PracticeAnswer[] answers =
@@ -228,7 +228,12 @@ public sealed record PracticeQuestion(string Asks, TwinScreen? Shows, IReadOnlyL
                             : AnswerWorth.Harmful,
                         one.Report.Headline
                     )),
-                new("none", "None of them", best is null ? AnswerWorth.Right : AnswerWorth.Wrong, best is null ? "" : "One of them may be."),
+                new(
+                    "none",
+                    "None of them",
+                    best is null ? AnswerWorth.Right : AnswerWorth.Wrong,
+                    best is null ? "" : "One of them may be."
+                ),
             ],
             "A package is written only where no rule stands against it; no override exists."
         );

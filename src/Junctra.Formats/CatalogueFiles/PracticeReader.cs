@@ -37,7 +37,10 @@ public static class PracticeReader
     private static Exercise? ReadExercise(CatalogueNode node, Ladder ladder, ModelCatalogue catalogue)
     {
         var phone = ReadPhone(node.Child("phone"), catalogue);
-        var task = node.Has("aim") && !node.Has("asks") ? (PracticeTask)new KeyTask(Mode(node, "aim")) : ReadQuestion(node, phone?.ModelCode ?? "");
+        var task =
+            node.Has("aim") && !node.Has("asks")
+                ? (PracticeTask)new KeyTask(Mode(node, "aim"))
+                : ReadQuestion(node, phone?.ModelCode ?? "");
         var exercise = phone is null
             ? null
             : new Exercise(node.Text("id"), ladder, node.Text("title"), node.Text("skill"), node.Text("told"), phone, task)

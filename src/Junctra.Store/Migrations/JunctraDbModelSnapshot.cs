@@ -1424,6 +1424,68 @@ namespace Junctra.Store.Migrations
                     b.ToTable("ports", (string)null);
                 });
 
+            modelBuilder.Entity("Junctra.Store.PracticeRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Done")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("done");
+
+                    b.Property<string>("Exercise")
+                        .IsRequired()
+                        .HasMaxLength(80)
+                        .HasColumnType("character varying(80)")
+                        .HasColumnName("exercise");
+
+                    b.Property<string>("Lost")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("lost");
+
+                    b.Property<bool>("Passed")
+                        .HasColumnType("boolean")
+                        .HasColumnName("passed");
+
+                    b.Property<string>("Person")
+                        .IsRequired()
+                        .HasMaxLength(80)
+                        .HasColumnType("character varying(80)")
+                        .HasColumnName("person");
+
+                    b.Property<int>("Points")
+                        .HasColumnType("integer")
+                        .HasColumnName("points");
+
+                    b.Property<string>("Skill")
+                        .IsRequired()
+                        .HasMaxLength(80)
+                        .HasColumnType("character varying(80)")
+                        .HasColumnName("skill");
+
+                    b.Property<long>("TookMilliseconds")
+                        .HasColumnType("bigint")
+                        .HasColumnName("took_milliseconds");
+
+                    b.HasKey("Id")
+                        .HasName("pk_practice");
+
+                    b.HasIndex("Person", "Skill")
+                        .HasDatabaseName("ix_practice_person_skill");
+
+                    b.ToTable("practice", (string)null);
+                });
+
             modelBuilder.Entity("Junctra.Store.PromiseRow", b =>
                 {
                     b.Property<int>("Id")

@@ -31,7 +31,9 @@ public sealed class BenchTimetableTagHelper : TagHelper
     /// <summary>Whether jobs lead to their pages: on a screen at the wall they do not.</summary>
     public bool Links { get; set; } = true;
 
-    /// <summary>So many phones at the most have a line of their own, those that are promised first: a screen at the wall is not scrolled.</summary>
+    /// <summary>
+    /// So many phones at the most have a line of their own, those that are promised first: a screen at the wall is not scrolled.
+    /// </summary>
     public int MaxJobs { get; set; } = int.MaxValue;
 
     private int Elapsed => (int)Math.Floor((Now - Made.Day.Now).TotalMinutes);

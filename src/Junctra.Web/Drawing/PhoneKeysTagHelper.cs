@@ -10,8 +10,8 @@ public sealed class PhoneKeysTagHelper : TagHelper
 {
     public required KeyFamily Family { get; set; }
 
-    /// <summary>The score whose keys are marked.</summary>
-    public required KeyRecipe Recipe { get; set; }
+    /// <summary>The score whose keys are marked; null where none are.</summary>
+    public KeyRecipe? Recipe { get; set; }
 
     /// <summary>Whether it is held in the right hand.</summary>
     public bool LeftHanded { get; set; }
@@ -22,7 +22,7 @@ public sealed class PhoneKeysTagHelper : TagHelper
     public override async Task ProcessAsync(TagHelperContext context, TagHelperOutput output)
     {
         var sketch = PhoneSketch.Of(Family, LeftHanded, Live);
-        var used = Recipe.Bars.Select(bar => bar.StaveId).ToHashSet();
+        var used = (Recipe?.Bars ?? []).Select(bar => bar.StaveId).ToHashSet();
         var svg = new Svg();
         if (!Live)
             svg.Title(
@@ -92,8 +92,8 @@ public sealed class PhoneKeysTagHelper : TagHelper
     private string Bars(string stave) =>
         string.Join(
             ' ',
-            Recipe
+            Recipe!
                 .Bars.Where(bar => bar.StaveId == stave)
-                .Select(bar => $"{Svg.N(Recipe.Usual(bar.From))}-{Svg.N(bar.Stays ? Recipe.LengthSeconds : Recipe.Usual(bar.To))}")
+                .Select(bar => $"{Svg.N(Recipe!.Usual(bar.From))}-{Svg.N(bar.Stays ? Recipe.LengthSeconds : Recipe.Usual(bar.To))}")
         );
 }

@@ -5,7 +5,7 @@
   const on = () => localStorage.getItem(store) !== 'off';
   const typing = (target) => target.closest('input:not([type=checkbox]):not([type=radio]), textarea, select, [contenteditable]');
   const dialog = () => document.getElementById('keys');
-  const places = { b: '/', p: '/packages', l: '/logbook', c: '/catalogue' };
+  const places = { b: '/', p: '/packages', l: '/logbook', c: '/catalogue', t: '/practice' };
   let awaitingPlace = false;
   // A hand scanner types a ticket's code, a stroke before it, faster than anybody: also where single keys are switched off.
   const scannerMs = 80;

@@ -5,12 +5,16 @@ document.addEventListener('alpine:init', () => {
     title: '', lines: [], entries: [], picture: 'dark', moments: [], latch: false, clock: '',
     says: 'Hold the keys of the score, on the keyboard or on the phone. The clock begins with the first.',
     acts: [], began: 0, timer: 0, frame: 0, sending: false, wanted: false,
+    // In practice: hints that were asked for, and whether it is over.
+    hints: [], hinted: false, over: false,
 
     init() {
       this.keys = new Map(this.$root.dataset.keys.split(' ').map((pair) => pair.split('=')));
       this.hand = this.$root.querySelector('[data-hand]');
       this.played = this.$root.querySelector('[data-played]');
-      this.staves = this.played.dataset.played.split(' ').map((pair) => pair.split('='));
+      this.staves = this.played?.dataset.played.split(' ').map((pair) => pair.split('='));
+      this.hasCable = this.$root.dataset.cable === 'in';
+      this.show();
       this.onDown = (event) => this.keyboard(event, true);
       this.onUp = (event) => this.keyboard(event, false);
       addEventListener('keydown', this.onDown, true);
@@ -24,6 +28,7 @@ document.addEventListener('alpine:init', () => {
         for (const end of ['pointerup', 'pointerleave', 'pointercancel']) part.addEventListener(end, () => this.lift(stave));
         part.addEventListener('keydown', (event) => { if ((event.key === 'Enter' || event.key === ' ') && !event.repeat) { event.preventDefault(); event.stopPropagation(); this.toggle(stave); } });
       }
+      if (this.$root.dataset.says) this.says = this.$root.dataset.says;
       this.look();
     },
 
@@ -46,13 +51,14 @@ document.addEventListener('alpine:init', () => {
     },
 
     stays(stave) { return this.latch || stave === 'cable' || stave === 'battery'; },
-    isDown(stave) { return this.acts.filter((act) => act.stave === stave).at(-1)?.down ?? false; },
+    isDown(stave) { return this.acts.filter((act) => act.stave === stave).at(-1)?.down ?? (stave === 'cable' && this.hasCable); },
     press(stave) { if (this.stays(stave)) this.toggle(stave); else if (!this.isDown(stave)) this.act(stave, true); },
     lift(stave) { if (!this.stays(stave) && this.isDown(stave)) this.act(stave, false); },
     toggle(stave) { this.act(stave, !this.isDown(stave)); },
     touch(event) { this.act('screen', true, event.target.dataset.entry); },
 
     act(stave, down, does) {
+      if (this.over) return;
       if (!this.began) { this.began = performance.now(); this.tick(); }
       this.acts.push({ at: this.now(), stave, down, does });
       this.show();
@@ -64,14 +70,15 @@ document.addEventListener('alpine:init', () => {
     tick() {
       const seconds = this.now() / 1000;
       this.clock = `${seconds.toFixed(1)} s`;
-      const length = Number(this.hand.dataset.length);
-      if (!matchMedia('(prefers-reduced-motion: reduce)').matches) this.hand.setAttribute('transform', `translate(${Math.min(seconds, length) * Number(this.hand.dataset.unit)} 0)`);
+      const length = Number(this.hand?.dataset.length);
+      if (this.hand && !matchMedia('(prefers-reduced-motion: reduce)').matches) this.hand.setAttribute('transform', `translate(${Math.min(seconds, length) * Number(this.hand.dataset.unit)} 0)`);
       this.trace();
       if (this.began) this.frame = requestAnimationFrame(() => this.tick());
     },
 
     // What was really held, drawn on the staves of the score.
     trace() {
+      if (!this.hand) return;
       const { left, unit, length } = this.hand.dataset;
       const x = (at) => Number(left) + Math.min(at / 1000, Number(length)) * Number(unit);
       const spans = this.staves.flatMap(([stave, y]) => {
@@ -102,7 +109,7 @@ document.addEventListener('alpine:init', () => {
           const answer = await fetch(this.$root.dataset.url, {
             method: 'POST',
             headers: { 'Content-Type': 'application/json', RequestVerificationToken: this.$root.querySelector('input[name=__RequestVerificationToken]').value },
-            body: JSON.stringify({ acts: this.acts, now: this.now() }),
+            body: JSON.stringify({ acts: this.acts, now: this.now(), hints: this.hints }),
           });
           if (!answer.ok) { this.says = answer.status === 400 ? await answer.text() : 'The twin does not answer. Load the page again.'; return; }
           this.take(await answer.json());
@@ -124,7 +131,28 @@ document.addEventListener('alpine:init', () => {
       this.$root.dataset.mode = view.mode;
       this.$root.dataset.arrived = String(view.arrived);
       clearTimeout(this.timer);
+      if (view.over && !this.over) { this.finish(); return; }
       if (this.began && view.due !== null && view.due < 600000) this.timer = setTimeout(() => this.look(), view.due + 20);
+    },
+
+    hint() {
+      this.hinted = true;
+      this.hints.push(this.now());
+    },
+
+    // It is over: done, spoiled or given up. What was done is sent once more, judged and kept.
+    async finish() {
+      if (this.over) return;
+      this.over = true;
+      const now = this.now();
+      cancelAnimationFrame(this.frame);
+      const answer = await fetch(this.$root.dataset.finish, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json', RequestVerificationToken: this.$root.querySelector('input[name=__RequestVerificationToken]').value },
+        body: JSON.stringify({ acts: this.acts, now, hints: this.hints }),
+      }).catch(() => null);
+      if (answer?.ok) location.href = (await answer.json()).url;
+      else { this.over = false; this.says = 'It could not be kept. Is this computer still connected? Press “I give up” to try again.'; }
     },
 
     again() {
@@ -135,7 +163,7 @@ document.addEventListener('alpine:init', () => {
       this.clock = '';
       this.moments = [];
       this.says = 'Hold the keys of the score. The clock begins with the first.';
-      this.hand.removeAttribute('transform');
+      this.hand?.removeAttribute('transform');
       this.trace();
       this.show();
       this.look();

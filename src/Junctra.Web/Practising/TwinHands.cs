@@ -1,0 +1,118 @@
+using Junctra.Core.Catalogue;
+using Junctra.Core.Twin;
+
+namespace Junctra.Web.Practising;
+
+/// <summary>What somebody did at a drawn phone.</summary>
+/// <param name="At">Milliseconds since they began.</param>
+/// <param name="Stave">What was acted on.</param>
+/// <param name="Down">Pressed, plugged in or taken out; else let go.</param>
+/// <param name="Does">The menu entry, for a touch.</param>
+public sealed record HandsAct(long At, string? Stave, bool Down, string? Does);
+
+/// <summary>A drawn phone that hands hold: the keys of the keyboard, what is done, and what the phone then shows.</summary>
+public static class TwinHands
+{
+    /// <summary>So many acts at the most, in so many milliseconds.</summary>
+    public const int MaxActs = 400;
+
+    /// <inheritdoc cref="MaxActs"/>
+    public const long MaxMilliseconds = 10 * 60 * 1000;
+
+    /// <summary>What can be done on a model's phone, and the key of the keyboard that does it.</summary>
+    public static IReadOnlyList<(Stave Stave, string Keyboard, string Says)> Of(KeyFamily family, PhoneModel model) =>
+        [
+            .. family
+                .Staves.Where(stave => stave.Id != Stave.Battery || model.BatteryOut)
+                .Select(stave => (stave, Keyboard(stave.Id), KeyboardName(stave.Id))),
+        ];
+
+    /// <summary>Why it cannot be replayed; null where it can.</summary>
+    public static string? WhyNot(IReadOnlyList<HandsAct?>? acts, long nowMs) =>
+        acts is null
+        || acts.Count > MaxActs
+        || nowMs is < 0 or > MaxMilliseconds
+        || acts.Any(act => act is null or { At: < 0 or > MaxMilliseconds })
+            ? $"At most {MaxActs} acts in {MaxMilliseconds / 60_000} minutes."
+            : null;
+
+    /// <summary>What was done, as it happens to the twin.</summary>
+    public static IReadOnlyList<TrialAct> Played(IReadOnlyList<HandsAct> acts, string computer) =>
+        [
+            .. acts.Select(act => (act.At, Happening: EventOf(act, computer)))
+                .Where(act => act.Happening is not null)
+                .Select(act => new TrialAct(act.At, act.Happening!)),
+        ];
+
+    /// <summary>What the phone shows, for the page that draws it.</summary>
+    public static object Shown(PhoneTwin twin, TwinState state)
+    {
+        var screen = twin.ScreenOf(state);
+        return new
+        {
+            title = screen.Title,
+            lines = screen.Lines,
+            picture = screen.Picture,
+            marked = screen.Marked,
+            entries = screen.Entries.Select(entry => new { id = entry.Id, label = entry.Label }),
+        };
+    }
+
+    /// <summary>A moment in words.</summary>
+    public static object Said(KeyFamily family, JudgedMoment moment) =>
+        new
+        {
+            says = $"{family.StaveOf(moment.Bar.StaveId).Name} {Verb(moment)}",
+            off = OffWords(moment),
+            verdict = moment.Verdict.ToString().ToLowerInvariant(),
+        };
+
+    private static string Verb(JudgedMoment moment) =>
+        moment.Bar.StaveId switch
+        {
+            Stave.Cable or Stave.Battery => moment.IsPress == (moment.Bar.StaveId == Stave.Cable) ? "in" : "out",
+            Stave.Screen => "touched",
+            _ => moment.IsPress ? "pressed" : "let go",
+        };
+
+    private static string OffWords(JudgedMoment moment) =>
+        Math.Abs(moment.OffSeconds) < 0.15
+            ? "on the beat"
+            : string.Create(
+                System.Globalization.CultureInfo.InvariantCulture,
+                $"{Math.Abs(moment.OffSeconds):0.0} s {(moment.OffSeconds < 0 ? "early" : "late")}"
+            );
+
+    private static TwinEvent? EventOf(HandsAct act, string computer) =>
+        (act.Stave, act.Down) switch
+        {
+            (Stave.Cable, true) => new CableIn(computer),
+            (Stave.Cable, false) => new CableOut(),
+            (Stave.Battery, true) => new BatteryOut(),
+            (Stave.Battery, false) => new BatteryIn(),
+            (Stave.Screen, true) => new Choose(act.Does ?? ""),
+            (null or "" or Stave.Screen or Stave.Computer, _) => null,
+            (var key, true) => new KeyDown(key),
+            (var key, false) => new KeyUp(key),
+        };
+
+    private static string Keyboard(string stave) =>
+        stave switch
+        {
+            "volume-up" => "ArrowUp",
+            "volume-down" => "ArrowDown",
+            "home" => "h",
+            "power" => "p",
+            Stave.Cable => "c",
+            Stave.Battery => "b",
+            _ => stave[..1],
+        };
+
+    private static string KeyboardName(string stave) =>
+        Keyboard(stave) switch
+        {
+            "ArrowUp" => "↑",
+            "ArrowDown" => "↓",
+            var key => key,
+        };
+}
