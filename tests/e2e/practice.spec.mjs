@@ -13,7 +13,7 @@ test('a phone is brought into its write mode by held keys, and what went wrong i
   await page.keyboard.press('g');
   await page.keyboard.press('t');
   await expect(page.getByRole('heading', { name: 'Practice', exact: true })).toBeVisible();
-  await look(page, 'practice');
+  await look(page, 'practice-first');
   // Something new comes first, one key away.
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/\/practice\/[a-z0-9-]+$/);
@@ -71,6 +71,7 @@ test('a screen is read, and trouble is met, by keyboard alone', async ({ page })
 
   // What failed is due again today; what was passed is not. Deleted, nothing is left of either.
   await page.goto(web('/practice'));
+  await look(page, 'practice');
   const row = (title) => page.locator('li').filter({ hasText: title });
   await expect(row('An update that runs: Tern 6').first()).toContainText('due');
   await expect(row('Which screen is this: Cairn').first()).toContainText('tomorrow');
