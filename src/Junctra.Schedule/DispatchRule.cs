@@ -60,11 +60,13 @@ public static class DispatchRule
             .ToList();
         for (var now = 0; ; now = bench.NextChange(now))
         {
+            // What stands first of a job and cannot begin keeps all else of it waiting.
+            var waits = new HashSet<string>(StringComparer.Ordinal);
             for (var i = 0; i < left.Count; )
-                if (left.FindIndex(block => block.Job == left[i].Job) == i && bench.TryBegin(left[i], now))
+                if (!waits.Contains(left[i].Job.Ticket) && bench.TryBegin(left[i], now))
                     left.RemoveAt(i);
                 else
-                    i++;
+                    waits.Add(left[i++].Job.Ticket);
             if (left.Count == 0)
                 return new Timetable(bench.Slots, TimetableMaker.Known, Timetable.CostOf(day, bench.Slots, known));
         }

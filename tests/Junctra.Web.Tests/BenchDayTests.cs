@@ -182,7 +182,7 @@ public sealed class BenchDayTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.True(await world.Service<TimetableKeeper>().KeepAsync(Cancel));
         var page = WebUtility.HtmlDecode(await stranger.GetStringAsync("/wall", Cancel));
         Assert.Contains("class=\"timetable\"", page);
-        Assert.Contains("http-equiv=\"refresh\"", page);
+        Assert.Contains("data-anew=\"60\"", page);
         Assert.Contains((await MadeAsync()).Day.Jobs[0].Ticket, page);
         Assert.DoesNotContain("/find?q=", page);
         await using var db = world.Database.CreateDbContext();

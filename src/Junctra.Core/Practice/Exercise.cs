@@ -117,7 +117,4 @@ public sealed record Exercise(string Id, Ladder Ladder, string Title, string Ski
 {
     /// <summary>What it warns of.</summary>
     public IReadOnlyList<WrongHands> Warns { get; init; } = [];
-
-    /// <summary>What helps a beginner, in a sentence; null where there is no hint beyond the score itself.</summary>
-    public string? Hint { get; init; }
 }

@@ -45,7 +45,6 @@ public static class PracticeReader
             ? null
             : new Exercise(node.Text("id"), ladder, node.Text("title"), node.Text("skill"), node.Text("told"), phone, task)
             {
-                Hint = node.OptionalText("hint"),
                 Warns = node.Has("warns") ? [.. node.Children("warns").Select(ReadWarning)] : [],
             };
         node.RejectUnknownKeys();
