@@ -67,7 +67,7 @@ public static class ExerciseGenerator
             return
                 Router.Best(phone.Known(), model, mode, aim, catalogue, KeyPractice.Policy) is { Legs.Count: > 0 } route
                 && route.Legs.All(leg => leg.Kind is WayKind.Keys or WayKind.Menu)
-                ? Made(Ladder.Keys, $"From {mode.Label()} into {aim.Label()}", $"keys/{route.Legs[0].Score.Id}", new KeyTask(aim))
+                ? Made(Ladder.Keys, $"From {mode.Label()} into {aim.Label()}", $"{model.KeyFamily}/{route.Legs[0].Score.Id}", new KeyTask(aim))
                 : null;
         }
 
