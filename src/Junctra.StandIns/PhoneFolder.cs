@@ -21,8 +21,23 @@ internal sealed class PhoneFolder(string folder, long capacity)
     }
 
     /// <summary>Name, size and digest of all files in it, by name.</summary>
-    public IReadOnlyList<(string Name, long Bytes, string Sha256)> All() =>
-        [.. Files().Select(file => (NameOf(file), file.Length, DigestOf(file.FullName)))];
+    /// <remarks>A file that goes while they are read is none of them.</remarks>
+    public IReadOnlyList<(string Name, long Bytes, string Sha256)> All()
+    {
+        var all = new List<(string Name, long Bytes, string Sha256)>();
+        foreach (var file in Files())
+        {
+            try
+            {
+                all.Add((NameOf(file), file.Length, DigestOf(file.FullName)));
+            }
+            catch (Exception gone) when (gone is FileNotFoundException or DirectoryNotFoundException)
+            {
+                continue;
+            }
+        }
+        return all;
+    }
 
     /// <summary>Whether a file may have that name.</summary>
     public static bool Takes(string name) =>

@@ -77,8 +77,7 @@ internal sealed class ScriptedPeer : IAsyncDisposable
                 }
             }
         }
-        catch (Exception over)
-            when (over is OperationCanceledException || over is SocketException or ObjectDisposedException && end.IsCancellationRequested)
+        catch (Exception over) when (over is OperationCanceledException or SocketException || end.IsCancellationRequested && over is InvalidOperationException)
         {
             // The test is over; the listener may have stopped between the look at the token and the call.
         }
