@@ -243,6 +243,13 @@ public sealed partial class JunctraDb
             practice.Property(p => p.Done).HasColumnType("jsonb");
             practice.HasIndex(p => new { p.Person, p.Skill });
         });
+        builder.Entity<PracticeRulesRow>(rules =>
+        {
+            rules.ToTable("practice_rules");
+            rules.Property(r => r.Id).ValueGeneratedNever();
+            rules.Property(r => r.By).HasMaxLength(80);
+            rules.Property(r => r.Version).IsRowVersion();
+        });
         builder.Entity<TimetableRow>(timetable =>
         {
             timetable.ToTable("timetables");

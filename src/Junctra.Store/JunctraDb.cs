@@ -39,6 +39,8 @@ public sealed partial class JunctraDb(DbContextOptions<JunctraDb> options)
     public DbSet<BenchHoursRow> BenchHours => Set<BenchHoursRow>();
     public DbSet<TimetableRow> Timetables => Set<TimetableRow>();
     public DbSet<PracticeRow> Practice => Set<PracticeRow>();
+
+    public DbSet<PracticeRulesRow> PracticeRules => Set<PracticeRulesRow>();
     public DbSet<PortRow> Ports => Set<PortRow>();
     public DbSet<AuditRow> Audit => Set<AuditRow>();
     public DbSet<EndedSignInRow> EndedSignIns => Set<EndedSignInRow>();

@@ -14,7 +14,10 @@ public sealed class PracticeRow
     /// <summary>The class to which it belongs.</summary>
     public required string Skill { get; set; }
 
-    /// <summary>When it was over.</summary>
+    /// <summary>Whether it goes on: a whole job whose next part was not done yet.</summary>
+    public bool IsOpen { get; set; }
+
+    /// <summary>When it was over; while it goes on, when it was begun.</summary>
     public DateTimeOffset At { get; set; }
 
     /// <summary>Points, 0 to 100.</summary>
@@ -28,6 +31,25 @@ public sealed class PracticeRow
     /// <summary>The points that were lost, as JSON.</summary>
     public required string Lost { get; set; }
 
-    /// <summary>What was done, as JSON: acts with their times, or the answer.</summary>
+    /// <summary>What was done, as JSON: acts with their times, or the answer; of a whole job, its parts.</summary>
     public required string Done { get; set; }
+}
+
+/// <summary>What the shop has decided of practice. One row.</summary>
+public sealed class PracticeRulesRow
+{
+    /// <summary>The id of the one row.</summary>
+    public const int One = 1;
+
+    public int Id { get; set; } = One;
+
+    /// <summary>Whether leads see who is ready for which kind of work.</summary>
+    public bool LeadSees { get; set; }
+
+    /// <summary>What is asked for before a write, as <c>role/path</c>: a passed exercise of that path.</summary>
+    public List<string> Licences { get; set; } = [];
+
+    public required string By { get; set; }
+    public DateTimeOffset At { get; set; }
+    public uint Version { get; set; }
 }

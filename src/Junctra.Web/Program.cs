@@ -54,6 +54,8 @@ builder.Services.AddSingleton(services =>
     );
 });
 builder.Services.AddScoped<PracticeService>();
+builder.Services.AddScoped<LicenceService>();
+builder.Services.AddHttpContextAccessor();
 builder.Services.AddScoped<JobStore>();
 builder.Services.AddSingleton<JobCache>();
 builder.Services.AddScoped<JobLoader>();

@@ -72,6 +72,9 @@ public readonly record struct GateId(string Value)
     /// <summary>Whose backup is restored.</summary>
     public static GateId OwnBackup { get; } = new("own-backup");
 
+    /// <summary>A passed exercise of this kind of work, where the shop asks for one.</summary>
+    public static GateId Licence { get; } = new("licence");
+
     /// <summary>Cable and place.</summary>
     public static GateId Cable { get; } = new("cable");
 
@@ -135,6 +138,11 @@ public sealed record GateCase(
 
     /// <summary>What proves that the phone's software is its maker's.</summary>
     public StockProof Stock { get; init; } = StockProof.None;
+
+    /// <summary>
+    /// Whether whoever is to begin has passed an exercise of this kind of work, and what follows; null where the shop asks for none.
+    /// </summary>
+    public (bool Holds, string Why)? Licence { get; init; }
 
     /// <summary>Bytes that must be unpacked before the phone is touched.</summary>
     public long UnpackedBytes => Plan.Steps.Select(step => step.Act).OfType<VerifyFiles>().Sum(verify => verify.UnpackedBytes);

@@ -211,6 +211,11 @@ public static partial class Gates
                 )
         ),
         new(
+            GateId.Licence,
+            c => c.Licence is not null,
+            c => Computed(GateId.Licence, "Practised, as the shop asks", c.Licence!.Value.Holds, c.Licence.Value.Why)
+        ),
+        new(
             GateId.Cable,
             c => c.Plan.NeedsLink,
             c =>

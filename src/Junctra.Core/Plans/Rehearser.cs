@@ -152,7 +152,8 @@ public static class Rehearser
             .Select(more => new Phone(phone.All.Where(fact => more.All(one => one.Name != fact.Name)).Concat(more)));
     }
 
-    private static TwinState Start(Plan plan, PathCase @case, Phone phone, PhoneModel model)
+    /// <summary>The twin of a phone as it is when a plan begins.</summary>
+    internal static TwinState Start(Plan plan, PathCase @case, Phone phone, PhoneModel model)
     {
         // Hands lead from where it is; else a link's first act finds it in its mode: the route brings it there before the plan begins.
         var mode = plan

@@ -1,6 +1,9 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
+using Junctra.Core.Matching;
 using Junctra.Core.Phones;
+using Junctra.Core.Plans;
+using Junctra.Core.Triage;
 using Junctra.Core.Twin;
 
 namespace Junctra.Core.Practice;
@@ -30,10 +33,13 @@ public sealed record PracticePhone(string ModelCode, PhoneMode Mode, IReadOnlyDi
     /// <summary>The name of the computer beside it.</summary>
     public const string Computer = "practice";
 
+    /// <summary>When it is read: after the days that packages on the shelf name.</summary>
+    public static DateTimeOffset Day { get; } = new(2026, 9, 1, 9, 0, 0, TimeSpan.Zero);
+
     /// <summary>What is known of it.</summary>
     public Phone Known()
     {
-        Fact Read(FactName name, string value) => new(name, value, FactSource.Link, DateTimeOffset.UnixEpoch, "");
+        Fact Read(FactName name, string value) => new(name, value, FactSource.Link, Day, "");
         return new Phone([
             Read(FactName.ModelCode, ModelCode),
             Read(FactName.Mode, Mode.Id()),
@@ -69,6 +75,21 @@ public enum Asked
 
     /// <summary>Which package may be written.</summary>
     WhichPackage,
+
+    /// <summary>Whether the write of a job may begin.</summary>
+    MayBegin,
+
+    /// <summary>What is done after the cable came out while a job was written.</summary>
+    AfterABreak,
+
+    /// <summary>What follows where the run of a job waits for hands.</summary>
+    WhatFollows,
+
+    /// <summary>What is tried next with a phone that does not come up after a write.</summary>
+    WhichRung,
+
+    /// <summary>What is tried next at a port that stays silent.</summary>
+    WhichRemedy,
 }
 
 /// <summary>A question about a phone; what is right is computed, nobody writes it down.</summary>
@@ -83,6 +104,56 @@ public sealed record QuestionTask(Asked Asks) : PracticeTask
 
     /// <summary>The packages, where one of them is to be chosen.</summary>
     public IReadOnlyList<ShelfPackage> Shelf { get; init; } = [];
+
+    /// <summary>The job, where something of its write is asked.</summary>
+    public JobTask? Job { get; init; }
+
+    /// <summary>The partition that was written when the cable came out; of the last that is written, the middle.</summary>
+    public string? BrokeIn { get; init; }
+
+    /// <summary>Id of the sign at the port (<c>catalogue/link-doctor.yaml</c>).</summary>
+    public string? Sign { get; init; }
+
+    /// <summary>What was tried already: ids of remedies, or names of rungs.</summary>
+    public IReadOnlyList<string> Tried { get; init; } = [];
+}
+
+/// <summary>What was said, or seen at the bench, of what a gate asks for.</summary>
+/// <param name="Words">It in words.</param>
+/// <param name="Means">Id of the option that it means; null where nobody has said it.</param>
+public sealed record SaidAtGate(string Words, string? Means);
+
+/// <summary>A whole job, from intake to hand-back.</summary>
+/// <param name="Path">Letter of the path that is the way of this job.</param>
+/// <param name="ErasesData">Whether the data may go.</param>
+public sealed record JobTask(string Path, bool ErasesData) : PracticeTask
+{
+    /// <summary>What the phone is to be written for.</summary>
+    public JobGoal Goal { get; init; }
+
+    /// <summary>Whether its board must be rescued first.</summary>
+    public bool NeedsRescue { get; init; }
+
+    /// <summary>How shop and customer want it planned.</summary>
+    public PlanPolicy Policy { get; init; } = PlanPolicy.Usual;
+
+    /// <summary>Whether earlier writes proved that its software is its maker's.</summary>
+    public bool IsProvenStock { get; init; }
+
+    /// <summary>The packages that lie on the shelf.</summary>
+    public IReadOnlyList<ShelfPackage> Shelf { get; init; } = [];
+
+    /// <summary>What was seen of the phone (<c>catalogue/triage.yaml</c>); nothing where no finding is asked for.</summary>
+    public IReadOnlyList<Observation> Seen { get; init; } = [];
+
+    /// <summary>What was said of what a gate asks for; of any other gate, that it is as it should be.</summary>
+    public IReadOnlyDictionary<GateId, SaidAtGate> Said { get; init; } = new Dictionary<GateId, SaidAtGate>();
+
+    /// <summary>What is read after the write and is not as intended.</summary>
+    public IReadOnlyDictionary<FactName, string> ReadAfter { get; init; } = new Dictionary<FactName, string>();
+
+    /// <summary>The ports on which the phone's serial answers.</summary>
+    public IReadOnlyList<string> Ports { get; init; } = ["port 1"];
 }
 
 /// <summary>A plausible mistake that an exercise warns of: whoever makes it does not pass.</summary>

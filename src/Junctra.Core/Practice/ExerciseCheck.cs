@@ -1,4 +1,6 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Plans.Acts;
+using Junctra.Core.Twin;
 
 namespace Junctra.Core.Practice;
 
@@ -22,7 +24,12 @@ public static class ExerciseCheck
     {
         try
         {
-            return exercise.Task is KeyTask ? Keys(exercise, catalogue) : Question(exercise, catalogue);
+            return exercise.Task switch
+            {
+                KeyTask => Keys(exercise, catalogue),
+                JobTask task => Job(exercise, task, new JobPractice(exercise, catalogue)),
+                _ => Question(exercise, catalogue),
+            };
         }
         catch (ArgumentException error)
         {
@@ -43,6 +50,57 @@ public static class ExerciseCheck
             if (practice.Play(wrong).Score.Passed)
                 problems.Add($"It warns of {wrong}, and whoever does so passes.");
         return new CheckedExercise(exercise, perfect.Points, problems);
+    }
+
+    // Whoever answers a question wrongly at one station, and harmfully above all, pulls the cable while something is written, or does
+    // nothing where hands are wanted, does not pass.
+    private static CheckedExercise Job(Exercise exercise, JobTask task, JobPractice practice)
+    {
+        var perfect = practice.Perfect(AnswerMs);
+        var problems = new List<string>();
+        var score = practice.Score(perfect, hasEnded: true);
+        if (!score.Reached || score.Points < Solved)
+            problems.Add($"Perfect hands score {score.Points}: {string.Join(" ", score.Lost.Select(lost => $"{lost.Why} {lost.Rule}"))}");
+        if (practice.Job.Offers.Offers is [var first, ..] && first.Path.Letter != task.Path)
+            problems.Add($"The way of this job is {first.Path.Letter}, {first.Title}.");
+        if (practice.Job.Gates.FirstOrDefault(gate => gate.Options.Count == 0 && !gate.Holds) is { } closed)
+            problems.Add($"It may not begin: {closed.Why}");
+        foreach (var part in practice.Parts)
+        {
+            var at = practice.Parts.ToList().IndexOf(part);
+            foreach (var (question, i) in part.Questions.Select((question, i) => (question, i)))
+            foreach (var harmful in question.Answers.Where(answer => answer.Worth == AnswerWorth.Harmful))
+                if (Instead(at, done => done with { Answers = [.. done.Answers.Select((id, n) => n == i ? harmful.Id : id)] }).Passed)
+                    problems.Add($"“{harmful.Label}” is harmful, and passes.");
+            if (
+                part.Questions.Count == 0
+                && Instead(at, done => done with { Acts = [], Said = [] }) is { Reached: true }
+                && NeedsHands(part)
+            )
+                problems.Add($"Whoever does nothing at {JobPractice.Words(part.Stage)} gets through.");
+            foreach (var acts in Pulled(part))
+                if (Instead(at, done => done with { Acts = acts }).Passed)
+                    problems.Add("Whoever pulls the cable while something is written passes.");
+        }
+
+        return new CheckedExercise(exercise, score.Points, problems);
+
+        PracticeScore Instead(int at, Func<PartDone, PartDone> change) =>
+            practice.Score([.. perfect.Select((done, i) => i == at ? change(done) : done)], hasEnded: true);
+
+        static bool NeedsHands(JobPart part) => part.Keys is not null || part.Write!.Steps.Any(step => step.Act.By == ActBy.Hands);
+    }
+
+    private static IEnumerable<IReadOnlyList<TrialAct>> Pulled(JobPart part)
+    {
+        if (part.Write is not { } write)
+            yield break;
+        foreach (var step in write.Steps.Where(step => step.Act.By == ActBy.Link && step.Act.Touches.Any()))
+        {
+            var before = write.Perfect(step);
+            var at = before.LastsMs + WritePractice.LengthOf(step) / 2;
+            yield return [.. before.Acts, new TrialAct(at, new CableOut())];
+        }
     }
 
     private static CheckedExercise Question(Exercise exercise, ModelCatalogue catalogue)

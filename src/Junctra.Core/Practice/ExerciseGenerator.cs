@@ -1,6 +1,8 @@
 using System.Globalization;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
+using Junctra.Core.Matching;
+using Junctra.Core.Plans;
 using Junctra.Core.Routes;
 using Junctra.Core.Twin;
 
@@ -18,7 +20,7 @@ public static class ExerciseGenerator
     private static readonly PhoneMode[] NotBegunIn = [PhoneMode.Unknown, PhoneMode.Starting, PhoneMode.UpdateRunning, PhoneMode.Emergency];
 
     /// <summary>What it can make.</summary>
-    public static IReadOnlyList<string> Kinds { get; } = ["keys", .. Enum.GetValues<Asked>().Select(asked => EnumNames.Of(asked))];
+    public static IReadOnlyList<string> Kinds { get; } = ["keys", "job", .. Enum.GetValues<Asked>().Select(asked => EnumNames.Of(asked))];
 
     /// <summary>Makes an exercise.</summary>
     /// <param name="kind">One of <see cref="Kinds"/>.</param>
@@ -51,6 +53,17 @@ public static class ExerciseGenerator
         return kind switch
         {
             "keys" => Keys(),
+            "job" => DrawnJobs.Make(draws, catalogue, draws.Below(2) == 0) is var (comes, job)
+                ? new Exercise(
+                    $"job-{seed}",
+                    Ladder.Jobs,
+                    $"{catalogue.Model(comes.ModelCode)!.ProductName}: {(job.ErasesData ? "the data may go" : "the data are wanted")}",
+                    $"jobs/{job.Path}",
+                    job.ErasesData ? "“It only has to work again; nothing on it matters.”" : "“My pictures are on it.”",
+                    comes,
+                    job
+                )
+                : null,
             _ when EnumNames.Parse<Asked>(kind) is { } asked => Question(asked),
             _ => null,
         };
@@ -67,7 +80,12 @@ public static class ExerciseGenerator
             return
                 Router.Best(phone.Known(), model, mode, aim, catalogue, KeyPractice.Policy) is { Legs.Count: > 0 } route
                 && route.Legs.All(leg => leg.Kind is WayKind.Keys or WayKind.Menu)
-                ? Made(Ladder.Keys, $"From {mode.Label()} into {aim.Label()}", $"{model.KeyFamily}/{route.Legs[0].Score.Id}", new KeyTask(aim))
+                ? Made(
+                    Ladder.Keys,
+                    $"From {mode.Label()} into {aim.Label()}",
+                    $"{model.KeyFamily}/{route.Legs[0].Score.Id}",
+                    new KeyTask(aim)
+                )
                 : null;
         }
 
@@ -91,83 +109,95 @@ public static class ExerciseGenerator
                     return keys.Count < 2
                         ? null
                         : Made(Ladder.Reading, "Which keys lead there", skill, new QuestionTask(asked) { Aim = draws.Pick(keys).To });
-                default:
+                case Asked.WhichPackage:
                     return Shelf(asked, skill);
+                case Asked.WhichRemedy:
+                    var sign = draws.Pick([.. catalogue.Links.Signs.Where(one => !one.IsWell)]);
+                    var remedies = LinkDoctor.Order(catalogue.Links, sign.Id, [], []);
+                    return Made(
+                        Ladder.Trouble,
+                        "What is tried next at the port",
+                        "trouble/silent-port",
+                        new QuestionTask(asked)
+                        {
+                            Sign = sign.Id,
+                            Tried = [.. remedies.Take(draws.Below(Math.Max(1, remedies.Count - 2))).Select(one => one.Remedy.Id)],
+                        }
+                    );
+                default:
+                    return OfJob(asked);
             }
+        }
+
+        // What may go wrong with a job whose phone stands in its write mode.
+        Exercise? OfJob(Asked asked)
+        {
+            if (DrawnJobs.Make(draws, catalogue, true, asked == Asked.WhatFollows ? PhoneMode.Download : null) is not var (comes, job))
+                return null;
+            phone = comes;
+            var last = catalogue.Model(comes.ModelCode)!;
+            return asked switch
+            {
+                Asked.MayBegin => Made(
+                    Ladder.Trouble,
+                    "May the write begin",
+                    "trouble/may-begin",
+                    new QuestionTask(asked)
+                    {
+                        Job = job with
+                        {
+                            Ports = draws.Below(3) switch
+                            {
+                                0 => ["port 1", "port 2"],
+                                1 => [],
+                                _ => ["port 1"],
+                            },
+                        },
+                    }
+                ),
+                Asked.AfterABreak => Made(
+                    Ladder.Trouble,
+                    "The cable comes out",
+                    "trouble/cable-out",
+                    new QuestionTask(asked) { Job = job, BrokeIn = draws.Pick([.. last.Partitions.Where(spec => spec.IsStock)]).Name }
+                ),
+                Asked.WhatFollows => Made(
+                    Ladder.Trouble,
+                    "The run waits",
+                    "trouble/held-restart",
+                    new QuestionTask(asked)
+                    {
+                        Job = job with { Path = "D", ErasesData = true, Policy = PlanPolicy.Usual with { Wipe = WipeSchool.Held } },
+                    }
+                ),
+                _ => Made(
+                    Ladder.Trouble,
+                    "It loops after the write",
+                    "trouble/rung",
+                    new QuestionTask(asked)
+                    {
+                        Job = job,
+                        Tried = draws.Below(3) switch
+                        {
+                            0 => [],
+                            1 => [EnumNames.Of(Rung.Restart)],
+                            _ => [EnumNames.Of(Rung.Restart), EnumNames.Of(Rung.WipeCache)],
+                        },
+                    }
+                ),
+            };
         }
 
         // One that fits, and some that only seem to: of a sister model, of a revision that is refused, not whole, of unknown origin.
         Exercise? Shelf(Asked asked, string skill)
         {
-            if (catalogue.MakerOf(model.Code) is not { Grammar.Template: not null } maker)
+            if (DrawnPackages.Make(draws, catalogue, model) is not { Shelf.Count: > 1 } drawn)
                 return null;
-            var floor = 2 + draws.Below(3);
-            var known = BuildOf(maker, model, floor);
-            if (known is null)
-                return null;
-            facts[FactName.BootloaderRevision] = facts[FactName.RollbackFloor] = floor.ToString(CultureInfo.InvariantCulture);
-            facts[FactName.Build] = known;
-            if (maker.Grammar.Read(known)?.Region is { } region)
-                facts[FactName.Region] = region;
-            var shelf = new List<ShelfPackage>();
-            void Add(PhoneModel of, int revision, Func<ShelfPackage, ShelfPackage>? but = null)
-            {
-                if (BuildOf(maker, of, revision) is { } build)
-                    shelf.Add((but ?? (one => one))(new ShelfPackage(of.Code, build)));
-            }
-
-            if (draws.Below(5) > 0)
-                Add(model, floor);
-            Add(model, floor - 1);
-            foreach (var sister in maker.Models.Where(other => other != model && other.PackageKind == model.PackageKind).Take(1))
-                Add(sister, floor);
-            var stock = model
-                .Partitions.Where(spec => spec is { IsStock: true, Role: PartitionRole.System or PartitionRole.Boot })
-                .ToList();
-            if (stock.Count > 0)
-                Add(model, floor, one => one with { Without = [draws.Pick(stock).Name], IsProven = false });
-            return shelf.Count < 2
-                ? null
-                : Made(Ladder.Reading, "Which package may be written", skill, new QuestionTask(asked) { Shelf = shelf });
+            foreach (var (name, value) in drawn.Known)
+                facts[name] = value;
+            return Made(Ladder.Reading, "Which package may be written", skill, new QuestionTask(asked) { Shelf = drawn.Shelf });
         }
     }
 
     private static bool CanLie(PhoneMode mode) => !NotBegunIn.Contains(mode) && (mode.Standing() is not null || mode == PhoneMode.BootLoop);
-
-    // Like the maker's example, for another model and revision; null where that is no build of it.
-    private static string? BuildOf(Maker maker, PhoneModel model, int revision)
-    {
-        if (maker.Grammar.Read(maker.Example) is not { } example)
-            return null;
-        var fields = example.Fields.ToDictionary(StringComparer.Ordinal);
-        foreach (var field in maker.Grammar.Fields.Where(field => fields.ContainsKey(field.Name)))
-            if (field.Tells == FactName.ModelCode)
-                fields[field.Name] = model.Code;
-            else if (field.Tells == FactName.BootloaderRevision)
-                fields[field.Name] = revision.ToString(CultureInfo.InvariantCulture).PadLeft(fields[field.Name].Length, '0');
-        try
-        {
-            return maker.Grammar.Format(fields);
-        }
-        catch (ArgumentException)
-        {
-            return null;
-        }
-    }
-
-    // Drawn from a seed alone, the same on every machine and with every runtime (SplitMix64).
-    private sealed class Draws(int seed)
-    {
-        private ulong state = (ulong)seed;
-
-        public int Below(int end)
-        {
-            state += 0x9E3779B97F4A7C15;
-            var mixed = (state ^ state >> 30) * 0xBF58476D1CE4E5B9;
-            mixed = (mixed ^ mixed >> 27) * 0x94D049BB133111EB;
-            return (int)((mixed ^ mixed >> 31) % (ulong)end);
-        }
-
-        public T Pick<T>(IReadOnlyList<T> of) => of[Below(of.Count)];
-    }
 }

@@ -175,6 +175,10 @@ public sealed class KeyPractice
             ?? throw new ArgumentException($"{exercise.Id}: {recipe} is no way from {exercise.Phone.Mode.Label()}.");
     }
 
+    /// <summary>What perfect hands do by the best route, and how long it lasts, in milliseconds.</summary>
+    public (IReadOnlyList<TrialAct> Acts, long LastsMs) Perfect() =>
+        Played(null, _ => 0) is var played ? (played.Acts, played.LastedMs) : default;
+
     private (List<TrialAct> Acts, long LastedMs, HashSet<PhoneMode> Passed) Played(Way? instead, Func<HandMove, double> shift)
     {
         var (state, events) = (Start, new List<TwinEvent>());

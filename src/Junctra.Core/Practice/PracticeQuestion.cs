@@ -1,6 +1,7 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Matching;
+using Junctra.Core.Packages;
 using Junctra.Core.Routes;
 using Junctra.Core.Runs;
 using Junctra.Core.Twin;
@@ -58,7 +59,14 @@ public sealed record PracticeQuestion(string Asks, TwinScreen? Shows, IReadOnlyL
             Asked.MayUnplug => MayUnplug(exercise, twin, model),
             Asked.WhatIsLost => WhatIsLost(exercise, twin, model, task),
             Asked.WhichRecipe => WhichRecipe(exercise, twin, model, task, catalogue),
-            _ => WhichPackage(exercise, task, catalogue),
+            Asked.WhichPackage => WhichPackage(
+                exercise.Id,
+                $"{model.ProductName}, {model.Code}: which package may be written?",
+                Matcher.Rank(exercise.Phone.Known(), task.Shelf.Select(one => one.Read(catalogue)), catalogue),
+                report => report.MayBeChosen
+            ),
+            Asked.WhichRemedy => TroubleQuestions.WhichRemedy(exercise, task, catalogue),
+            _ => TroubleQuestions.OfJob(exercise, task, catalogue),
         };
         if (question.Answers.Count < 2 || question.Answers.All(answer => answer.Worth != AnswerWorth.Right))
             throw new ArgumentException($"{exercise.Id}: no answer is right, or there is only one.");
@@ -71,30 +79,51 @@ public sealed record PracticeQuestion(string Asks, TwinScreen? Shows, IReadOnlyL
     /// <param name="tookMs">How long it took, in milliseconds.</param>
     public PracticeScore Score(string? answer, int hints, long tookMs)
     {
-        var given = Answers.FirstOrDefault(one => one.Id == answer);
-        var right = Answers.First(one => one.Worth == AnswerWorth.Right);
-        var lost = new List<LostPoints>();
-        if (given is null)
-            lost.Add(new(LostFor.Aim, PracticeScore.Full, tookMs, "No answer was given.", Rule));
-        else if (given.Worth == AnswerWorth.Harmful)
-            lost.Add(new(LostFor.Safety, PracticeScore.Full, tookMs, given.Why, Rule));
-        else if (given.Worth == AnswerWorth.Wrong)
-            lost.Add(new(LostFor.Aim, PracticeScore.Full, tookMs, $"{given.Why} Right is: {right.Label}. {right.Why}".Trim(), Rule));
-        else if (given.Worth == AnswerWorth.Second)
-            lost.Add(new(LostFor.Order, SecondCosts, tookMs, $"{given.Why} Better is: {right.Label}.", Rule));
+        var lost = Lost(answer, tookMs, PracticeScore.Full, SecondCosts).ToList();
         for (var i = 0; i < hints; i++)
             lost.Add(new(LostFor.Hint, HintCosts, 0, "A hint was asked for.", "A hint costs points, and is worth it."));
-        if (tookMs / 1000.0 is > UsualSeconds and var seconds)
-            lost.Add(
-                new(
-                    LostFor.Time,
-                    (int)Math.Ceiling(MostForTime * Math.Min(1, (seconds - UsualSeconds) / (SlowSeconds - UsualSeconds))),
-                    tookMs,
-                    $"It took {seconds:0} s.",
-                    $"Within {UsualSeconds:0} s nothing is lost."
-                )
+        lost.AddRange(Slow(tookMs, 1));
+        return new PracticeScore(WorthOf(answer) is AnswerWorth.Right or AnswerWorth.Second, tookMs, lost);
+    }
+
+    /// <summary>What the time that was taken for questions costs.</summary>
+    /// <param name="tookMs">How long they took, in milliseconds.</param>
+    /// <param name="questions">How many they were.</param>
+    internal static IEnumerable<LostPoints> Slow(long tookMs, int questions)
+    {
+        if (tookMs / 1000.0 / questions is > UsualSeconds and var seconds)
+            yield return new(
+                LostFor.Time,
+                (int)Math.Ceiling(MostForTime * Math.Min(1, (seconds - UsualSeconds) / (SlowSeconds - UsualSeconds))),
+                tookMs,
+                $"It took {tookMs / 1000.0:0} s.",
+                $"Within {UsualSeconds * questions:0} s nothing is lost."
             );
-        return new PracticeScore(given?.Worth is AnswerWorth.Right or AnswerWorth.Second, tookMs, lost);
+    }
+
+    /// <summary>The hint: one wrong answer less, in words; null where there is none to give.</summary>
+    public PracticeAnswer? Hint => Answers.LastOrDefault(answer => answer.Worth >= AnswerWorth.Wrong && Answers.Count > 2);
+
+    /// <summary>What an answer is worth; null where there is none of that id.</summary>
+    public AnswerWorth? WorthOf(string? answer) => Answers.FirstOrDefault(one => one.Id == answer)?.Worth;
+
+    /// <summary>The points that an answer costs.</summary>
+    /// <param name="answer">Id of the answer that was given; null where none was.</param>
+    /// <param name="atMs">When it was given, in milliseconds.</param>
+    /// <param name="wrongCosts">What a wrong one costs.</param>
+    /// <param name="secondCosts">What one costs that harms nobody and is not the best.</param>
+    internal IEnumerable<LostPoints> Lost(string? answer, long atMs, int wrongCosts, int secondCosts)
+    {
+        var given = Answers.FirstOrDefault(one => one.Id == answer);
+        var right = Answers.First(one => one.Worth == AnswerWorth.Right);
+        if (given is null)
+            yield return new(LostFor.Aim, wrongCosts, atMs, "No answer was given.", Rule);
+        else if (given.Worth == AnswerWorth.Harmful)
+            yield return new(LostFor.Safety, PracticeScore.Full, atMs, given.Why, Rule);
+        else if (given.Worth == AnswerWorth.Wrong)
+            yield return new(LostFor.Aim, wrongCosts, atMs, $"{given.Why} Right is: {right.Label}. {right.Why}".Trim(), Rule);
+        else if (given.Worth == AnswerWorth.Second)
+            yield return new(LostFor.Order, secondCosts, atMs, $"{given.Why} Better is: {right.Label}.", Rule);
     }
 
     private static PracticeQuestion WhichScreen(Exercise exercise, PhoneTwin twin, PhoneModel model)
@@ -209,22 +238,25 @@ public sealed record PracticeQuestion(string Asks, TwinScreen? Shows, IReadOnlyL
         );
     }
 
-    private static PracticeQuestion WhichPackage(Exercise exercise, QuestionTask task, ModelCatalogue catalogue)
+    internal static PracticeQuestion WhichPackage(
+        string exercise,
+        string asks,
+        IReadOnlyList<(MatchReport Report, Package Package)> ranked,
+        Func<MatchReport, bool> may
+    )
     {
-        var phone = exercise.Phone.Known();
-        var ranked = Matcher.Rank(phone, task.Shelf.Select(one => one.Read(catalogue)), catalogue);
-        var best = ranked.Count > 0 && ranked[0].Report.MayBeChosen ? ranked[0].Package.Id : null;
+        var best = ranked.Count > 0 && may(ranked[0].Report) ? ranked[0].Package.Id : null;
         return new PracticeQuestion(
-            $"{catalogue.Model(exercise.Phone.ModelCode)?.ProductName}, {exercise.Phone.ModelCode}: which package may be written?",
+            asks,
             null,
             [
                 .. ranked
-                    .OrderBy(one => Shuffled(exercise.Id, one.Package.Id))
+                    .OrderBy(one => Shuffled(exercise, one.Package.Id))
                     .Select(one => new PracticeAnswer(
                         one.Package.Id,
-                        one.Package.FileName,
+                        $"{one.Package.FileName}, {one.Package.KindWords()}",
                         one.Package.Id == best ? AnswerWorth.Right
-                            : one.Report.MayBeChosen ? AnswerWorth.Second
+                            : may(one.Report) ? AnswerWorth.Second
                             : AnswerWorth.Harmful,
                         one.Report.Headline
                     )),
@@ -240,7 +272,7 @@ public sealed record PracticeQuestion(string Asks, TwinScreen? Shows, IReadOnlyL
     }
 
     // The same order for whoever looks again, another for every exercise.
-    private static uint Shuffled(string exercise, string id)
+    internal static uint Shuffled(string exercise, string id)
     {
         var hash = 2166136261u;
         foreach (var c in exercise + id)
@@ -248,5 +280,5 @@ public sealed record PracticeQuestion(string Asks, TwinScreen? Shows, IReadOnlyL
         return hash;
     }
 
-    private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
+    internal static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
 }

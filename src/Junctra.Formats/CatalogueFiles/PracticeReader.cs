@@ -1,7 +1,10 @@
 using Junctra.Core;
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
+using Junctra.Core.Matching;
+using Junctra.Core.Plans;
 using Junctra.Core.Practice;
+using Junctra.Core.Triage;
 
 namespace Junctra.Formats.CatalogueFiles;
 
@@ -37,10 +40,10 @@ public static class PracticeReader
     private static Exercise? ReadExercise(CatalogueNode node, Ladder ladder, ModelCatalogue catalogue)
     {
         var phone = ReadPhone(node.Child("phone"), catalogue);
-        var task =
-            node.Has("aim") && !node.Has("asks")
-                ? (PracticeTask)new KeyTask(Mode(node, "aim"))
-                : ReadQuestion(node, phone?.ModelCode ?? "");
+        PracticeTask task =
+            node.Has("asks") ? ReadQuestion(node, phone?.ModelCode ?? "")
+            : node.Has("job") ? ReadJob(node.Child("job"), phone?.ModelCode ?? "")
+            : new KeyTask(Mode(node, "aim"));
         var exercise = phone is null
             ? null
             : new Exercise(node.Text("id"), ladder, node.Text("title"), node.Text("skill"), node.Text("told"), phone, task)
@@ -56,13 +59,62 @@ public static class PracticeReader
         {
             Entry = node.OptionalText("entry"),
             Aim = node.Has("aim") ? Mode(node, "aim") : null,
-            Shelf = node.Has("shelf") ? [.. node.Children("shelf").Select(shelf => ReadPackage(shelf, model))] : [],
+            Shelf = ReadShelf(node, model),
+            Job = node.Has("job") ? ReadJob(node.Child("job"), model) : null,
+            BrokeIn = node.OptionalText("broke-in"),
+            Sign = node.OptionalText("sign"),
+            Tried = node.Has("tried") ? [.. node.Texts("tried")] : [],
         };
+
+    private static JobTask ReadJob(CatalogueNode node, string model)
+    {
+        var usual = PlanPolicy.Usual;
+        var job = new JobTask(node.Text("path"), node.Flag("erases", false))
+        {
+            Goal = node.Has("goal") ? node.Word("goal", EnumNames.Parse<JobGoal>, Words<JobGoal>()) : JobGoal.Stock,
+            NeedsRescue = node.Flag("rescue", false),
+            IsProvenStock = node.Flag("proven-stock", false),
+            Policy = usual with
+            {
+                Wipe = node.Has("wipe") ? node.Word("wipe", EnumNames.Parse<WipeSchool>, Words<WipeSchool>()) : usual.Wipe,
+                Layout = node.Has("layout") ? node.Word("layout", EnumNames.Parse<LayoutSchool>, Words<LayoutSchool>()) : usual.Layout,
+            },
+            Shelf = ReadShelf(node, model),
+            Seen = node.Has("seen")
+                ? [.. node.Child("seen").Entries().Select(seen => new Observation(seen.Key, seen.Value.Scalar ?? ""))]
+                : [],
+            Said = node.Has("said") ? node.Children("said").Select(ReadSaid).ToDictionary(said => said.Gate, said => said.Said) : new(),
+            ReadAfter = node.Has("read-after") ? ReadFacts(node.Child("read-after")) : [],
+            Ports = node.Has("ports") ? [.. node.Texts("ports")] : ["port 1"],
+        };
+        node.RejectUnknownKeys();
+        return job;
+    }
+
+    private static (GateId Gate, SaidAtGate Said) ReadSaid(CatalogueNode node)
+    {
+        var said = (new GateId(node.Text("gate")), new SaidAtGate(node.Text("words"), node.OptionalText("means")));
+        node.RejectUnknownKeys();
+        return said;
+    }
+
+    private static string Words<T>()
+        where T : struct, Enum => string.Join(", ", Enum.GetValues<T>().Select(one => EnumNames.Of(one)));
+
+    private static IReadOnlyList<ShelfPackage> ReadShelf(CatalogueNode node, string model) =>
+        node.Has("shelf") ? [.. node.Children("shelf").Select(shelf => ReadPackage(shelf, model))] : [];
 
     private static ShelfPackage ReadPackage(CatalogueNode node, string model)
     {
         var package = new ShelfPackage(node.OptionalText("for") ?? model, node.Text("build"))
         {
+            Kind = node.Has("kind") ? node.Word("kind", EnumNames.Parse<ShelfKind>, Words<ShelfKind>()) : ShelfKind.Full,
+            Says = node.Has("says")
+                ? node.Child("says").Entries().ToDictionary(says => says.Key, says => says.Value.Scalar ?? "")
+                : new Dictionary<string, string>(),
+            IsOnCard = node.Flag("on-card", false),
+            Serial = node.OptionalText("serial"),
+            PatchedBy = node.OptionalText("patched-by"),
             IsProven = node.Flag("proven", true),
             Without = node.Has("without") ? [.. node.Texts("without")] : [],
         };
@@ -76,15 +128,20 @@ public static class PracticeReader
         if (catalogue.Model(model) is null)
             node.Problem($"{model} is no model of the catalogue.", "model");
         var mode = Mode(node, "mode");
-        var facts = new Dictionary<FactName, string>();
-        if (node.Has("facts"))
-            foreach (var (key, value) in node.Child("facts").Entries())
-                if (FactName.Parse(key) is not { } name)
-                    value.Problem($"{key} is no fact.");
-                else
-                    facts[name] = value.Scalar ?? "";
+        var facts = node.Has("facts") ? ReadFacts(node.Child("facts")) : [];
         node.RejectUnknownKeys();
         return catalogue.Model(model) is { } known ? new PracticePhone(known.Code, mode, facts) : null;
+    }
+
+    private static Dictionary<FactName, string> ReadFacts(CatalogueNode node)
+    {
+        var facts = new Dictionary<FactName, string>();
+        foreach (var (key, value) in node.Entries())
+            if (FactName.Parse(key) is not { } name)
+                value.Problem($"{key} is no fact.");
+            else
+                facts[name] = value.Scalar ?? "";
+        return facts;
     }
 
     private static WrongHands ReadWarning(CatalogueNode node)

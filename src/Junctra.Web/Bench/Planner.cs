@@ -13,6 +13,7 @@ using Junctra.Store;
 using Junctra.Store.Files;
 using Junctra.Web.Library;
 using Junctra.Web.Logbook;
+using Junctra.Web.Practising;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Bench;
@@ -56,6 +57,7 @@ public sealed partial class Planner(
     LearnedTimes learned,
     RescueRecord rescues,
     RunJournal journal,
+    LicenceService licences,
     TimeProvider time
 )
 {
@@ -272,6 +274,7 @@ public sealed partial class Planner(
             {
                 Policy = (await matches.PolicyAsync(job, cancel)).Plans,
                 Carries = CarriedOut.Is,
+                Licence = await licences.ForAsync(plan, cancel),
                 Stock = plan.ClosesLock ? await ProofAsync(job, cancel) : StockProof.None,
             }
         );

@@ -155,6 +155,9 @@ public abstract record Act
     /// <summary>Whether somebody must be there for it, in the run or after it.</summary>
     public virtual bool WantsHands => By == ActBy.Hands;
 
+    /// <summary>Whether it is all done at the phone's keys, cable and menus, so that the phone itself shows when it is done.</summary>
+    public virtual bool IsAtThePhone => false;
+
     /// <summary>Whether the run ends with it still to come: somebody sees to it at the check.</summary>
     public bool FollowsTheRun => By == ActBy.Phone;
 }

@@ -33,6 +33,9 @@ public sealed record BringInto(PhoneMode From, PhoneMode To, double Minutes) : A
     public override ActBy By => ActBy.Hands;
 
     /// <inheritdoc/>
+    public override bool IsAtThePhone => true;
+
+    /// <inheritdoc/>
     public override PhoneMode? In => null;
 
     /// <inheritdoc/>

@@ -21,6 +21,9 @@ public sealed record ChangeLock(bool Closes, string? Partition, string Answer) :
     public override ActBy By => ActBy.Hands;
 
     /// <inheritdoc/>
+    public override bool IsAtThePhone => true;
+
+    /// <inheritdoc/>
     public override PhoneMode? In => PhoneMode.LockChange;
 
     /// <inheritdoc/>

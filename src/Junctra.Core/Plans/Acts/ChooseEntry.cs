@@ -33,6 +33,9 @@ public sealed record ChooseEntry(PhoneMode Menu, string Entry, string Label, str
     public override ActBy By => ActBy.Hands;
 
     /// <inheritdoc/>
+    public override bool IsAtThePhone => true;
+
+    /// <inheritdoc/>
     public override PhoneMode? In => Menu;
 
     /// <inheritdoc/>
