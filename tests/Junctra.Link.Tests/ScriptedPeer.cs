@@ -77,7 +77,8 @@ internal sealed class ScriptedPeer : IAsyncDisposable
                 }
             }
         }
-        catch (Exception over) when (over is OperationCanceledException or SocketException || end.IsCancellationRequested && over is InvalidOperationException)
+        catch (Exception over)
+            when (over is OperationCanceledException or SocketException || end.IsCancellationRequested && over is InvalidOperationException)
         {
             // The test is over; the listener may have stopped between the look at the token and the call.
         }

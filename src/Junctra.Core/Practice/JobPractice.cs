@@ -16,7 +16,10 @@ public enum JobStage
     /// <summary>Which package.</summary>
     Match,
 
-    /// <summary>Which way, and what stands before it.</summary>
+    /// <summary>Which way.</summary>
+    Way,
+
+    /// <summary>Its plan, and what stands before it.</summary>
     Plan,
 
     /// <summary>The write.</summary>
@@ -83,7 +86,9 @@ public sealed class JobPractice
             parts.Add(new(JobStage.Route, []) { Keys = new KeyPractice(exercise with { Task = new KeyTask(Job.PlannedIn) }, catalogue) });
         if (Job.Packages.Count > 0)
             parts.Add(new(JobStage.Match, [JobQuestions.Match(exercise.Id, Job)]));
-        parts.Add(new(JobStage.Plan, [JobQuestions.Way(exercise.Id, Job), .. JobQuestions.Gates(Job)]));
+        parts.Add(new(JobStage.Way, [JobQuestions.Way(exercise.Id, Job)]));
+        if (JobQuestions.Gates(Job) is { Count: > 0 } gates)
+            parts.Add(new(JobStage.Plan, gates));
         parts.Add(new(JobStage.Write, []) { Write = new WritePractice(Job.Plan, Job.Case) });
         if (Job.Plan.IsChecked)
             parts.Add(new(JobStage.Check, [JobQuestions.Check(Job)]));
@@ -186,6 +191,7 @@ public sealed class JobPractice
             JobStage.Finding => "the finding",
             JobStage.Route => "the route",
             JobStage.Match => "the match",
+            JobStage.Way => "the way",
             JobStage.Plan => "the plan",
             JobStage.Write => "the write",
             JobStage.Check => "the check",

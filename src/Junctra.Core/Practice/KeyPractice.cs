@@ -12,7 +12,11 @@ namespace Junctra.Core.Practice;
 /// <param name="Trial">The score of keys that leads there, with the moments that were met since it was last begun; null where it takes
 /// several.</param>
 /// <param name="DueMs">Milliseconds until the phone does something by itself; null when it stands.</param>
-public sealed record KeyPracticeView(TwinState State, PracticeScore Score, TrialView? Trial, long? DueMs);
+public sealed record KeyPracticeView(TwinState State, PracticeScore Score, TrialView? Trial, long? DueMs)
+{
+    /// <summary>When the score was last begun, in milliseconds from the first act.</summary>
+    public long AttemptMs { get; init; }
+}
 
 /// <summary>
 /// An exercise in which a phone is brought into a mode: what somebody did, replayed on the twin and laid against the best route. Nothing
@@ -121,7 +125,10 @@ public sealed class KeyPractice
             new PracticeScore(reached is not null, took, [.. lost.OrderBy(one => one.AtMs)]),
             trial,
             Twin.NextDueMs(state)
-        );
+        )
+        {
+            AttemptMs = attemptAt,
+        };
 
         void Lose(LostFor what, int points, long at, string why, string rule) => lost.Add(new LostPoints(what, points, at, why, rule));
 

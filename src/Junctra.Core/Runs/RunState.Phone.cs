@@ -10,6 +10,18 @@ namespace Junctra.Core.Runs;
 public sealed partial record RunState
 {
     /// <summary>
+    /// The mode in which the phone is by what the run wrote down: as somebody saw it last, or as the step at hand has it.
+    /// </summary>
+    public PhoneMode ModeNow =>
+        Seen.Count > 0 && PhoneModes.Parse(Seen[^1].What.Shows) is { } seen ? seen
+        : Status == RunStatus.Finished && Plan.StartsThePhone ? PhoneMode.Starting
+        : HandsFrom is { } from and not PhoneMode.Unknown ? from
+        : Step?.Act.In
+            ?? ShownByHands
+            ?? Plan.Steps.Select(step => step.Act.In).FirstOrDefault(mode => mode is not null)
+            ?? PhoneMode.Unknown;
+
+    /// <summary>
     /// A phone as it is after what the run wrote down by now: whose recovery it has, whether it is rooted and whether its system allows
     /// debugging decide which ways are open to hands.
     /// </summary>

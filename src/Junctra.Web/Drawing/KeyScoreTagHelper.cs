@@ -1,5 +1,6 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Routes;
+using Junctra.Web.Practising;
 using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace Junctra.Web.Drawing;
@@ -19,6 +20,9 @@ public sealed class KeyScoreTagHelper : TagHelper
 
     /// <summary>Whether what somebody really holds is drawn on it while it is tried.</summary>
     public bool Live { get; set; }
+
+    /// <summary>What somebody really held, drawn on it once it is over; null where nobody did.</summary>
+    public IReadOnlyList<HeldSpan>? Held { get; set; }
 
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
@@ -60,6 +64,26 @@ public sealed class KeyScoreTagHelper : TagHelper
                     ("data-played", string.Join(' ', layout.Staves.Select(stave => $"{stave.Id}={Svg.N(stave.Y)}")))
                 )
                 .Close("g");
+
+        if (Held is not null)
+        {
+            svg.Open("g", ("class", "played"));
+            foreach (var span in Held)
+                if (layout.Staves.FirstOrDefault(stave => stave.Id == span.Stave) is { } stave)
+                {
+                    var (from, to) = (Math.Min(span.From, Recipe.LengthSeconds), Math.Min(span.To, Recipe.LengthSeconds));
+                    svg.Rect(
+                        layout.Left + from * layout.UnitsPerSecond,
+                        stave.Y + 7,
+                        Math.Max(3, (to - from) * layout.UnitsPerSecond),
+                        7,
+                        "",
+                        3
+                    );
+                }
+
+            svg.Close("g");
+        }
 
         // Names over lines: the line of a later mark may pass below the name of an earlier one.
         foreach (var mark in layout.Marks)

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Globalization;
 using Junctra.Core;
 using Junctra.Core.Catalogue;
@@ -16,6 +17,17 @@ public sealed class ExerciseShelf(ModelCatalogue catalogue, IReadOnlyList<Exerci
     {
         if (exercises.FirstOrDefault(exercise => exercise.Id == id) is { } known)
             return known;
+        if (made.Count > MaxMade)
+            made.Clear();
+        return made.GetOrAdd(id, _ => new Lazy<Exercise?>(() => Make(id))).Value;
+    }
+
+    // To make one may take many tries; whoever does it asks for it at every moment of it.
+    private const int MaxMade = 500;
+    private readonly ConcurrentDictionary<string, Lazy<Exercise?>> made = new(StringComparer.Ordinal);
+
+    private Exercise? Make(string id)
+    {
         var at = id.LastIndexOf('-');
         try
         {
@@ -33,6 +45,34 @@ public sealed class ExerciseShelf(ModelCatalogue catalogue, IReadOnlyList<Exerci
         }
     }
 
+    /// <summary>A whole job, worked out; kept while others ask for the same. Null where the exercise is none, or cannot be done.</summary>
+    public JobPractice? JobOf(Exercise exercise)
+    {
+        if (exercise.Task is not JobTask)
+            return null;
+        // Each is some hundred kilobytes, and a moment's work.
+        if (jobs.Count > MaxJobs)
+            jobs.Clear();
+        try
+        {
+            return jobs.GetOrAdd(exercise.Id, _ => new Lazy<JobPractice>(() => new JobPractice(exercise, catalogue))).Value;
+        }
+        catch (ArgumentException)
+        {
+            // This catalogue allows no plan for it.
+            return null;
+        }
+    }
+
+    private const int MaxJobs = 64;
+    private readonly ConcurrentDictionary<string, Lazy<JobPractice>> jobs = new(StringComparer.Ordinal);
+
     /// <summary>The kind of which another one like it can be made.</summary>
-    public static string KindOf(Exercise exercise) => exercise.Task is QuestionTask question ? EnumNames.Of(question.Asks) : "keys";
+    public static string KindOf(Exercise exercise) =>
+        exercise.Task switch
+        {
+            QuestionTask question => EnumNames.Of(question.Asks),
+            JobTask => "job",
+            _ => "keys",
+        };
 }

@@ -27,6 +27,13 @@ public static class TwinHands
                 .Select(stave => (stave, Keyboard(stave.Id), KeyboardName(stave.Id))),
         ];
 
+    /// <summary>What else can be done to a phone that lies there, and the key of the keyboard that does it.</summary>
+    public static IReadOnlyList<(string Id, string Words, string Keyboard)> Beside(PhoneModel model) =>
+        [(Charger, "Charger in", "x"), .. model.CardUpdate is null ? [] : new[] { (Card, "Card out", "m") }];
+
+    private const string Charger = "charger",
+        Card = "card";
+
     /// <summary>Why it cannot be replayed; null where it can.</summary>
     public static string? WhyNot(IReadOnlyList<HandsAct?>? acts, long nowMs) =>
         acts is null
@@ -37,9 +44,12 @@ public static class TwinHands
             : null;
 
     /// <summary>What was done, as it happens to the twin.</summary>
-    public static IReadOnlyList<TrialAct> Played(IReadOnlyList<HandsAct> acts, string computer) =>
+    /// <param name="acts">What was done.</param>
+    /// <param name="computer">Name of the computer to which the cable leads.</param>
+    /// <param name="card">What lies on the card that was in the phone; null where there was none.</param>
+    public static IReadOnlyList<TrialAct> Played(IReadOnlyList<HandsAct> acts, string computer, IReadOnlyList<CardFile>? card = null) =>
         [
-            .. acts.Select(act => (act.At, Happening: EventOf(act, computer)))
+            .. acts.Select(act => (act.At, Happening: EventOf(act, computer, card)))
                 .Where(act => act.Happening is not null)
                 .Select(act => new TrialAct(act.At, act.Happening!)),
         ];
@@ -54,9 +64,18 @@ public static class TwinHands
             lines = screen.Lines,
             picture = screen.Picture,
             marked = screen.Marked,
+            light = LightOf(state),
             entries = screen.Entries.Select(entry => new { id = entry.Id, label = entry.Label }),
         };
     }
+
+    // The light of a phone: while it charges, and while it is told of nothing it is dark.
+    private static string LightOf(TwinState state) =>
+        state.Cable == CableTo.Nothing || state.Faults.DeadBoard || state.Faults.BadSocket || !state.BatteryIn ? ""
+        : state.ChargePercent >= Full ? "full"
+        : "charging";
+
+    private const int Full = 100;
 
     /// <summary>A moment in words.</summary>
     public static object Said(KeyFamily family, JudgedMoment moment) =>
@@ -83,9 +102,13 @@ public static class TwinHands
                 $"{Math.Abs(moment.OffSeconds):0.0} s {(moment.OffSeconds < 0 ? "early" : "late")}"
             );
 
-    private static TwinEvent? EventOf(HandsAct act, string computer) =>
+    private static TwinEvent? EventOf(HandsAct act, string computer, IReadOnlyList<CardFile>? card) =>
         (act.Stave, act.Down) switch
         {
+            (Charger, true) => new CableIn(null),
+            (Charger, false) => new CableOut(),
+            (Card, true) => new CardTakenOut(),
+            (Card, false) => new CardPutIn(card ?? []),
             (Stave.Cable, true) => new CableIn(computer),
             (Stave.Cable, false) => new CableOut(),
             (Stave.Battery, true) => new BatteryOut(),

@@ -17,6 +17,9 @@ public sealed record PutInUpdate(string Entry, string Label, string FileName, IR
     public override ActBy By => ActBy.Hands;
 
     /// <inheritdoc/>
+    public override bool IsAtThePhone => true;
+
+    /// <inheritdoc/>
     public override PhoneMode? In => PhoneMode.StockRecovery;
 
     /// <inheritdoc/>

@@ -19,6 +19,9 @@ public sealed class StoryModel(JobLoader jobs, JunctraDb db, ModelCatalogue cata
 
     public JobStory Story { get; private set; } = null!;
 
+    /// <summary>The keys of its phone, for the drawing; null where its model is not known.</summary>
+    public KeyFamily? Family => Job.Model is { } model ? catalogue.KeyFamilyOf(model) : null;
+
     /// <summary>The lines of each station in a row: a job that went back is told as it went.</summary>
     public IEnumerable<IReadOnlyList<StoryLine>> Chapters
     {

@@ -11,7 +11,6 @@ namespace Junctra.Web.Pages.Practice;
 /// </summary>
 public sealed class DoModel(PracticeService practice, ExerciseShelf shelf, ModelCatalogue catalogue, TimeProvider time) : PageModel
 {
-    private const int MaxHints = 20;
     private static readonly TimeSpan Longest = TimeSpan.FromHours(1);
 
     [BindProperty(SupportsGet = true, Name = "hand")]
@@ -31,8 +30,11 @@ public sealed class DoModel(PracticeService practice, ExerciseShelf shelf, Model
     /// <summary>The question, where one is asked.</summary>
     public PracticeQuestion? Question { get; private set; }
 
-    /// <summary>What can be done on this phone, and the key of the keyboard that does it.</summary>
-    public IReadOnlyList<(Stave Stave, string Keyboard, string Says)> Acts => TwinHands.Of(Family, Phone);
+    /// <summary>The whole job, where one is practised.</summary>
+    public JobPractice? Job { get; private set; }
+
+    /// <summary>The phone, to be held.</summary>
+    public HoldModel Hold => new(Phone, Family, LeftHanded);
 
     /// <summary>Now, in milliseconds: when a question was first seen.</summary>
     public long Now => time.GetUtcNow().ToUnixTimeMilliseconds();
@@ -41,18 +43,24 @@ public sealed class DoModel(PracticeService practice, ExerciseShelf shelf, Model
     public bool TellsMode => Exercise.Task is not QuestionTask { Asks: Asked.WhichScreen };
 
     /// <summary>What is to be done, in a sentence.</summary>
-    public string Aim => Exercise.Task is KeyTask task ? $"Bring it into {Junctra.Core.Facts.PhoneModes.Label(task.Aim)}." : Question!.Asks;
+    public string Aim =>
+        Exercise.Task switch
+        {
+            KeyTask task => $"Bring it into {Junctra.Core.Facts.PhoneModes.Label(task.Aim)}.",
+            JobTask => "Take it through, from what is wrong with it to its hand-back.",
+            _ => Question!.Asks,
+        };
 
     public IActionResult OnGet(string id) => Load(id) ? Page() : NotFound();
 
     /// <summary>What was done so far, replayed.</summary>
-    public IActionResult OnPostPlay(string id, [FromBody] Played? played)
+    public IActionResult OnPostPlay(string id, [FromBody] PartSent? played)
     {
         if (!Load(id) || Keys is null)
             return NotFound();
-        if (WhyNot(played) is { } whyNot)
+        if ((played ?? new PartSent { Now = -1 }).WhyNot() is { } whyNot)
             return BadRequest(whyNot);
-        var view = Keys.At(TwinHands.Played(played!.Acts, PracticePhone.Computer), played.Hints ?? [], played.Now);
+        var view = Keys.At(TwinHands.Played(played!.Acts, PracticePhone.Computer, Keys.Start.Card), played.Hints ?? [], played.Now);
         return new JsonResult(
             new
             {
@@ -67,35 +75,40 @@ public sealed class DoModel(PracticeService practice, ExerciseShelf shelf, Model
     }
 
     /// <summary>It is over: it is judged once more, and kept.</summary>
-    public async Task<IActionResult> OnPostFinishAsync(string id, [FromBody] Played? played, CancellationToken cancel)
+    public async Task<IActionResult> OnPostFinishAsync(string id, [FromBody] PartSent? played, CancellationToken cancel)
     {
         if (!Load(id) || Keys is null)
             return NotFound();
-        if (WhyNot(played) is { } whyNot)
+        if ((played ?? new PartSent { Now = -1 }).WhyNot() is { } whyNot)
             return BadRequest(whyNot);
-        var view = Keys.At(TwinHands.Played(played!.Acts, PracticePhone.Computer), played.Hints ?? [], played.Now, hasEnded: true);
+        var view = Keys.At(
+            TwinHands.Played(played!.Acts, PracticePhone.Computer, Keys.Start.Card),
+            played.Hints ?? [],
+            played.Now,
+            hasEnded: true
+        );
         var run = await practice.SaveAsync(User.Identity!.Name!, Exercise, view.Score, played, cancel);
         return new JsonResult(new { url = Url.Page("/Practice/Run", new { id = run }) });
     }
 
     /// <summary>A question is answered.</summary>
-    public async Task<IActionResult> OnPostAnswerAsync(string id, string? answer, long began, CancellationToken cancel)
+    public async Task<IActionResult> OnPostAnswerAsync(string id, string? answer, long began, int hints, CancellationToken cancel)
     {
         if (!Load(id) || Question is null)
             return NotFound();
         var took = Math.Clamp(Now - began, 0, (long)Longest.TotalMilliseconds);
-        var score = Question.Score(answer, 0, took);
-        var run = await practice.SaveAsync(User.Identity!.Name!, Exercise, score, new { answer }, cancel);
+        var score = Question.Score(answer, Question.Hint is null ? 0 : Math.Clamp(hints, 0, 1), took);
+        var run = await practice.SaveAsync(User.Identity!.Name!, Exercise, score, new PartSent { Answers = [answer], Now = took }, cancel);
         return RedirectToPage("/Practice/Run", new { id = run });
     }
 
-    private static string? WhyNot(Played? played) =>
-        TwinHands.WhyNot(played?.Acts, played?.Now ?? -1)
-        ?? (
-            played!.Hints is { } hints && (hints.Count > MaxHints || hints.Any(at => at < 0))
-                ? $"At most {MaxHints} hints, none before the first act."
-                : null
-        );
+    /// <summary>A whole job is begun, or gone on with.</summary>
+    public async Task<IActionResult> OnPostBeginAsync(string id, CancellationToken cancel)
+    {
+        if (!Load(id) || Job is null)
+            return NotFound();
+        return RedirectToPage("/Practice/Job", new { id = await practice.BeginAsync(User.Identity!.Name!, Exercise, cancel) });
+    }
 
     private bool Load(string id)
     {
@@ -104,14 +117,10 @@ public sealed class DoModel(PracticeService practice, ExerciseShelf shelf, Model
         (Exercise, Phone, Family) = (exercise, model, catalogue.KeyFamilyOf(model));
         if (exercise.Task is KeyTask)
             Keys = new KeyPractice(exercise, catalogue);
+        else if (exercise.Task is JobTask)
+            Job = shelf.JobOf(exercise);
         else
             Question = PracticeQuestion.Of(exercise, catalogue);
-        return true;
+        return exercise.Task is not JobTask || Job is not null;
     }
-
-    /// <summary>What the browser sends.</summary>
-    /// <param name="Acts">Acts so far.</param>
-    /// <param name="Now">Milliseconds since the first.</param>
-    /// <param name="Hints">When hints were asked for.</param>
-    public sealed record Played(IReadOnlyList<HandsAct> Acts, long Now, IReadOnlyList<long>? Hints);
 }

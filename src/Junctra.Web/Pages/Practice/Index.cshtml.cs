@@ -1,6 +1,5 @@
 using Junctra.Core.Practice;
 using Junctra.Web.Practising;
-using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Junctra.Web.Pages.Practice;
@@ -16,9 +15,6 @@ public sealed class IndexModel(PracticeService practice, ExerciseShelf shelf, Ti
 
     public DateTimeOffset Now { get; } = time.GetUtcNow();
 
-    [TempData]
-    public string? Done { get; set; }
-
     private string Person => User.Identity!.Name!;
 
     public async Task OnGetAsync(CancellationToken cancel)
@@ -27,16 +23,6 @@ public sealed class IndexModel(PracticeService practice, ExerciseShelf shelf, Ti
         Next = practice.Next(Standing);
     }
 
-    public async Task<IActionResult> OnPostDeleteAsync(CancellationToken cancel)
-    {
-        var count = await practice.DeleteAsync(Person, cancel);
-        Done = $"{count} {(count == 1 ? "record" : "records")} deleted.";
-        return RedirectToPage();
-    }
-
     /// <summary>How a class stands, in a word or two.</summary>
-    public string Says(string skill) =>
-        !Standing.TryGetValue(skill, out var state) ? "new"
-        : state.DueAt <= Now ? "due"
-        : $"again {(state.DueAt - Now).TotalDays switch { < 1 => "tomorrow", var days => $"in {Math.Ceiling(days):0} days" }}";
+    public string Says(string skill) => PracticeWords.Again(Standing.GetValueOrDefault(skill), Now);
 }

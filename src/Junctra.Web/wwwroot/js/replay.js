@@ -1,6 +1,8 @@
 // A run once more, as it was seen: what the write station showed after each entry of the journal, faster.
 document.addEventListener('alpine:init', () => {
   Alpine.data('runReplay', () => ({
+    // The phone, as its twin shows it in the mode in which it was.
+    title: '', shown: [], entries: [], picture: 'dark',
     open: false, playing: false, frames: [], at: 0, last: 0, speed: 60, headline: '', sent: '', percent: '', clock: '', words: 'Watch it once more', timer: null,
 
     // Nobody watches a wait of an hour: what lies between two entries takes so long at most.
@@ -39,7 +41,8 @@ document.addEventListener('alpine:init', () => {
     },
 
     draw(lines) {
-      const { run, at } = this.frames[this.at];
+      const { run, at, phone } = this.frames[this.at];
+      if (phone) Object.assign(this, { title: phone.title, picture: phone.picture, shown: phone.lines.map((text, key) => ({ text, key })), entries: phone.entries.map((entry, key) => ({ label: entry.label, key, look: key === phone.marked ? 'marked' : '' })) });
       Object.assign(this, { headline: run.headline, sent: run.sent, percent: `${Math.floor(run.progress * 100)} %` });
       const seconds = Math.floor(at / 1000);
       this.clock = `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;

@@ -6,7 +6,11 @@ document.addEventListener('alpine:init', () => {
     says: 'Hold the keys of the score, on the keyboard or on the phone. The clock begins with the first.',
     acts: [], began: 0, timer: 0, frame: 0, sending: false, wanted: false,
     // In practice: hints that were asked for, and whether it is over.
-    hints: [], hinted: false, over: false,
+    hints: [], hinted: false, over: false, light: '',
+    // Half as fast, for whoever learns; sounds where somebody wants them.
+    slower: false, pace: 1, sounds: false, tone: null,
+    // A write of practice, as the write station shows it: begun by a press, with words where a step wants one.
+    waits: false, said: [], wantsWord: false, headline: '', sent: '', percent: '0 %', ifBroken: '', noReturn: false, told: 0,
 
     init() {
       this.keys = new Map(this.$root.dataset.keys.split(' ').map((pair) => pair.split('=')));
@@ -14,6 +18,8 @@ document.addEventListener('alpine:init', () => {
       this.played = this.$root.querySelector('[data-played]');
       this.staves = this.played?.dataset.played.split(' ').map((pair) => pair.split('='));
       this.hasCable = this.$root.dataset.cable === 'in';
+      this.waits = this.$root.dataset.begin === 'yes';
+      this.sounds = localStorage.getItem('practice-sounds') === 'yes';
       this.show();
       this.onDown = (event) => this.keyboard(event, true);
       this.onUp = (event) => this.keyboard(event, false);
@@ -50,7 +56,7 @@ document.addEventListener('alpine:init', () => {
       if (down) this.press(stave); else this.lift(stave);
     },
 
-    stays(stave) { return this.latch || stave === 'cable' || stave === 'battery'; },
+    stays(stave) { return this.latch || ['cable', 'battery', 'charger', 'card'].includes(stave); },
     isDown(stave) { return this.acts.filter((act) => act.stave === stave).at(-1)?.down ?? (stave === 'cable' && this.hasCable); },
     press(stave) { if (this.stays(stave)) this.toggle(stave); else if (!this.isDown(stave)) this.act(stave, true); },
     lift(stave) { if (!this.stays(stave) && this.isDown(stave)) this.act(stave, false); },
@@ -58,14 +64,51 @@ document.addEventListener('alpine:init', () => {
     touch(event) { this.act('screen', true, event.target.dataset.entry); },
 
     act(stave, down, does) {
-      if (this.over) return;
-      if (!this.began) { this.began = performance.now(); this.tick(); }
+      if (this.over || this.waits) return;
+      if (!this.began) this.start();
+      if (this.sounds) navigator.vibrate?.(20);
       this.acts.push({ at: this.now(), stave, down, does });
       this.show();
       this.look();
     },
 
-    now() { return this.began ? Math.round(performance.now() - this.began) : 0; },
+    start() { this.began = performance.now(); this.tick(); },
+
+    // A write begins with a press; from then on its clock runs, whatever hands do.
+    begin() {
+      this.waits = false;
+      this.start();
+      this.look();
+    },
+
+    // A step that no screen shows is done when somebody says so.
+    word() {
+      this.said.push(this.now());
+      this.look();
+    },
+
+    // The clock goes on from where it is, at the other pace.
+    repace() {
+      const now = this.now();
+      this.pace = this.slower ? 0.5 : 1;
+      if (this.began) this.began = performance.now() - now / this.pace;
+      this.look();
+    },
+
+    keepSounds() { localStorage.setItem('practice-sounds', this.sounds ? 'yes' : 'no'); if (this.sounds) this.ring(); },
+
+    ring() {
+      navigator.vibrate?.(60);
+      this.tone ??= new AudioContext();
+      const [wave, gain] = [this.tone.createOscillator(), this.tone.createGain()];
+      wave.frequency.value = 740;
+      gain.gain.value = 0.06;
+      wave.connect(gain).connect(this.tone.destination);
+      wave.start();
+      wave.stop(this.tone.currentTime + 0.09);
+    },
+
+    now() { return this.began ? Math.round((performance.now() - this.began) * this.pace) : 0; },
 
     tick() {
       const seconds = this.now() / 1000;
@@ -109,7 +152,7 @@ document.addEventListener('alpine:init', () => {
           const answer = await fetch(this.$root.dataset.url, {
             method: 'POST',
             headers: { 'Content-Type': 'application/json', RequestVerificationToken: this.$root.querySelector('input[name=__RequestVerificationToken]').value },
-            body: JSON.stringify({ acts: this.acts, now: this.now(), hints: this.hints }),
+            body: JSON.stringify({ acts: this.acts, now: this.now(), hints: this.hints, said: this.said }),
           });
           if (!answer.ok) { this.says = answer.status === 400 ? await answer.text() : 'The twin does not answer. Load the page again.'; return; }
           this.take(await answer.json());
@@ -122,17 +165,30 @@ document.addEventListener('alpine:init', () => {
     },
 
     take(view) {
+      if (this.sounds && this.began && (this.picture !== view.screen.picture || this.title !== view.screen.title)) this.ring();
+      this.light = view.screen.light ?? '';
       this.title = view.screen.title;
       this.lines = view.screen.lines.map((text, key) => ({ text, key }));
       this.entries = view.screen.entries.map((entry, i) => ({ ...entry, look: i === view.screen.marked ? 'marked' : '' }));
       this.picture = view.screen.picture;
       this.moments = view.moments.map((moment, key) => ({ ...moment, key }));
-      if (this.began) this.says = view.arrived ? `The phone shows: ${view.mode}. That is where the score leads.` : `The phone shows: ${view.mode}.`;
+      if (view.run) this.takeRun(view);
+      else if (this.began) this.says = view.arrived ? `The phone shows: ${view.mode}. That is where the score leads.` : `The phone shows: ${view.mode}.`;
       this.$root.dataset.mode = view.mode;
       this.$root.dataset.arrived = String(view.arrived);
       clearTimeout(this.timer);
       if (view.over && !this.over) { this.finish(); return; }
-      if (this.began && view.due !== null && view.due < 600000) this.timer = setTimeout(() => this.look(), view.due + 20);
+      if (this.began && view.due !== null && view.due < 600000) this.timer = setTimeout(() => this.look(), Math.min(view.run ? 400 : 600000, view.due / this.pace + 20));
+    },
+
+    takeRun(view) {
+      const { run, lines } = view;
+      Object.assign(this, { headline: run.headline, sent: run.sent, percent: `${Math.floor(run.progress * 100)} %`, ifBroken: run.ifBroken, noReturn: run.noReturn, wantsWord: view.word && !view.over && this.began > 0 });
+      if (this.began) this.says = view.wants ?? run.instruction;
+      drawRun(this.$root, run, lines.slice(this.told));
+      this.told = lines.length;
+      const journal = this.$root.querySelector('[data-journal]');
+      journal.scrollTop = journal.scrollHeight;
     },
 
     hint() {
@@ -149,7 +205,7 @@ document.addEventListener('alpine:init', () => {
       const answer = await fetch(this.$root.dataset.finish, {
         method: 'POST',
         headers: { 'Content-Type': 'application/json', RequestVerificationToken: this.$root.querySelector('input[name=__RequestVerificationToken]').value },
-        body: JSON.stringify({ acts: this.acts, now, hints: this.hints }),
+        body: JSON.stringify({ acts: this.acts, now, hints: this.hints, said: this.said }),
       }).catch(() => null);
       if (answer?.ok) location.href = (await answer.json()).url;
       else { this.over = false; this.says = 'It could not be kept. Is this computer still connected? Press “I give up” to try again.'; }
@@ -169,4 +225,7 @@ document.addEventListener('alpine:init', () => {
       this.look();
     },
   }));
+
+  // A question with a hint: one answer less, for its points.
+  Alpine.data('asked', () => ({ hinted: false, hints: 0, hint() { this.hinted = true; this.hints = 1; } }));
 });

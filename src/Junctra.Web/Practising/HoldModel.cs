@@ -1,0 +1,40 @@
+using Junctra.Core.Catalogue;
+
+namespace Junctra.Web.Practising;
+
+/// <summary>A phone to be held, as the page draws it.</summary>
+/// <param name="Model">Its model.</param>
+/// <param name="Family">Its keys.</param>
+/// <param name="LeftHanded">Whether it is held in the right hand.</param>
+public sealed record HoldModel(PhoneModel Model, KeyFamily Family, bool LeftHanded)
+{
+    /// <summary>What can be done on it, and the key of the keyboard that does it.</summary>
+    public IReadOnlyList<(string Id, string Words, string Says)> Acts { get; } =
+    [
+        .. TwinHands
+            .Of(Family, Model)
+            .Select(act =>
+                (
+                    act.Stave.Id,
+                    act.Stave.Id switch
+                    {
+                        Stave.Battery => "Battery out",
+                        Stave.Cable => "Cable in",
+                        _ => act.Stave.Name,
+                    },
+                    act.Says
+                )
+            ),
+        .. TwinHands.Beside(Model).Select(act => (act.Id, act.Words, act.Keyboard)),
+    ];
+
+    /// <summary>The keys of the keyboard, for the script.</summary>
+    public string Keys { get; } =
+        string.Join(
+            ' ',
+            TwinHands
+                .Of(Family, Model)
+                .Select(act => $"{act.Keyboard}={act.Stave.Id}")
+                .Concat(TwinHands.Beside(Model).Select(act => $"{act.Keyboard}={act.Id}"))
+        );
+}
