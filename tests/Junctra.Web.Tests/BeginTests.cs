@@ -12,7 +12,7 @@ namespace Junctra.Web.Tests;
 /// Between the page and the first byte: eight at once, and a begin together with what forbids it. Of two that exclude each other one wins,
 /// and the other is told.
 /// </summary>
-public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
+public sealed partial class BeginTests(WebWorld world) : IClassFixture<WebWorld>
 {
     private readonly HttpClient client = world.Client();
 
@@ -290,58 +290,5 @@ public sealed class BeginTests(WebWorld world) : IClassFixture<WebWorld>
         await world.Phones.FaultAsync("C", new { });
         await EndedAsync("0841");
         Assert.Equal(RunStatus.Finished, (await RunsAsync("0841")).Single().Status);
-    }
-
-    [Fact]
-    public async Task A_licence_that_the_shop_asks_for_closes_its_gate_until_such_a_job_was_passed()
-    {
-        var package = await PlannedAsync("0990", "A");
-        await AnsweredAsync("0990", package);
-        Assert.DoesNotContain("Practised, as the shop asks", await client.GetStringAsync("/jobs/0990/plan?gates=1"));
-        using var asked = await PostAsync("/practice/people", null, ("asked", "bench/F"), ("asked", "lead/F"));
-        try
-        {
-            var page = await client.GetStringAsync("/jobs/0990/plan?gates=1");
-            Assert.Contains("Practised, as the shop asks", page);
-            Assert.Contains("a passed job of practice first", WebUtility.HtmlDecode(page));
-            var refused = await BeginAsync("0990", package);
-            Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
-            Assert.Contains("Still closed: Practised", WebUtility.HtmlDecode(await refused.Content.ReadAsStringAsync()));
-            await using var db = world.Database.CreateDbContext();
-            Assert.Equal(0, await db.Runs.CountAsync(run => db.Jobs.Any(job => job.Id == run.JobId && job.Ticket == "0990")));
-            // One that is not over, one that failed and somebody else's open nothing.
-            foreach (
-                var (who, passed, open) in new[]
-                {
-                    ("lead", true, true),
-                    ("lead", false, false),
-                    ("bench", true, false),
-                    ("lead", true, false),
-                }
-            )
-            {
-                Assert.DoesNotContain("passed such a job in practice", await client.GetStringAsync("/jobs/0990/plan?gates=1"));
-                db.Practice.Add(
-                    new PracticeRow
-                    {
-                        Person = who,
-                        Exercise = "job-f-factory-set",
-                        Skill = "jobs/F",
-                        At = DateTimeOffset.UtcNow,
-                        Passed = passed,
-                        IsOpen = open,
-                        Lost = "[]",
-                        Done = "[]",
-                    }
-                );
-                await db.SaveChangesAsync();
-            }
-
-            Assert.Contains("passed such a job in practice", await client.GetStringAsync("/jobs/0990/plan?gates=1"));
-        }
-        finally
-        {
-            using var over = await PostAsync("/practice/people", null);
-        }
     }
 }

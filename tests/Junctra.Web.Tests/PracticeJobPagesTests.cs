@@ -28,6 +28,7 @@ public sealed class PracticeJobPagesTests(WebWorld world) : IClassFixture<WebWor
             CableOut => new(act.AtMs, "cable", false, null),
             BatteryOut => new(act.AtMs, "battery", true, null),
             BatteryIn => new(act.AtMs, "battery", false, null),
+            Command command => new(act.AtMs, "computer", true, command.Id),
             Choose choose => new(act.AtMs, "screen", true, choose.Entry),
             _ => throw new InvalidOperationException($"{act.Happening} is nothing that hands do here."),
         };
@@ -192,7 +193,7 @@ public sealed class PracticeJobPagesTests(WebWorld world) : IClassFixture<WebWor
         var page = await BegunAsync(client, "job-a-keeps-data");
         var wrong = job.Parts[match].Questions[0].Answers.First(answer => answer.Worth == AnswerWorth.Harmful).Id;
         await DoAsync(client, page, job, (i, done) => i == match ? done with { Answers = [wrong] } : done, match + 1);
-        Assert.Contains("0 of 100 points", await client.GetStringAsync(page, Cancel));
+        Assert.Contains("0 of 100 points", await EndAsync());
         // It is over: another begins anew, and a late answer changes nothing.
         Assert.NotEqual(page, page = await BegunAsync(client, "job-a-keeps-data"));
         var write = job.Parts.ToList().FindIndex(part => part.Write is not null);
@@ -203,10 +204,10 @@ public sealed class PracticeJobPagesTests(WebWorld world) : IClassFixture<WebWor
             (i, done) => i == write ? done with { Acts = [new TrialAct(done.TookMs / 2, new CableOut())] } : done,
             write + 1
         );
-        Assert.Contains("The cable came out", await client.GetStringAsync(page, Cancel));
+        Assert.Contains("The cable came out", await EndAsync());
         page = await BegunAsync(client, "job-a-keeps-data");
         using var given = await WebWorld.PostAsync(client, page, "GiveUp");
-        Assert.Contains("The job ended at", await client.GetStringAsync(page, Cancel));
+        Assert.Contains("The job ended at", await EndAsync());
         // A part twice is one part, and none of another.
         page = await BegunAsync(client, "job-a-keeps-data");
         await DoAsync(client, page, job, upTo: 1);
@@ -218,6 +219,14 @@ public sealed class PracticeJobPagesTests(WebWorld world) : IClassFixture<WebWor
         using var gone = await WebWorld.PostAsync(client, "/practice/mine", "Delete");
         using var over = await client.GetAsync(page, Cancel);
         Assert.Equal(HttpStatusCode.NotFound, over.StatusCode);
+
+        // The page of a job that is over leads to how it went.
+        async Task<string> EndAsync()
+        {
+            using var led = await client.GetAsync(page, Cancel);
+            Assert.Equal(HttpStatusCode.Redirect, led.StatusCode);
+            return await client.GetStringAsync(led.Headers.Location, Cancel);
+        }
     }
 
     [Fact]

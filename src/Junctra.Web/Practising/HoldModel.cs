@@ -8,6 +8,9 @@ namespace Junctra.Web.Practising;
 /// <param name="LeftHanded">Whether it is held in the right hand.</param>
 public sealed record HoldModel(PhoneModel Model, KeyFamily Family, bool LeftHanded)
 {
+    /// <summary>Commands that the computer at its cable can give; none where hands alone are practised.</summary>
+    public IReadOnlyList<LinkCommand> Commands { get; init; } = [];
+
     /// <summary>What can be done on it, and the key of the keyboard that does it.</summary>
     public IReadOnlyList<(string Id, string Words, string Says)> Acts { get; } =
     [

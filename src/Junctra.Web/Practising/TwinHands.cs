@@ -114,6 +114,7 @@ public static class TwinHands
             (Stave.Battery, true) => new BatteryOut(),
             (Stave.Battery, false) => new BatteryIn(),
             (Stave.Screen, true) => new Choose(act.Does ?? ""),
+            (Stave.Computer, true) => new Command(act.Does ?? ""),
             (null or "" or Stave.Screen or Stave.Computer, _) => null,
             (var key, true) => new KeyDown(key),
             (var key, false) => new KeyUp(key),

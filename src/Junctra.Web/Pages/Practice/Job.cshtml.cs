@@ -34,7 +34,11 @@ public sealed class JobModel(PracticeService practice, ExerciseShelf shelf, Mode
     public JobPart Part => Practice.Parts[Done.Count];
 
     /// <summary>The phone, to be held.</summary>
-    public HoldModel Hold => new(Practice.Job.Model, catalogue.KeyFamilyOf(Practice.Job.Model), Hand == "left");
+    public HoldModel Hold =>
+        new(Practice.Job.Model, catalogue.KeyFamilyOf(Practice.Job.Model), Hand == "left")
+        {
+            Commands = Part.Write is null ? [] : catalogue.CommonWays.Commands,
+        };
 
     /// <summary>Now, in milliseconds: when the questions were first seen.</summary>
     public long Now => time.GetUtcNow().ToUnixTimeMilliseconds();

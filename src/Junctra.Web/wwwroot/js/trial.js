@@ -10,7 +10,7 @@ document.addEventListener('alpine:init', () => {
     // Half as fast, for whoever learns; sounds where somebody wants them.
     slower: false, pace: 1, sounds: false, tone: null,
     // A write of practice, as the write station shows it: begun by a press, with words where a step wants one.
-    waits: false, said: [], wantsWord: false, headline: '', sent: '', percent: '0 %', ifBroken: '', noReturn: false, told: 0,
+    waits: false, command: '', said: [], wantsWord: false, headline: '', sent: '', percent: '0 %', ifBroken: '', noReturn: false, told: 0,
 
     init() {
       this.keys = new Map(this.$root.dataset.keys.split(' ').map((pair) => pair.split('=')));
@@ -61,6 +61,8 @@ document.addEventListener('alpine:init', () => {
     press(stave) { if (this.stays(stave)) this.toggle(stave); else if (!this.isDown(stave)) this.act(stave, true); },
     lift(stave) { if (!this.stays(stave) && this.isDown(stave)) this.act(stave, false); },
     toggle(stave) { this.act(stave, !this.isDown(stave)); },
+    // A command that the computer gives: the phone takes it where it knows it.
+    give() { this.act('computer', true, this.command || this.$root.querySelector('option')?.value); },
     touch(event) { this.act('screen', true, event.target.dataset.entry); },
 
     act(stave, down, does) {
