@@ -61,7 +61,7 @@ test('a screen is read, and trouble is met, by keyboard alone', async ({ page })
   await page.getByRole('radio', { name: /^Yes/ }).check();
   await act(page, 'That is it');
   await expect(points(page)).toContainText('0 of 100 points');
-  await expect(page.locator('.notice')).toContainText('nobody brings back');
+  await expect(page.locator('.notice')).toContainText('Safety comes first');
   // Another one of its kind is another phone, or another screen, and can be answered.
   await page.getByRole('link', { name: 'Another of its kind' }).click();
   await expect(page.getByRole('radio')).toHaveCount(2);
@@ -75,6 +75,109 @@ test('a screen is read, and trouble is met, by keyboard alone', async ({ page })
   const row = (title) => page.locator('li').filter({ hasText: title });
   await expect(row('An update that runs: Tern 6').first()).toContainText('due');
   await expect(row('Which screen is this: Cairn').first()).toContainText('tomorrow');
+  await page.getByRole('link', { name: 'My recipes and classes' }).click();
+  await expect(page.locator('h1')).toHaveText('My recipes and classes');
+  await look(page, 'practice-mine');
   await act(page, 'Delete all that I practised');
+  await page.goto(web('/practice'));
   await expect(row('An update that runs: Tern 6').first()).toContainText('new');
+});
+
+// Everything that a station of a whole job asks, answered as it is right.
+const answers = { 'Find out': ['Wrong or damaged system'], Match: [/^HX204-15\.26w10-7\.r3\.tar/], Way: ['Factory set'], Check: [/^Nothing: it is/], 'Hand back': [/erased/] };
+const stage = (page) => page.locator('.job-stages .here');
+
+async function answer(page) {
+  const at = await stage(page).innerText();
+  if (at.endsWith('Plan')) for (const gate of await page.locator('fieldset').all()) await gate.getByRole('radio').first().check();
+  else for (const label of answers[at]) await page.getByRole('radio', { name: label }).check();
+  await act(page, at.endsWith('Plan') ? 'Begin the write' : 'Go on');
+  await expect(stage(page).or(page.locator('.notice'))).not.toHaveText(at);
+}
+
+async function intoFastboot(page) {
+  const shows = page.locator('[x-data=trial]');
+  await expect(shows).toHaveAttribute('data-mode', /boot loop/);
+  await page.keyboard.down('p');
+  await page.keyboard.down('ArrowDown');
+  await expect(shows).toHaveAttribute('data-mode', /fastboot/, { timeout: 60_000 });
+  await page.keyboard.up('p');
+  await page.keyboard.up('ArrowDown');
+  await expect(stage(page)).not.toHaveText('Route', { timeout: 60_000 });
+}
+
+test('a whole job goes from what is wrong with it to its hand-back, by keyboard and held keys', async ({ page }) => {
+  test.setTimeout(300_000);
+  watch(page);
+  await signIn(page, 'bench');
+  await page.goto(web('/practice/job-f-factory-set'));
+  await page.keyboard.press('Enter');
+  await expect(stage(page)).toHaveText('Find out');
+  await look(page, 'practice-job');
+  await answer(page);
+  await intoFastboot(page);
+  await expect(stage(page)).toHaveText('Match');
+  // Left here, it goes on here.
+  await page.goto(web('/practice/mine'));
+  await page.getByRole('link', { name: 'Loops after a custom kernel: factory set' }).click();
+  await expect(stage(page)).toHaveText('Match');
+  await answer(page);
+  await answer(page);
+  await look(page, 'practice-plan');
+  await answer(page);
+  await expect(stage(page)).toHaveText('Write');
+  await expect(page.locator('.partition-strip')).toBeVisible();
+  await page.keyboard.press('Enter');
+  // The cable hangs where the keys left it: it is wanted, and then nothing is.
+  await expect(page.locator('p.lead')).toContainText(/Plug the cable in|Do not move/);
+  await look(page, 'practice-write');
+  await expect(async () => {
+    if (await page.locator('p.lead').innerText().catch(() => '') === 'Plug the cable in.') await page.keyboard.press('c');
+    await expect(stage(page)).toHaveText('Check', { timeout: 2000 });
+  }).toPass({ timeout: 240_000 });
+  await answer(page);
+  await answer(page);
+  await expect(page).toHaveURL(/practice\/runs\/\d+/);
+  await expect(page.locator('.notice')).toContainText('Passed.');
+  // What hands did is drawn on the score that asked for it, and can be seen once more.
+  await expect(page.locator('.key-score .played rect').first()).toBeVisible();
+  const replay = page.locator('[x-data=practiceReplay]').first();
+  await replay.getByLabel('Moment').press('End');
+  await expect(replay).toHaveAttribute('data-mode', /fastboot/);
+  await replay.getByLabel('Moment').press('Home');
+  await expect(replay).toHaveAttribute('data-mode', /boot loop/);
+  await look(page, 'practice-job-run');
+});
+
+test('a cable pulled in a write of practice ends it, with the moment and what it would have cost', async ({ page }) => {
+  test.setTimeout(300_000);
+  watch(page);
+  await signIn(page, 'bench');
+  // One whose phone stands in its write mode already, and wants no finding.
+  await page.goto(web('/practice/job-m-recovery-only'));
+  await act(page, 'Begin');
+  await page.getByRole('radio', { name: /^recovery\.img/ }).check();
+  await act(page, 'Go on');
+  await page.getByRole('radio', { name: 'Stock recovery only' }).check();
+  await act(page, 'Go on');
+  await answer(page);
+  await act(page, 'Begin');
+  await expect(page.locator('h2.step')).toContainText('Writing recovery', { timeout: 60_000 });
+  await page.keyboard.press('c');
+  await expect(page).toHaveURL(/practice\/runs\/\d+/, { timeout: 60_000 });
+  await expect(points(page)).toContainText('0 of 100 points');
+  await expect(page.locator('table.list')).toContainText('The cable came out during “Write recovery”');
+  await page.locator('[data-moment]').first().click();
+  await expect(page.locator('[x-data=practiceReplay] .lead').last()).toContainText(/ended early/);
+});
+
+test('a run of the logbook is seen once more on the drawn phone', async ({ page }) => {
+  watch(page);
+  await signIn(page, 'lead');
+  await page.goto(web('/logbook'));
+  await page.locator('main a[href^="/jobs/"]').first().click();
+  await page.goto(page.url().replace(/\/jobs\/(\w+).*/, '/jobs/$1/story'));
+  await page.getByRole('button', { name: 'Watch it once more' }).first().click();
+  await expect(page.locator('.replay-phone .twin-screen').first()).toBeVisible();
+  await expect(page.locator('.replay-phone .twin-screen b, .replay-phone .twin-screen span').first()).not.toBeEmpty();
 });

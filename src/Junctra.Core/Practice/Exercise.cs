@@ -33,6 +33,8 @@ public sealed record PracticePhone(string ModelCode, PhoneMode Mode, IReadOnlyDi
     /// <summary>The name of the computer beside it.</summary>
     public const string Computer = "practice";
 
+    private const string Serial = "PRACTICE1";
+
     /// <summary>When it is read: after the days that packages on the shelf name.</summary>
     public static DateTimeOffset Day { get; } = new(2026, 9, 1, 9, 0, 0, TimeSpan.Zero);
 
@@ -41,6 +43,7 @@ public sealed record PracticePhone(string ModelCode, PhoneMode Mode, IReadOnlyDi
     {
         Fact Read(FactName name, string value) => new(name, value, FactSource.Link, Day, "");
         return new Phone([
+            .. Facts.ContainsKey(FactName.Serial) ? Array.Empty<Fact>() : [Read(FactName.Serial, Serial)],
             Read(FactName.ModelCode, ModelCode),
             Read(FactName.Mode, Mode.Id()),
             .. Facts.Select(fact => Read(fact.Key, fact.Value)),

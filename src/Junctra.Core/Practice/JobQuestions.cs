@@ -87,6 +87,33 @@ internal static class JobQuestions
         );
     }
 
+    // What is said and seen where an exercise says nothing of a gate: it is as it should be.
+    private static readonly Dictionary<GateId, string> Usually = new()
+    {
+        [GateId.Backup] = "He shows the copy on his computer, and opens two pictures of it.",
+        [GateId.Accounts] = "You watched the owner sign out of every account.",
+        [GateId.OneWay] = "“Never back to the old version? Fine.” Signed.",
+        [GateId.Modification] = "“Root and all of that may go, and the warranty is my own affair.” Signed.",
+        [GateId.Program] = "You looked: no companion program runs on this computer, nor is there one.",
+        [GateId.Cable] = "The plug sits, straight in the computer; the phone lies still on its mat.",
+        [GateId.CardsOut] = "Card and SIM are in the bag of the ticket.",
+        [GateId.RoomThere] = "You looked: there is room for all of it.",
+        [GateId.OwnBackup] = "“As it was on that day; what came since is gone, I know.” Signed.",
+        [GateId.Trained] = "Who opens it has done so for years. The strap is on, and the glasses.",
+        [GateId.Battery] = "It was an hour on the measured charger.",
+    };
+
+    private static SaidAtGate AsItShould(Gate gate) =>
+        new(
+            Usually.TryGetValue(gate.Id, out var words) ? words
+                : gate.Id != GateId.DataLoss ? $"It was read out to the owner, who said yes: {gate.Options[0].Text}"
+                : gate.Title == LossForSure ? "“Pictures, apps, messages: all of it may go.” Signed."
+                : "“If it still loops after that, wipe it.” Signed.",
+            gate.Options[0].Id
+        );
+
+    private const string LossForSure = "Loss of data";
+
     /// <summary>What may be answered at each gate that a person answers.</summary>
     public static IReadOnlyList<PracticeQuestion> Gates(PracticeJob job) =>
         [
@@ -94,7 +121,7 @@ internal static class JobQuestions
                 .Gates.Where(gate => gate.Options.Count > 0)
                 .Select(gate =>
                 {
-                    var said = job.Task.Said.GetValueOrDefault(gate.Id) ?? new SaidAtGate(gate.Options[0].Text, gate.Options[0].Id);
+                    var said = job.Task.Said.GetValueOrDefault(gate.Id) ?? AsItShould(gate);
                     return new PracticeQuestion(
                         $"{gate.Title}: {said.Words}",
                         null,

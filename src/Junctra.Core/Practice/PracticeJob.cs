@@ -16,7 +16,6 @@ namespace Junctra.Core.Practice;
 /// </summary>
 public sealed class PracticeJob
 {
-    private const string Serial = "PRACTICE1";
     private static readonly string RelockLetter = new Relock().Letter;
 
     /// <summary>Works a job out.</summary>
@@ -165,8 +164,6 @@ public sealed class PracticeJob
     private Phone Known(PracticePhone phone, PhoneMode mode)
     {
         var facts = (phone with { Mode = mode }).Known().All.ToList();
-        if (facts.TrueForAll(fact => fact.Name != FactName.Serial))
-            facts.Add(Read(FactName.Serial, Serial));
         foreach (var (_, package) in Task.Shelf.Zip(Packages).Where(pair => pair.First.IsOnCard))
         {
             facts.Add(Read(FactName.CardPlace, FactName.CardPlace.Write(CardPlace.Root)));

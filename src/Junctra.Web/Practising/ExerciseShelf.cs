@@ -9,13 +9,13 @@ namespace Junctra.Web.Practising;
 /// <summary>The exercises: those of the catalogue, and those that are made anew from a seed.</summary>
 public sealed class ExerciseShelf(ModelCatalogue catalogue, IReadOnlyList<Exercise> exercises)
 {
-    /// <summary>The exercises of the catalogue, in file order.</summary>
-    public IReadOnlyList<Exercise> Exercises => exercises;
+    /// <summary>The exercises of the catalogue, by their ladders; within one in file order.</summary>
+    public IReadOnlyList<Exercise> Exercises { get; } = [.. exercises.OrderBy(exercise => exercise.Ladder)];
 
     /// <summary>An exercise by its id, which of one that was made is its kind and seed; null where there is none.</summary>
     public Exercise? Find(string id)
     {
-        if (exercises.FirstOrDefault(exercise => exercise.Id == id) is { } known)
+        if (Exercises.FirstOrDefault(exercise => exercise.Id == id) is { } known)
             return known;
         if (made.Count > MaxMade)
             made.Clear();

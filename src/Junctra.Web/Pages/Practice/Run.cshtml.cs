@@ -60,9 +60,12 @@ public sealed class RunModel(PracticeService practice, ExerciseShelf shelf, Mode
             return [];
         var done = PracticeService.PartsOf(run);
         if (Exercise.Task is KeyTask && done is [var only])
-            return [new(0, new JobPart(JobStage.Route, []) { Keys = new KeyPractice(Exercise, catalogue) }, only)];
+            return [new(0, new JobPart(JobStage.Route, []) { Keys = new KeyPractice(Exercise, catalogue) }, only, 0)];
         return shelf.JobOf(Exercise) is { } job
-            ? job.Parts.Zip(done).Select((pair, i) => new HandsPart(i, pair.First, pair.Second)).Where(one => one.Part.Questions.Count == 0)
+            ? job
+                .Parts.Zip(done)
+                .Select((pair, i) => new HandsPart(i, pair.First, pair.Second, done.Take(i).Sum(one => one.Now)))
+                .Where(one => one.Part.Questions.Count == 0)
             : [];
     }
 }
@@ -71,7 +74,8 @@ public sealed class RunModel(PracticeService practice, ExerciseShelf shelf, Mode
 /// <param name="Number">Which, from 0.</param>
 /// <param name="Part">The part.</param>
 /// <param name="Done">What was done.</param>
-public sealed record HandsPart(int Number, JobPart Part, PartSent Done)
+/// <param name="Began">When it began, in milliseconds since the exercise did.</param>
+public sealed record HandsPart(int Number, JobPart Part, PartSent Done, long Began)
 {
     /// <summary>The one score that leads there, with what was held on it since it was last begun; null where there is none.</summary>
     public (Way Way, IReadOnlyList<HeldSpan> Held)? Score =>

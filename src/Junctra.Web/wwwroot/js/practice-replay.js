@@ -8,8 +8,13 @@ document.addEventListener('alpine:init', () => {
       this.last = Number(this.$root.dataset.last);
       this.acts = JSON.parse(this.$root.dataset.acts);
       this.names = new Map([...this.$root.querySelectorAll('[data-part]')].map((part) => [part.dataset.part, part.querySelector('.key-name')?.textContent ?? part.dataset.part]));
-      // A moment of the table is the moment here; of a whole job it is looked for in its part.
-      for (const button of document.querySelectorAll('[data-moment]')) button.addEventListener('click', () => { this.at = Math.min(this.last, Math.max(0, Number(button.dataset.moment))); this.jump(); this.$root.scrollIntoView({ block: 'nearest' }); });
+      // A moment of the table, where it lies in this part.
+      const from = Number(this.$root.dataset.from);
+      for (const button of document.querySelectorAll('[data-moment]')) {
+        const at = Number(button.dataset.moment) - from;
+        if (at < 0 || at > this.last) continue;
+        button.addEventListener('click', () => { this.playing = false; this.at = at; this.jump(); this.$root.scrollIntoView({ block: 'center' }); });
+      }
       this.jump();
     },
 
