@@ -156,4 +156,43 @@ public sealed class PracticePagesTests(WebWorld world) : IClassFixture<WebWorld>
             Assert.True(answer.IsSuccessStatusCode, page);
         }
     }
+
+    [Fact]
+    public async Task A_phone_of_any_model_lies_anywhere_to_be_tried_and_nothing_is_kept()
+    {
+        var client = world.Client();
+        foreach (var model in Junctra.Testing.Repo.Catalogue.Models)
+        foreach (var mode in new[] { "off", "boot-loop", "stock-recovery", "charging" })
+        {
+            var page = await client.GetStringAsync($"/practice/phone?model={model.Code}&mode={mode}&lock=unlocked", Cancel);
+            Assert.Contains($"model={model.Code}&amp;mode={mode}&amp;lock=unlocked&amp;handler=Play", page);
+        }
+
+        // The wipe is said as what it costs, and the phone of nobody else is touched.
+        using var odd = await client.GetAsync("/practice/phone?model=NONE&mode=nowhere&lock=perhaps", Cancel);
+        Assert.True(odd.IsSuccessStatusCode);
+        var token = Regex.Match(
+            await odd.Content.ReadAsStringAsync(Cancel),
+            "__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\""
+        );
+        async Task<HttpResponseMessage> PlayAsync(object body)
+        {
+            var request = new HttpRequestMessage(HttpMethod.Post, "/practice/phone?model=TN63E&mode=off&handler=Play")
+            {
+                Content = JsonContent.Create(body),
+            };
+            request.Headers.Add("RequestVerificationToken", token.Groups[1].Value);
+            return await client.SendAsync(request, Cancel);
+        }
+
+        using var played = await PlayAsync(new { acts = Right, now = 3800 });
+        Assert.Equal("warning screen", (await played.Content.ReadFromJsonAsync<JsonElement>(Cancel)).GetProperty("mode").GetString());
+        using var charged = await PlayAsync(new { acts = new[] { Down(0, "charger") }, now = 8000 });
+        var shown = await charged.Content.ReadFromJsonAsync<JsonElement>(Cancel);
+        Assert.Equal("charging", shown.GetProperty("screen").GetProperty("light").GetString());
+        using var refused = await PlayAsync(new { acts = Right, now = -1 });
+        Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
+        await using var db = world.Database.CreateDbContext();
+        Assert.Equal(0, await db.Practice.CountAsync(one => one.Person == "lead", Cancel));
+    }
 }

@@ -66,6 +66,8 @@ test('a story is read, and a run is watched once more', async ({ page }) => {
   const run = page.locator('section.card', { hasText: 'Came of it' }).last();
   await run.getByRole('button', { name: 'Watch it once more' }).click();
   await expect(run.locator('.replay')).toBeVisible();
+  // On the drawn phone too, as its twin shows it in the mode in which it was.
+  await expect(run.locator('.replay-phone .twin-screen')).toContainText(/\S/);
   await run.getByRole('button', { name: 'Pause' }).click();
   // To its end by the slider, by keys.
   await run.getByRole('slider').focus();

@@ -7,8 +7,22 @@ export const web = (path) => process.env.JUNCTRA_WEB + path;
 /** Views whose pictures are kept, under twenty of them. */
 const kept = ['bench', 'catalogue', 'check', 'find-out', 'hand-back', 'insight', 'intake', 'logbook', 'match', 'package', 'packages', 'plan', 'practice', 'rescue', 'route', 'sources', 'story', 'triage', 'write'];
 
-/** What every view must be: nothing for axe to find, and a picture of the main ones when pictures are asked for. */
+/**
+ * What every view must be: nothing for axe to find, and a picture of the main ones when pictures are asked for. A page that loads itself
+ * anew meanwhile, as the bench does, is looked at once more.
+ */
 export async function look(page, name) {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await lookOnce(page, name);
+    } catch (error) {
+      if (tries === 3 || !/context was destroyed|frame (was|got) detached/i.test(error.message)) throw error;
+      await page.waitForLoadState();
+    }
+  }
+}
+
+async function lookOnce(page, name) {
   // From its top, and with the bar of acts in its own place: which row the bars above and below cover half depends on how far it is
   // scrolled and how the head wraps, and that on the hour.
   const scrolled = await page.evaluate(() => window.scrollY);

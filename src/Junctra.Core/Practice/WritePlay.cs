@@ -60,7 +60,9 @@ internal sealed class WritePlay(WritePractice practice, IReadOnlyList<TrialAct> 
         phone = WritePractice.Free(phone);
         var length = WritePractice.LengthOf(step);
         var end = Math.Min(nowMs, at + length);
-        var during = acts.Where(act => act.AtMs >= at && act.AtMs < end && IsTouch(act)).OrderBy(act => act.AtMs).ToList();
+        var during = acts.Where(act => act.AtMs >= at && act.AtMs < at + length && act.AtMs <= nowMs && IsTouch(act))
+            .OrderBy(act => act.AtMs)
+            .ToList();
         if (during.Find(act => act.Happening is not (CableOut or BatteryOut) || step.Act.By != ActBy.Link) is { } touch)
             Lose(
                 LostFor.Order,

@@ -8,6 +8,9 @@ namespace Junctra.Web.Practising;
 /// <param name="LeftHanded">Whether it is held in the right hand.</param>
 public sealed record HoldModel(PhoneModel Model, KeyFamily Family, bool LeftHanded)
 {
+    /// <summary>What else the address of its page says, with an ampersand after it; empty where nothing does.</summary>
+    public string Query { get; init; } = "";
+
     /// <summary>Commands that the computer at its cable can give; none where hands alone are practised.</summary>
     public IReadOnlyList<LinkCommand> Commands { get; init; } = [];
 

@@ -13,7 +13,7 @@ document.addEventListener('alpine:init', () => {
       for (const button of document.querySelectorAll('[data-moment]')) {
         const at = Number(button.dataset.moment) - from;
         if (at < 0 || at > this.last) continue;
-        button.addEventListener('click', () => { this.playing = false; this.at = at; this.jump(); this.$root.scrollIntoView({ block: 'center' }); });
+        button.addEventListener('click', () => { this.playing = false; this.at = Math.min(this.last, Math.ceil(at / 10) * 10); this.jump(); this.$root.scrollIntoView({ block: 'center' }); });
       }
       this.jump();
     },
@@ -35,7 +35,7 @@ document.addEventListener('alpine:init', () => {
 
     tick() {
       if (!this.playing) return;
-      this.at = Math.min(this.last, Math.round(this.from + (performance.now() - this.began) * this.speed));
+      this.at = Math.min(this.last, Math.round((this.from + (performance.now() - this.began) * this.speed) / 10) * 10);
       this.look();
       if (this.at >= this.last) { this.playing = false; this.tell(); return; }
       this.frame = requestAnimationFrame(() => this.tick());

@@ -220,7 +220,7 @@ document.addEventListener('alpine:init', () => {
       this.began = 0;
       this.clock = '';
       this.moments = [];
-      this.says = 'Hold the keys of the score. The clock begins with the first.';
+      this.says = this.$root.dataset.says ?? 'Hold the keys of the score. The clock begins with the first.';
       this.hand?.removeAttribute('transform');
       this.trace();
       this.show();
