@@ -141,6 +141,23 @@ public sealed class PracticeTests
     }
 
     [Fact]
+    public void A_forbidden_mode_ends_it_and_what_is_broken_is_broken()
+    {
+        var exercise = Of("trouble-not-the-lock-question");
+        var practice = new KeyPractice(exercise, Repo.Catalogue);
+        var held = practice.At([new TrialAct(0, new KeyDown("volume-up"))], [], 20_000, hasEnded: true).Score;
+        Assert.Contains("forbidden", Assert.Single(held.Lost, lost => lost.For == LostFor.Safety).Why);
+        // Without the ban it would be a detour.
+        var allowed = new KeyPractice(exercise with { Forbids = [] }, Repo.Catalogue);
+        Assert.DoesNotContain(allowed.At([new TrialAct(0, new KeyDown("volume-up"))], [], 20_000, hasEnded: true).Score.Lost, lost =>
+            lost.For == LostFor.Safety
+        );
+        var socket = new KeyPractice(Of("trouble-dead-socket"), Repo.Catalogue);
+        var plugged = socket.At([new TrialAct(0, new CableIn(PracticePhone.Computer))], [], 10_000).State;
+        Assert.Null(PhoneTwin.LinkOf(plugged));
+    }
+
+    [Fact]
     public void A_harmful_answer_is_worth_nothing_a_careful_one_something()
     {
         var may = PracticeQuestion.Of(Of("unplug-tn63e-download"), Repo.Catalogue);

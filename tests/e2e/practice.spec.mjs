@@ -119,7 +119,7 @@ test('a whole job goes from what is wrong with it to its hand-back, by keyboard 
   await expect(stage(page)).toHaveText('Match');
   // Left here, it goes on here.
   await page.goto(web('/practice/mine'));
-  await page.getByRole('link', { name: 'Loops after a custom kernel: factory set' }).click();
+  await page.getByRole('link', { name: 'It loops since a custom kernel' }).click();
   await expect(stage(page)).toHaveText('Match');
   await answer(page);
   await answer(page);

@@ -50,8 +50,11 @@ public sealed record PracticePhone(string ModelCode, PhoneMode Mode, IReadOnlyDi
         ]);
     }
 
+    /// <summary>What is broken on it; nothing mostly.</summary>
+    public TwinFaults Faults { get; init; } = new();
+
     /// <summary>Its twin as it lies there.</summary>
-    public TwinState Start(PhoneModel model) => TwinFactory.Of(Known(), model, Mode, Computer);
+    public TwinState Start(PhoneModel model) => TwinFactory.Of(Known(), model, Mode, Computer) with { Faults = Faults };
 }
 
 /// <summary>What is to be done in an exercise.</summary>
@@ -191,4 +194,7 @@ public sealed record Exercise(string Id, Ladder Ladder, string Title, string Ski
 {
     /// <summary>What it warns of.</summary>
     public IReadOnlyList<WrongHands> Warns { get; init; } = [];
+
+    /// <summary>Modes into which the phone must not be brought, however soon it is brought out of them.</summary>
+    public IReadOnlyList<PhoneMode> Forbids { get; init; } = [];
 }

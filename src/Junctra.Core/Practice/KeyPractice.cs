@@ -147,6 +147,19 @@ public sealed class KeyPractice
             if (now.Mode == mode)
                 return;
             mode = now.Mode;
+            if (exercise.Forbids.Contains(mode))
+            {
+                isSpoiled = true;
+                Lose(
+                    LostFor.Safety,
+                    PracticeScore.Full,
+                    at,
+                    $"The phone went into {mode.Label()}, which is forbidden here.",
+                    "Where one wrong key more would do harm, nobody goes, not even by accident."
+                );
+                return;
+            }
+
             if (mode == aim)
                 reached = at;
             else if (!onTheWay.Contains(mode))

@@ -5,6 +5,7 @@ using Junctra.Core.Matching;
 using Junctra.Core.Plans;
 using Junctra.Core.Practice;
 using Junctra.Core.Triage;
+using Junctra.Core.Twin;
 
 namespace Junctra.Formats.CatalogueFiles;
 
@@ -48,6 +49,7 @@ public static class PracticeReader
             ? null
             : new Exercise(node.Text("id"), ladder, node.Text("title"), node.Text("skill"), node.Text("told"), phone, task)
             {
+                Forbids = node.Has("forbids") ? [.. node.Texts("forbids").Select(text => Forbidden(node, text)).OfType<PhoneMode>()] : [],
                 Warns = node.Has("warns") ? [.. node.Children("warns").Select(ReadWarning)] : [],
             };
         node.RejectUnknownKeys();
@@ -129,8 +131,27 @@ public static class PracticeReader
             node.Problem($"{model} is no model of the catalogue.", "model");
         var mode = Mode(node, "mode");
         var facts = node.Has("facts") ? ReadFacts(node.Child("facts")) : [];
+        var faults = node.Has("faults") ? [.. node.Texts("faults")] : Array.Empty<string>();
+        if (faults.FirstOrDefault(fault => fault is not (BadSocket or DeadBoard)) is { } unknown)
+            node.Problem($"{unknown} is no fault; there are {BadSocket}, {DeadBoard}.", "faults");
         node.RejectUnknownKeys();
-        return catalogue.Model(model) is { } known ? new PracticePhone(known.Code, mode, facts) : null;
+        return catalogue.Model(model) is { } known
+            ? new PracticePhone(known.Code, mode, facts)
+            {
+                Faults = new TwinFaults { BadSocket = faults.Contains(BadSocket), DeadBoard = faults.Contains(DeadBoard) },
+            }
+            : null;
+    }
+
+    private const string BadSocket = "bad-socket",
+        DeadBoard = "dead-board";
+
+    private static PhoneMode? Forbidden(CatalogueNode node, string text)
+    {
+        if (PhoneModes.Parse(text) is { } mode)
+            return mode;
+        node.Problem($"{text} is no mode.", "forbids");
+        return null;
     }
 
     private static Dictionary<FactName, string> ReadFacts(CatalogueNode node)

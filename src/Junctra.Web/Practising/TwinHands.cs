@@ -71,7 +71,7 @@ public static class TwinHands
 
     // The light of a phone: while it charges, and while it is told of nothing it is dark.
     private static string LightOf(TwinState state) =>
-        state.Cable == CableTo.Nothing || state.Faults.DeadBoard || state.Faults.BadSocket || !state.BatteryIn ? ""
+        state.Cable == CableTo.Nothing || state.Faults.DeadBoard || !state.BatteryIn ? ""
         : state.ChargePercent >= Full ? "full"
         : "charging";
 

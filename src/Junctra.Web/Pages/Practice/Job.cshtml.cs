@@ -15,7 +15,8 @@ namespace Junctra.Web.Pages.Practice;
 /// </summary>
 public sealed class JobModel(PracticeService practice, ExerciseShelf shelf, ModelCatalogue catalogue, TimeProvider time) : PageModel
 {
-    private const double StripWidth = 560;
+    private const double BesideWidth = 560,
+        FullWidth = 960;
     private static readonly TimeSpan Longest = TimeSpan.FromHours(1);
 
     [BindProperty(SupportsGet = true, Name = "hand")]
@@ -49,6 +50,8 @@ public sealed class JobModel(PracticeService practice, ExerciseShelf shelf, Mode
             .Job.Task.Seen.Select(seen => (Check: catalogue.Triage.Check(seen.CheckId), seen.OutcomeId))
             .Where(seen => seen.Check is not null)
             .Select(seen => (seen.Check!.Ask, seen.Check.Outcome(seen.OutcomeId)?.Label ?? ""));
+
+    private double StripWidth => Part.Write is null ? FullWidth : BesideWidth;
 
     /// <summary>What a break in each step would leave, drawn.</summary>
     public RiskStrip Risks => RiskStrip.Of(Practice.Job.Plan, StripWidth);
