@@ -120,6 +120,27 @@ public sealed class PracticeJobTests
     }
 
     [Fact]
+    public void A_cable_pulled_while_the_computer_works_alone_is_wanted_again_before_the_phone_is()
+    {
+        var write = Job("job-f-factory-set").Parts.Single(part => part.Write is not null).Write!;
+        var verify = write.Steps[0];
+        Assert.Equal(ActBy.Computer, verify.Act.By);
+        var later = WritePractice.LengthOf(verify) + 5000;
+        var pulled = write.At([new TrialAct(300, new CableOut())], [], later);
+        Assert.Equal(
+            (LostFor.Order, true),
+            (Assert.Single(pulled.Lost).For, pulled.Wants?.StartsWith("Plug", StringComparison.Ordinal) == true)
+        );
+        var again = write.At(
+            [new TrialAct(300, new CableOut()), new TrialAct(later, new CableIn(PracticePhone.Computer))],
+            [],
+            later + 60_000
+        );
+        Assert.True(again.Reached);
+        Assert.Single(again.Lost);
+    }
+
+    [Fact]
     public void Hands_that_choose_the_wrong_entry_lose_what_it_costs()
     {
         // A write that keeps the data, and is to be let start: whoever wipes in recovery on the way has erased what was wanted.

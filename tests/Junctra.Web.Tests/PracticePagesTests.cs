@@ -190,6 +190,12 @@ public sealed class PracticePagesTests(WebWorld world) : IClassFixture<WebWorld>
         using var charged = await PlayAsync(new { acts = new[] { Down(0, "charger") }, now = 8000 });
         var shown = await charged.Content.ReadFromJsonAsync<JsonElement>(Cancel);
         Assert.Equal("charging", shown.GetProperty("screen").GetProperty("light").GetString());
+        // The computer's list is read by the rules of a real port: nothing without a cable, and the doctor's tries where nothing shows.
+        Assert.Equal("No cable leads to the computer.", shown.GetProperty("list").GetProperty("why").GetString());
+        using var dark = await PlayAsync(new { acts = new[] { Down(0, "cable") }, now = 4000 });
+        var list = (await dark.Content.ReadFromJsonAsync<JsonElement>(Cancel)).GetProperty("list");
+        Assert.Equal("The computer lists no phone.", list.GetProperty("why").GetString());
+        Assert.StartsWith("Another cable", list.GetProperty("tries")[0].GetString());
         using var refused = await PlayAsync(new { acts = Right, now = -1 });
         Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
         await using var db = world.Database.CreateDbContext();

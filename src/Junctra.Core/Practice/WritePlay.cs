@@ -73,6 +73,9 @@ internal sealed class WritePlay(WritePractice practice, IReadOnlyList<TrialAct> 
             );
         if (step.Act.By == ActBy.Link && during.Find(act => act.Happening is CableOut or BatteryOut) is { } broken)
             return Break(step, broken, (double)(broken.AtMs - at) / length);
+        // No phone is needed by what this computer does alone; what is done to it meanwhile is done.
+        if (step.Act.By == ActBy.Computer)
+            phone = practice.Twin.Run(phone, during.Where(act => act.Happening is not KeyDown).Select(act => act.Happening));
         var share = (double)(end - at) / length;
         Tell(step, share);
         phone = Through(step, share);
@@ -180,7 +183,7 @@ internal sealed class WritePlay(WritePractice practice, IReadOnlyList<TrialAct> 
             return false;
         }
 
-        (phone, at, wants) = (plugged.State, at + plugged.At, null);
+        (phone, at, wants) = (plugged.State, at + plugged.At + 1, null);
         return true;
 
         void Look(TwinState now)

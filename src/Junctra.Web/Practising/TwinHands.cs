@@ -1,4 +1,6 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
+using Junctra.Core.Routes;
 using Junctra.Core.Twin;
 
 namespace Junctra.Web.Practising;
@@ -68,6 +70,43 @@ public static class TwinHands
             entries = screen.Entries.Select(entry => new { id = entry.Id, label = entry.Label }),
         };
     }
+
+    /// <summary>
+    /// What the computer at its cable lists, read by the same rules as at a real port, and what the link doctor would try, the best first.
+    /// </summary>
+    /// <param name="state">The phone.</param>
+    /// <param name="wanted">The mode in which it is wanted; unknown where none is.</param>
+    /// <param name="catalogue">Signs and remedies.</param>
+    public static object Listed(TwinState state, PhoneMode wanted, ModelCatalogue catalogue)
+    {
+        if (state.Cable != CableTo.Computer)
+            return new
+            {
+                phones = Array.Empty<string>(),
+                why = "No cable leads to the computer.",
+                tries = Array.Empty<string>(),
+            };
+        // A chip that answers alone tells no serial.
+        IReadOnlyList<ListedPhone> listed = PhoneTwin.LinkOf(state) is null
+            ? []
+            : [new(state.Mode == PhoneMode.Emergency ? null : state.Serial, state.Mode, false, PhoneTwin.IsAllowed(state), null)];
+        var reading = ListReading.Of(listed, state.Mode == PhoneMode.Emergency ? null : state.Serial, wanted);
+        return new
+        {
+            phones = listed.Select(phone =>
+                $"{phone.Serial ?? "a chip's serial port"}, {phone.Mode.Label()}{(phone.IsAllowed ? "" : ", not allowed")}"
+            ),
+            why = reading.Why,
+            tries = catalogue.Links.Sign(reading.SignId) is { IsWell: false }
+                ? LinkDoctor
+                    .Order(catalogue.Links, reading.SignId, [], [])
+                    .Take(MaxTries)
+                    .Select(ranked => $"{ranked.Remedy.Label}: {ranked.Remedy.Words}")
+                : [],
+        };
+    }
+
+    private const int MaxTries = 3;
 
     // The light of a phone: while it charges, and while it is told of nothing it is dark.
     private static string LightOf(TwinState state) =>

@@ -66,6 +66,7 @@ public sealed class DoModel(PracticeService practice, ExerciseShelf shelf, Model
             {
                 screen = TwinHands.Shown(Keys.Twin, view.State),
                 mode = Junctra.Core.Facts.PhoneModes.Label(view.State.Mode),
+                list = TwinHands.Listed(view.State, ((KeyTask)Exercise.Task).Aim, catalogue),
                 due = view.DueMs,
                 arrived = view.Score.Reached,
                 moments = (view.Trial?.Moments ?? []).Select(moment => TwinHands.Said(Family, moment)),

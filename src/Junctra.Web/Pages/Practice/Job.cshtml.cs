@@ -129,6 +129,7 @@ public sealed class JobModel(PracticeService practice, ExerciseShelf shelf, Mode
             {
                 screen = TwinHands.Shown(keys.Twin, view.State),
                 mode = Junctra.Core.Facts.PhoneModes.Label(view.State.Mode),
+                list = TwinHands.Listed(view.State, keys.Route.Legs[^1].To, catalogue),
                 due = view.DueMs,
                 arrived = view.Score.Reached,
                 moments = (view.Trial?.Moments ?? []).Select(moment => TwinHands.Said(keys.Twin.Family, moment)),
@@ -142,6 +143,7 @@ public sealed class JobModel(PracticeService practice, ExerciseShelf shelf, Mode
         {
             screen = TwinHands.Shown(write.Twin, now.Phone),
             mode = Junctra.Core.Facts.PhoneModes.Label(now.Phone.Mode),
+            list = TwinHands.Listed(now.Phone, now.Run.Step?.Act.In ?? Junctra.Core.Facts.PhoneMode.Unknown, catalogue),
             due = now.DueMs,
             arrived = now.Reached,
             moments = Array.Empty<object>(),

@@ -72,6 +72,7 @@ public sealed class PhonePageModel(ModelCatalogue catalogue) : PageModel
             {
                 screen = TwinHands.Shown(twin, state),
                 mode = state.Mode.Label(),
+                list = TwinHands.Listed(state, PhoneMode.Unknown, catalogue),
                 due = twin.NextDueMs(state),
                 arrived = false,
                 moments = harm is null
