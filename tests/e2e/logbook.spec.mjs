@@ -28,7 +28,8 @@ test('a record is taken in, and the same file twice does no harm', async ({ page
 test('a job is found by anything in its record, and filters say how many they leave', async ({ page }) => {
   watch(page);
   await signIn(page, 'bench');
-  await expect(async () => { await page.goto(web('/logbook')); await expect(page.locator('h1 + p')).toContainText('174 jobs', { timeout: 1000 }); }).toPass();
+  // All of the record; what other walks have taken in by then stands there, too.
+  await expect(async () => { await page.goto(web('/logbook')); expect(Number((await page.locator('h1 + p').innerText()).match(/(\d+) jobs/)?.[1])).toBeGreaterThanOrEqual(174); }).toPass();
   const choice = page.locator('.facet-value', { hasText: /^\s*in order/ });
   const jobs = await choice.locator('small').textContent();
   await choice.click();
@@ -66,14 +67,14 @@ test('a story is read, and a run is watched once more', async ({ page }) => {
   const run = page.locator('section.card', { hasText: 'Came of it' }).last();
   await run.getByRole('button', { name: 'Watch it once more' }).click();
   await expect(run.locator('.replay')).toBeVisible();
-  // On the drawn phone too, as its twin shows it in the mode in which it was.
-  await expect(run.locator('.replay-phone .twin-screen')).toContainText(/\S/);
   await run.getByRole('button', { name: 'Pause' }).click();
   // To its end by the slider, by keys.
   await run.getByRole('slider').focus();
   await page.keyboard.press('End');
   await expect(run.locator('[data-progress]')).toHaveAttribute('aria-valuenow', '100');
   await expect(run.locator('.journal')).toContainText('finished: all of it is done');
+  // On the drawn phone too, as its twin shows it in the mode in which it was.
+  await expect(run.locator('.replay-phone .twin-screen')).toContainText(/\S/);
   await page.keyboard.press('Home');
   await expect(run.locator('.journal')).not.toContainText('finished: all of it is done');
   await look(page, 'story');

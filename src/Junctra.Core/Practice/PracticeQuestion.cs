@@ -245,7 +245,7 @@ public sealed record PracticeQuestion(string Asks, TwinScreen? Shows, IReadOnlyL
         Func<MatchReport, bool> may
     )
     {
-        var best = ranked.Count > 0 && may(ranked[0].Report) ? ranked[0].Package.Id : null;
+        var best = ranked.Where(one => may(one.Report)).Select(one => one.Package.Id).FirstOrDefault();
         return new PracticeQuestion(
             asks,
             null,

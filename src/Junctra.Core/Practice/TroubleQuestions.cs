@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
 using Junctra.Core.Routes;
@@ -142,7 +143,7 @@ internal static class TroubleQuestions
         var view = write.At(before.Acts, before.Said, before.LastsMs + MinuteMs);
         var later = job.Plan.Steps.Where(one => one.Number > step.Number && one.Title != step.Title).DistinctBy(one => one.Title).Take(3);
         var restarted = write.Settled(write.Twin.Run(view.Phone, [new ForcedRestart()]));
-        var comesUp = restarted.Mode is Facts.PhoneMode.System or Facts.PhoneMode.SetupWizard;
+        var comesUp = restarted.Mode is PhoneMode.System or PhoneMode.SetupWizard;
         PracticeAnswer[] answers =
         [
             new("step", step.Title, AnswerWorth.Right, ""),
@@ -150,7 +151,7 @@ internal static class TroubleQuestions
                 "start",
                 "Let it start",
                 comesUp ? AnswerWorth.Wrong : AnswerWorth.Harmful,
-                comesUp ? "Its restart is held back for a reason." : $"It would come to {Facts.PhoneModes.Label(restarted.Mode)}."
+                comesUp ? "Its restart is held back for a reason." : $"It would come to {restarted.Mode.Label()}."
             ),
             .. later.Select(one => new PracticeAnswer($"step-{one.Number}", one.Title, AnswerWorth.Wrong, $"First: {step.Title}.")),
             new("done", "Nothing: everything was accepted, it is done", AnswerWorth.Wrong, "The run waits for hands."),
@@ -174,12 +175,12 @@ internal static class TroubleQuestions
         var clock = StageClock.Of(run, figures, finished.AddMinutes(2 * figures.FirstBootStuckMinutes))
             ?? throw new ArgumentException($"{exercise.Id}: the phone does not start by its job.");
         var climbed = task.Tried.Select(name => EnumNames.Parse<Rung>(name) ?? throw new ArgumentException($"{name} is no rung.")).ToList();
-        var looping = job.Case with { Phone = job.Phone.Supposing(Facts.FactName.Mode, Facts.PhoneModes.Id(Facts.PhoneMode.BootLoop)) };
+        var looping = job.Case with { Phone = job.Phone.Supposing(FactName.Mode, PhoneMode.BootLoop.Id()) };
         var ladder = BootLadder.Of(job.Plan, climbed, clock, looping, figures);
         var next = ladder.Next ?? throw new ArgumentException($"{exercise.Id}: no rung is left.");
         return new PracticeQuestion(
             $"It was written, and loops since. {(climbed.Count == 0 ? "It was given its time." : $"Tried: {string.Join(", ", climbed.Select(rung => rung.Title().ToLowerInvariant()))}.")} What next?",
-            write.Twin.ScreenOf(TwinFactory.Of(looping.Phone, job.Model, Facts.PhoneMode.BootLoop, PracticePhone.Computer)),
+            write.Twin.ScreenOf(TwinFactory.Of(looping.Phone, job.Model, PhoneMode.BootLoop, PracticePhone.Computer)),
             [
                 .. ladder
                     .Rungs.Where(rung => rung.State is RungState.Next or RungState.Later)

@@ -94,7 +94,6 @@ public sealed class WritePractice
         var (state, at) = (Start, 0L);
         foreach (var step in Steps.TakeWhile(step => step != upTo))
         {
-            var events = new List<TwinEvent>();
             if (step.Act.By == ActBy.Link && state.Cable != CableTo.Computer)
                 Do([.. state.Cable == CableTo.Charger ? [new CableOut()] : Array.Empty<TwinEvent>(), new CableIn(PracticePhone.Computer)]);
             var does = step.Act.OnTwin(Scene, state).ToList();

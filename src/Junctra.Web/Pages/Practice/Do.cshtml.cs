@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Practice;
 using Junctra.Web.Practising;
 using Microsoft.AspNetCore.Mvc;
@@ -46,7 +47,7 @@ public sealed class DoModel(PracticeService practice, ExerciseShelf shelf, Model
     public string Aim =>
         Exercise.Task switch
         {
-            KeyTask task => $"Bring it into {Junctra.Core.Facts.PhoneModes.Label(task.Aim)}.",
+            KeyTask task => $"Bring it into {task.Aim.Label()}.",
             JobTask => "Take it through, from what is wrong with it to its hand-back.",
             _ => Question!.Asks,
         };
@@ -65,7 +66,7 @@ public sealed class DoModel(PracticeService practice, ExerciseShelf shelf, Model
             new
             {
                 screen = TwinHands.Shown(Keys.Twin, view.State),
-                mode = Junctra.Core.Facts.PhoneModes.Label(view.State.Mode),
+                mode = view.State.Mode.Label(),
                 list = TwinHands.Listed(view.State, ((KeyTask)Exercise.Task).Aim, catalogue),
                 due = view.DueMs,
                 arrived = view.Score.Reached,

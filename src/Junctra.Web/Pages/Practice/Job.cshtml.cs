@@ -1,4 +1,5 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Facts;
 using Junctra.Core.Plans;
 using Junctra.Core.Practice;
 using Junctra.Store;
@@ -128,7 +129,7 @@ public sealed class JobModel(PracticeService practice, ExerciseShelf shelf, Mode
             return new
             {
                 screen = TwinHands.Shown(keys.Twin, view.State),
-                mode = Junctra.Core.Facts.PhoneModes.Label(view.State.Mode),
+                mode = view.State.Mode.Label(),
                 list = TwinHands.Listed(view.State, keys.Route.Legs[^1].To, catalogue),
                 due = view.DueMs,
                 arrived = view.Score.Reached,
@@ -142,8 +143,8 @@ public sealed class JobModel(PracticeService practice, ExerciseShelf shelf, Mode
         return new
         {
             screen = TwinHands.Shown(write.Twin, now.Phone),
-            mode = Junctra.Core.Facts.PhoneModes.Label(now.Phone.Mode),
-            list = TwinHands.Listed(now.Phone, now.Run.Step?.Act.In ?? Junctra.Core.Facts.PhoneMode.Unknown, catalogue),
+            mode = now.Phone.Mode.Label(),
+            list = TwinHands.Listed(now.Phone, now.Run.Step?.Act.In ?? PhoneMode.Unknown, catalogue),
             due = now.DueMs,
             arrived = now.Reached,
             moments = Array.Empty<object>(),
