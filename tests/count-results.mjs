@@ -5,7 +5,9 @@ const [folder, only] = process.argv.slice(2);
 let passed = 0;
 let failed = 0;
 for (const file of readdirSync(folder).filter((name) => name.endsWith('.trx'))) {
-  const counters = readFileSync(`${folder}/${file}`, 'utf8').match(/<Counters total="(\d+)" executed="(\d+)" passed="(\d+)"/);
+  const text = readFileSync(`${folder}/${file}`, 'utf8');
+  for (const [result, name] of text.matchAll(/<UnitTestResult [^>]*testName="([^"]*)"[^>]*>/g)) if (result.includes('outcome="Failed"')) console.error(`failed: ${name}`);
+  const counters = text.match(/<Counters total="(\d+)" executed="(\d+)" passed="(\d+)"/);
   if (!counters) { failed += 1; continue; }
   passed += Number(counters[3]);
   failed += Number(counters[1]) - Number(counters[3]);

@@ -110,6 +110,7 @@ public sealed class PracticeJobPagesTests(WebWorld world) : IClassFixture<WebWor
         foreach (var (part, i) in job.Parts.Select((part, i) => (part, i)).Skip(1))
         {
             var done = job.Perfect(1000)[i];
+            await SeesAsync(client, page, part);
             if (part.Questions.Count == 0)
             {
                 // Half way it goes on, and tells what it wants.
@@ -149,6 +150,9 @@ public sealed class PracticeJobPagesTests(WebWorld world) : IClassFixture<WebWor
         Assert.True(row is { IsOpen: false, Passed: true, Points: >= 90 }, row.Lost);
         var run = await client.GetStringAsync($"/practice/runs/{number}", Cancel);
         Assert.Contains("Passed.", run);
+        // Afterwards it is told how the rules judge what lay on the shelf.
+        var judged = job.Parts.SelectMany(part => part.Questions).SelectMany(question => question.Judged).ToList();
+        Assert.All(judged, one => Assert.Contains(one.Report.Headline, WebUtility.HtmlDecode(run)));
         // Each part of hands is there once more, at its end as it ended.
         foreach (var (part, i) in job.Parts.Select((part, i) => (part, i)).Where(one => one.part.Questions.Count == 0))
         {
@@ -165,6 +169,29 @@ public sealed class PracticeJobPagesTests(WebWorld world) : IClassFixture<WebWor
         Assert.Equal(HttpStatusCode.NotFound, other.StatusCode);
         using var theirs = await world.Client().GetAsync(page, Cancel);
         Assert.Equal(HttpStatusCode.NotFound, theirs.StatusCode);
+    }
+
+    /// <summary>What a station shows is what the same station of a real job shows, with nothing of the answer.</summary>
+    private static async Task SeesAsync(HttpClient client, string page, JobPart part)
+    {
+        var html = WebUtility.HtmlDecode(await client.GetStringAsync(page, Cancel));
+        if (part.Stage == JobStage.Match)
+        {
+            foreach (var (report, package) in part.Questions[0].Judged)
+            {
+                Assert.Contains(package.FileName, html);
+                Assert.DoesNotContain(report.Headline, html);
+            }
+        }
+
+        foreach (var gate in part.Gates)
+        {
+            Assert.Contains($"id=\"gate-{gate.Gate.Id}\"", html);
+            Assert.Contains(gate.Said, html);
+        }
+
+        if (part.Stage == JobStage.Plan)
+            Assert.Contains("class=\"fates\"", html);
     }
 
     [Fact]

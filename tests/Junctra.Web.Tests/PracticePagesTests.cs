@@ -195,7 +195,10 @@ public sealed class PracticePagesTests(WebWorld world) : IClassFixture<WebWorld>
         using var dark = await PlayAsync(new { acts = new[] { Down(0, "cable") }, now = 4000 });
         var list = (await dark.Content.ReadFromJsonAsync<JsonElement>(Cancel)).GetProperty("list");
         Assert.Equal("The computer lists no phone.", list.GetProperty("why").GetString());
-        Assert.StartsWith("Another cable", list.GetProperty("tries")[0].GetString());
+        var first = list.GetProperty("tries")[0];
+        Assert.StartsWith("Another cable", first.GetProperty("label").GetString());
+        Assert.EndsWith(" %", first.GetProperty("chance").GetString());
+        Assert.Equal(0, list.GetProperty("phones").GetArrayLength());
         using var refused = await PlayAsync(new { acts = Right, now = -1 });
         Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
         await using var db = world.Database.CreateDbContext();

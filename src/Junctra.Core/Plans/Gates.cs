@@ -133,7 +133,7 @@ public static partial class Gates
             GateId.DataLoss,
             c => MayLoseData(c) && !c.Plan.Steps.Any(step => step.Act is RestoreBackup),
             c =>
-                c.Plan.ErasesData || c.Plan.ClosesLock
+                c.Plan.LosesDataForSure
                     ? Asked(
                         c,
                         GateId.DataLoss,

@@ -209,6 +209,9 @@ public sealed record Plan(
     /// <summary>Whether anything on the phone is changed by it.</summary>
     public bool Changes => ClosesLock || Touches.Any();
 
+    /// <summary>Whether the data go whatever happens: they are erased, or go with the lock.</summary>
+    public bool LosesDataForSure => ErasesData || ClosesLock;
+
     /// <summary>Whether the phone starts anew in the end.</summary>
     public bool StartsThePhone => Steps.Any(step => step.Act is AwaitStage);
 

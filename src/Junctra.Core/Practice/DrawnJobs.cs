@@ -51,8 +51,9 @@ internal static class DrawnJobs
         var erases = isSet || draws.Below(2) == 0;
         var job = new JobTask(
             isSet ? "F"
-                : erases ? "B"
-                : "A",
+                : !erases ? "A"
+                : model.PackageKind == PackageKind.SingleBundle ? "D"
+                : "B",
             erases
         )
         {

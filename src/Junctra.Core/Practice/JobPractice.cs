@@ -1,5 +1,6 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
+using Junctra.Core.Plans;
 using Junctra.Core.Twin;
 
 namespace Junctra.Core.Practice;
@@ -32,11 +33,20 @@ public enum JobStage
     HandBack,
 }
 
+/// <summary>A gate of a job of practice, and what was said or seen of what it asks for.</summary>
+/// <param name="Gate">The gate.</param>
+/// <param name="Said">What was said, in words.</param>
+/// <param name="Question">What may be answered.</param>
+public sealed record AskedGate(Gate Gate, string Said, PracticeQuestion Question);
+
 /// <summary>A part of a job of practice: questions, or hands.</summary>
 /// <param name="Stage">Its station.</param>
 /// <param name="Questions">Its questions; empty where hands are practised.</param>
 public sealed record JobPart(JobStage Stage, IReadOnlyList<PracticeQuestion> Questions)
 {
+    /// <summary>The gates that its questions ask for, in their order; empty elsewhere.</summary>
+    public IReadOnlyList<AskedGate> Gates { get; init; } = [];
+
     /// <summary>The way into a mode, where it is one.</summary>
     public KeyPractice? Keys { get; init; }
 
@@ -88,7 +98,7 @@ public sealed class JobPractice
             parts.Add(new(JobStage.Match, [JobQuestions.Match(exercise.Id, Job)]));
         parts.Add(new(JobStage.Way, [JobQuestions.Way(exercise.Id, Job)]));
         if (JobQuestions.Gates(Job) is { Count: > 0 } gates)
-            parts.Add(new(JobStage.Plan, gates));
+            parts.Add(new(JobStage.Plan, [.. gates.Select(gate => gate.Question)]) { Gates = gates });
         parts.Add(new(JobStage.Write, []) { Write = new WritePractice(Job.Plan, Job.Case) });
         if (Job.Plan.IsChecked)
             parts.Add(new(JobStage.Check, [JobQuestions.Check(Job)]));

@@ -39,9 +39,7 @@ internal static class JobQuestions
 
     /// <summary>Which package.</summary>
     public static PracticeQuestion Match(string exercise, PracticeJob job) =>
-        PracticeQuestion.WhichPackage(exercise, $"It is read: {Read(job.Phone)}. Which package is taken?", job.Ranked, report =>
-            report.MayBePlanned(job.Policy)
-        );
+        PracticeQuestion.WhichPackage(exercise, "Which package is taken?", job.Ranked, report => report.MayBePlanned(job.Policy));
 
     /// <summary>What was read of a phone, in a line.</summary>
     public static string Read(Phone phone) =>
@@ -103,26 +101,24 @@ internal static class JobQuestions
         [GateId.Battery] = "It was an hour on the measured charger.",
     };
 
-    private static SaidAtGate AsItShould(Gate gate) =>
+    private static SaidAtGate AsItShould(Gate gate, Plan plan) =>
         new(
             Usually.TryGetValue(gate.Id, out var words) ? words
                 : gate.Id != GateId.DataLoss ? $"It was read out to the owner, who said yes: {gate.Options[0].Text}"
-                : gate.Title == LossForSure ? "“Pictures, apps, messages: all of it may go.” Signed."
+                : plan.LosesDataForSure ? "“Pictures, apps, messages: all of it may go.” Signed."
                 : "“If it still loops after that, wipe it.” Signed.",
             gate.Options[0].Id
         );
 
-    private const string LossForSure = "Loss of data";
-
     /// <summary>What may be answered at each gate that a person answers.</summary>
-    public static IReadOnlyList<PracticeQuestion> Gates(PracticeJob job) =>
+    public static IReadOnlyList<AskedGate> Gates(PracticeJob job) =>
         [
             .. job
                 .Gates.Where(gate => gate.Options.Count > 0)
                 .Select(gate =>
                 {
-                    var said = job.Task.Said.GetValueOrDefault(gate.Id) ?? AsItShould(gate);
-                    return new PracticeQuestion(
+                    var said = job.Task.Said.GetValueOrDefault(gate.Id) ?? AsItShould(gate, job.Plan);
+                    var question = new PracticeQuestion(
                         $"{gate.Title}: {said.Words}",
                         null,
                         [
@@ -143,6 +139,7 @@ internal static class JobQuestions
                         ],
                         "A gate is opened by what somebody said or saw, never by what is likely."
                     );
+                    return new AskedGate(gate, said.Words, question);
                 }),
         ];
 

@@ -101,6 +101,9 @@ public sealed record PracticeQuestion(string Asks, TwinScreen? Shows, IReadOnlyL
             );
     }
 
+    /// <summary>The packages among its answers, as the match judges them, the best first; their ids are the answers'.</summary>
+    public IReadOnlyList<(MatchReport Report, Package Package)> Judged { get; init; } = [];
+
     /// <summary>The hint: one wrong answer less, in words; null where there is none to give.</summary>
     public PracticeAnswer? Hint => Answers.LastOrDefault(answer => answer.Worth >= AnswerWorth.Wrong && Answers.Count > 2);
 
@@ -268,7 +271,10 @@ public sealed record PracticeQuestion(string Asks, TwinScreen? Shows, IReadOnlyL
                 ),
             ],
             "A package is written only where no rule stands against it; no override exists."
-        );
+        )
+        {
+            Judged = ranked,
+        };
     }
 
     // The same order for whoever looks again, another for every exercise.

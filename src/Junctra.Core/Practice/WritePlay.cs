@@ -1,3 +1,4 @@
+using System.Globalization;
 using Junctra.Core.Facts;
 using Junctra.Core.Plans;
 using Junctra.Core.Plans.Acts;
@@ -7,15 +8,16 @@ using Junctra.Core.Twin;
 namespace Junctra.Core.Practice;
 
 /// <summary>One look at a write of practice: all that was done, played from its beginning.</summary>
-internal sealed class WritePlay(WritePractice practice, IReadOnlyList<TrialAct> acts, IReadOnlyList<long> said, long nowMs)
+internal sealed partial class WritePlay(WritePractice practice, IReadOnlyList<TrialAct> acts, IReadOnlyList<long> said, long nowMs)
 {
     private const string By = "practice";
     private const int Detour = 10,
         Touched = 10,
-        BrokenBefore = 60;
+        BrokenBefore = 60,
+        MostForTime = 20;
 
-    // Of an image that is being sent, so much is in the phone's memory before it is told to write it.
-    private const double HeldBack = 0.2;
+    // What setting a tool down takes, and reading what is wanted; at twice the slow figure all that time is worth is lost.
+    private const double ReadSeconds = 10;
 
     private readonly List<JournalEntry> journal = [];
     private readonly List<LostPoints> lost = [];
@@ -52,121 +54,20 @@ internal sealed class WritePlay(WritePractice practice, IReadOnlyList<TrialAct> 
     private void Lose(LostFor what, int points, long when, string why, string rule) =>
         lost.Add(new LostPoints(what, points, when, why, rule));
 
-    private bool ByMachine(PlanStep step)
+    // Hands are measured against the step's band, or against perfect hands where these need longer. All that time costs in a write has
+    // one limit: whoever is slow in every step is slow once.
+    private void LoseForTime(PlanStep step, long tookMs, long perfectMs = 0)
     {
-        if (step.Act.By == ActBy.Link && !IsPluggedIn())
-            return false;
-        Write(new StepStarted(step.Number, step.Title));
-        phone = WritePractice.Free(phone);
-        var length = WritePractice.LengthOf(step);
-        var end = Math.Min(nowMs, at + length);
-        var during = acts.Where(act => act.AtMs >= at && act.AtMs < at + length && act.AtMs <= nowMs && IsTouch(act))
-            .OrderBy(act => act.AtMs)
-            .ToList();
-        if (during.Find(act => act.Happening is not (CableOut or BatteryOut) || step.Act.By != ActBy.Link) is { } touch)
+        var slow = Math.Max(step.Seconds.Slow, perfectMs / 1000.0) + ReadSeconds;
+        var left = MostForTime - lost.Where(one => one.For == LostFor.Time).Sum(one => one.Points);
+        if (left > 0 && tookMs / 1000.0 > slow)
             Lose(
-                LostFor.Order,
-                Touched,
-                touch.AtMs,
-                $"The phone was handled during “{step.Title}”.",
-                "While a computer works on a phone, hands are off: keys, cable and battery stay as they are."
+                LostFor.Time,
+                Math.Min(left, (int)Math.Ceiling(MostForTime * Math.Min(1, (tookMs / 1000.0 / slow) - 1))),
+                at + tookMs,
+                string.Create(CultureInfo.InvariantCulture, $"“{step.Title}” took {tookMs / 1000.0:0} s."),
+                string.Create(CultureInfo.InvariantCulture, $"Within {slow:0} s nothing is lost.")
             );
-        if (step.Act.By == ActBy.Link && during.Find(act => act.Happening is CableOut or BatteryOut) is { } broken)
-            return Break(step, broken, (double)(broken.AtMs - at) / length);
-        // No phone is needed by what this computer does alone; what is done to it meanwhile is done.
-        if (step.Act.By == ActBy.Computer)
-            phone = practice.Twin.Run(phone, during.Where(act => act.Happening is not KeyDown).Select(act => act.Happening));
-        var share = (double)(end - at) / length;
-        Tell(step, share);
-        phone = Through(step, share);
-        sinceBegin += step.Seconds.Typical * share;
-        if (share < 1)
-        {
-            (due, at) = (at + length - nowMs, nowMs);
-            return false;
-        }
-
-        at += length;
-        Write(new StepDone(step.Number));
-        phone = practice.Settled(phone);
-        return true;
-    }
-
-    private bool Break(PlanStep step, TrialAct broken, double share)
-    {
-        Tell(step, share);
-        phone = practice.Settled(practice.Twin.Next(Through(step, share), broken.Happening));
-        at = broken.AtMs;
-        var what = broken.Happening is CableOut ? "The cable came out" : "The battery came out";
-        if (run.HasTouchedPhone)
-            Lose(
-                LostFor.Safety,
-                PracticeScore.Full,
-                at,
-                $"{what} during “{step.Title}”. {practice.Plan.RiskOf(step, run.At).Sentence}".TrimEnd(),
-                Unplugging.Of(phone.Mode, run).Why
-            );
-        else
-            Lose(LostFor.Aim, BrokenBefore, at, $"{what} during “{step.Title}”: nothing was written.", Unplugging.Of(phone.Mode, run).Why);
-        Write(new RunFailed($"{what}.", RunAdvice.Again(run)));
-        return false;
-    }
-
-    private static bool IsTouch(TrialAct act) => act.Happening is CableOut or BatteryOut or KeyDown or CableIn or CardTakenOut;
-
-    // What the phone has been told of a step, and has accepted, by the share of it that has passed.
-    private void Tell(PlanStep step, double share)
-    {
-        var act = step.Act;
-        if (act is ConfirmTarget && share >= 1)
-            Write(new TargetConfirmed(practice.Plan.Target));
-        if (act is RestartInto restart && share >= 1)
-            Write(new RestartAsked(step.Number, restart.ToBootloader));
-        var written = act.Touches.Where(touch => !touch.Erases).ToList();
-        var left = share * written.Sum(SizeOf);
-        foreach (var touch in written)
-        {
-            var name = act.Touches.Count > 1 ? touch.Partition : null;
-            var sent = Math.Min(left, SizeOf(touch));
-            Write(new BytesSent(step.Number, (long)sent, name));
-            if (sent > HeldBack * SizeOf(touch))
-                Write(new WriteAsked(step.Number, 1, 1, name));
-            if (sent < SizeOf(touch) && share < 1)
-                return;
-            Write(new PieceAccepted(step.Number, 1, 1, touch.Bytes, name));
-            Write(new ImageAccepted(step.Number, touch.Partition, ""));
-            left -= sent;
-        }
-
-        foreach (var touch in act.Touches.Where(touch => touch.Erases && share >= 1))
-            Write(new PartitionErased(step.Number, touch.Partition));
-    }
-
-    private static double SizeOf(PartitionTouch touch) => Math.Max(1, touch.Bytes > 0 ? touch.Bytes : touch.ExpandedBytes);
-
-    private TwinState Through(PlanStep step, double share)
-    {
-        var happenings = step.Act.OnTwin(practice.Scene, phone).ToList();
-        var state = phone;
-        if (share >= 1)
-            return practice.Twin.Run(state, happenings);
-        var left = (long)(share * happenings.OfType<TimePasses>().Sum(time => time.Milliseconds));
-        if (left == 0)
-            return practice.Twin.Run(state, happenings.Take((int)(share * happenings.Count)));
-        foreach (var happening in happenings)
-        {
-            if (happening is not TimePasses time)
-            {
-                state = practice.Twin.Next(state, happening);
-                continue;
-            }
-
-            state = practice.Twin.Next(state, new TimePasses(Math.Min(left, time.Milliseconds)));
-            if ((left -= time.Milliseconds) <= 0)
-                break;
-        }
-
-        return state;
     }
 
     private bool IsPluggedIn()
@@ -221,6 +122,7 @@ internal sealed class WritePlay(WritePractice practice, IReadOnlyList<TrialAct> 
 
         phone = practice.Settled(practice.Twin.Run(phone, step.Act.OnTwin(practice.Scene, phone).ToList()));
         sinceBegin += step.Seconds.Typical;
+        LoseForTime(step, when - at);
         at = when + 1;
         return true;
     }
@@ -233,7 +135,7 @@ internal sealed class WritePlay(WritePractice practice, IReadOnlyList<TrialAct> 
         var target = from;
         foreach (var happening in step.Act.OnTwin(practice.Scene, from))
             onTheWay.Add((target = practice.Twin.Next(target, happening)).Mode);
-        var shows = target.Mode;
+        var (shows, perfectMs) = (target.Mode, target.NowMs - from.NowMs);
         target = practice.Settled(target);
         onTheWay.Add(target.Mode);
         var meant = Irreversible.Between(from, target)?.Cost;
@@ -250,6 +152,8 @@ internal sealed class WritePlay(WritePractice practice, IReadOnlyList<TrialAct> 
         }
 
         sinceBegin += done.At / 1000.0;
+        if (!isSpoiled)
+            LoseForTime(step, done.At, perfectMs);
         (phone, at) = (done.State, at + done.At + 1);
         return !isSpoiled;
 

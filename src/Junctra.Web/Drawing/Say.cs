@@ -20,6 +20,9 @@ public static class Say
     public static string Minutes(double minutes) =>
         Math.Round(minutes * 12) * 5 is < 60 and var seconds ? $"{Math.Max(5, seconds)} s" : $"{Math.Round(minutes * 2) / 2} min";
 
+    /// <summary>A chance as whole per cent, never none and never all.</summary>
+    public static string Percent(double chance) => $"{Math.Clamp(Math.Round(chance * 100), 1, 99):0} %";
+
     /// <summary>A moment in the shop's own time: of today as a time, of another day with its date.</summary>
     public static string When(DateTimeOffset at, DateTimeOffset now)
     {

@@ -1,5 +1,6 @@
 using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
+using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
 using Junctra.Store;
@@ -42,7 +43,37 @@ public sealed record PackageLine(
     long SizeBytes,
     string Source,
     bool IsLooked
-);
+)
+{
+    /// <summary>Whether it is whole, in a word.</summary>
+    public (Verdict Verdict, string Word) State =>
+        !IsLooked
+            ? (Verdict.Ask, "not looked into yet")
+            : Wholeness switch
+            {
+                Wholeness.Damaged => (Verdict.Stop, PackageSearch.Label(Wholeness)),
+                Wholeness.Locked => (Verdict.Ask, "locked with a password"),
+                _ when Kind == PackageKind.Unknown => (Verdict.Ask, "not a known kind"),
+                Wholeness.Unproven or Wholeness.Listed => (Verdict.Care, PackageSearch.Label(Wholeness)),
+                _ => (Verdict.Go, PackageSearch.Label(Wholeness)),
+            };
+
+    /// <summary>A package that lies in no library, as one would list it.</summary>
+    public static PackageLine Of(Package package) =>
+        new(
+            package.Id,
+            package.Title,
+            package.FileName,
+            [.. package.Says(FactName.ModelCode)],
+            [.. package.Says(FactName.Region)],
+            package.Revisions is [var only] ? only.Number : null,
+            package.Kind,
+            package.Whole().State,
+            package.Contents.SizeBytes,
+            "",
+            true
+        );
+}
 
 /// <summary>A part of the library.</summary>
 /// <param name="Lines">Packages of the page at hand.</param>

@@ -2,6 +2,7 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Routes;
 using Junctra.Core.Twin;
+using Junctra.Web.Drawing;
 
 namespace Junctra.Web.Practising;
 
@@ -82,27 +83,40 @@ public static class TwinHands
         if (state.Cable != CableTo.Computer)
             return new
             {
-                phones = Array.Empty<string>(),
+                phones = Array.Empty<object>(),
+                sign = "",
                 why = "No cable leads to the computer.",
-                tries = Array.Empty<string>(),
+                tries = Array.Empty<object>(),
             };
         // A chip that answers alone tells no serial.
         IReadOnlyList<ListedPhone> listed = PhoneTwin.LinkOf(state) is null
             ? []
             : [new(state.Mode == PhoneMode.Emergency ? null : state.Serial, state.Mode, false, PhoneTwin.IsAllowed(state), null)];
         var reading = ListReading.Of(listed, state.Mode == PhoneMode.Emergency ? null : state.Serial, wanted);
+        var sign = catalogue.Links.Sign(reading.SignId);
         return new
         {
-            phones = listed.Select(phone =>
-                $"{phone.Serial ?? "a chip's serial port"}, {phone.Mode.Label()}{(phone.IsAllowed ? "" : ", not allowed")}"
-            ),
+            phones = listed.Select(phone => new
+            {
+                serial = phone.Serial ?? "none shown",
+                mode = phone.Mode == PhoneMode.Unknown ? "not told" : phone.Mode.Label(),
+                how = phone.IsAllowed ? "answers" : "not allowed yet",
+                look = phone.IsAllowed ? "go" : "ask",
+            }),
+            sign = sign is { IsWell: false } ? sign.Means : "",
             why = reading.Why,
-            tries = catalogue.Links.Sign(reading.SignId) is { IsWell: false }
+            tries = sign is { IsWell: false }
                 ? LinkDoctor
                     .Order(catalogue.Links, reading.SignId, [], [])
                     .Take(MaxTries)
-                    .Select(ranked => $"{ranked.Remedy.Label}: {ranked.Remedy.Words}")
-                : [],
+                    .Select(ranked => new
+                    {
+                        label = ranked.Remedy.Label,
+                        words = ranked.Remedy.Words,
+                        chance = Say.Percent(ranked.Chance),
+                        takes = Say.Minutes(ranked.Remedy.Minutes),
+                    })
+                : (IEnumerable<object>)[],
         };
     }
 

@@ -111,6 +111,4 @@ public sealed class LinkModel(
         Done = result.Done;
         return RedirectToPage(new { ticket = Job.Row.Ticket, port = Port });
     }
-
-    public static string Percent(double chance) => $"{Math.Clamp(Math.Round(chance * 100), 1, 99):0} %";
 }

@@ -168,40 +168,6 @@ public sealed class PlanModel(
             _ => null,
         };
 
-    /// <summary>Signal of a step's risk.</summary>
-    public static string ChipOf(StepRisk risk) => ChipOf(risk.Risk);
-
-    /// <summary>Signal of a risk.</summary>
-    public static string ChipOf(RiskKind risk) =>
-        risk switch
-        {
-            RiskKind.SafeToStop => "go",
-            RiskKind.KeysBringItBack => "care",
-            _ => "stop",
-        };
-
-    /// <summary>A step's risk in a word or two.</summary>
-    public static string WordOf(StepRisk risk) => WordOf(risk.Risk);
-
-    /// <summary>A risk in a word or two.</summary>
-    public static string WordOf(RiskKind risk) =>
-        risk switch
-        {
-            RiskKind.SafeToStop => "safe to stop",
-            RiskKind.KeysBringItBack => "keys bring it back",
-            RiskKind.OnlyEmergency => "only emergency mode",
-            _ => "not recoverable",
-        };
-
-    public static string ChipOf(FateKind kind) =>
-        kind switch
-        {
-            FateKind.Kept => "go",
-            FateKind.Replaced => "care",
-            FateKind.Unknown => "ask",
-            _ => "stop",
-        };
-
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
         GatesOpen = Request.Query.ContainsKey("gates") || HttpMethods.IsPost(Request.Method);

@@ -1,5 +1,4 @@
 using Junctra.Core.Catalogue;
-using Junctra.Core.Matching;
 using Junctra.Core.Packages;
 using Junctra.Web.Library;
 using Junctra.Web.Staff;
@@ -42,18 +41,6 @@ public sealed class IndexModel(
     public string Folder => options.Value.Library;
 
     public bool IsNarrowed => Filter != new PackageFilter();
-
-    public static (Verdict Verdict, string Word) StateOf(PackageLine line) =>
-        !line.IsLooked
-            ? (Verdict.Ask, "not looked into yet")
-            : line.Wholeness switch
-            {
-                Wholeness.Damaged => (Verdict.Stop, PackageSearch.Label(line.Wholeness)),
-                Wholeness.Locked => (Verdict.Ask, "locked with a password"),
-                _ when line.Kind == PackageKind.Unknown => (Verdict.Ask, "not a known kind"),
-                Wholeness.Unproven or Wholeness.Listed => (Verdict.Care, PackageSearch.Label(line.Wholeness)),
-                _ => (Verdict.Go, PackageSearch.Label(line.Wholeness)),
-            };
 
     /// <summary>The chosen value of a facet, or null.</summary>
     public string? Chosen(string key) =>

@@ -61,19 +61,7 @@ public sealed class DoModel(PracticeService practice, ExerciseShelf shelf, Model
             return NotFound();
         if ((played ?? new PartSent { Now = -1 }).WhyNot() is { } whyNot)
             return BadRequest(whyNot);
-        var view = Keys.At(TwinHands.Played(played!.Acts, PracticePhone.Computer, Keys.Start.Card), played.Hints ?? [], played.Now);
-        return new JsonResult(
-            new
-            {
-                screen = TwinHands.Shown(Keys.Twin, view.State),
-                mode = view.State.Mode.Label(),
-                list = TwinHands.Listed(view.State, ((KeyTask)Exercise.Task).Aim, catalogue),
-                due = view.DueMs,
-                arrived = view.Score.Reached,
-                moments = (view.Trial?.Moments ?? []).Select(moment => TwinHands.Said(Family, moment)),
-                over = view.Score.IsOver,
-            }
-        );
+        return new JsonResult(JobModel.MomentOf(new JobPart(JobStage.Route, []) { Keys = Keys }, played!, played!.Now, catalogue));
     }
 
     /// <summary>It is over: it is judged once more, and kept.</summary>

@@ -52,6 +52,9 @@ public sealed class JobModel(PracticeService practice, ExerciseShelf shelf, Mode
             .Where(seen => seen.Check is not null)
             .Select(seen => (seen.Check!.Ask, seen.Check.Outcome(seen.OutcomeId)?.Label ?? ""));
 
+    /// <summary>What was read of the phone before a package is chosen.</summary>
+    public IEnumerable<Fact> Read => Practice.Job.Phone.All.Where(fact => fact.Name != FactName.Mode && fact.Name != FactName.ModelCode);
+
     private double StripWidth => Part.Write is null ? FullWidth : BesideWidth;
 
     /// <summary>What a break in each step would leave, drawn.</summary>

@@ -1,5 +1,7 @@
 using System.Text.Json;
 using Junctra.Core.Catalogue;
+using Junctra.Core.Matching;
+using Junctra.Core.Packages;
 using Junctra.Core.Practice;
 using Junctra.Store;
 using Junctra.Web.Practising;
@@ -38,6 +40,18 @@ public sealed class RunModel(PracticeService practice, ExerciseShelf shelf, Mode
 
     /// <summary>The parts that hands did: these can be seen once more.</summary>
     public IReadOnlyList<HandsPart> Hands { get; private set; } = [];
+
+    /// <summary>The packages of its shelf as the match judges them, the best first; empty where none lay there.</summary>
+    public IReadOnlyList<(MatchReport Report, Package Package)> Judged =>
+        Questions.FirstOrDefault(one => one.Judged.Count > 0)?.Judged ?? [];
+
+    private IEnumerable<PracticeQuestion> Questions =>
+        Exercise?.Task switch
+        {
+            JobTask => shelf.JobOf(Exercise)?.Parts.SelectMany(part => part.Questions) ?? [],
+            QuestionTask => [PracticeQuestion.Of(Exercise, catalogue)],
+            _ => [],
+        };
 
     /// <summary>The phone, to be looked at.</summary>
     public HoldModel? Hold =>

@@ -6,7 +6,7 @@ document.addEventListener('alpine:init', () => {
     says: 'Hold the keys of the score, on the keyboard or on the phone. The clock begins with the first.',
     acts: [], began: 0, timer: 0, frame: 0, sending: false, wanted: false,
     // In practice: hints that were asked for, and whether it is over.
-    hints: [], hinted: false, over: false, light: '', list: { phones: [], why: '', tries: [] },
+    hints: [], hinted: false, over: false, light: '', list: { phones: [], sign: '', why: '', tries: [] },
     // Half as fast, for whoever learns; sounds where somebody wants them.
     slower: false, pace: 1, sounds: false, tone: null,
     // A write of practice, as the write station shows it: begun by a press, with words where a step wants one.
