@@ -53,6 +53,9 @@ public sealed class JunctraOptions
     [Range(1, 600)]
     public double LeaseSeconds { get; set; } = RunJournal.UsualLease.TotalSeconds;
 
+    /// <summary>Whether what a lead may do asks for a sign-in with a second factor.</summary>
+    public bool LeadsNeedSecondFactor { get; set; }
+
     /// <summary>Whether this process makes the timetable of the bench; of several on one database any may.</summary>
     public bool KeepsTimetable { get; set; } = true;
 

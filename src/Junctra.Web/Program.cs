@@ -145,7 +145,15 @@ app.UseExceptionHandler("/error");
 app.UseStatusCodePagesWithReExecute("/error", "?status={0}");
 app.UseResponseCompression();
 app.UseStaticFiles(
-    new StaticFileOptions { OnPrepareResponse = context => context.Context.Response.Headers.CacheControl = "public, max-age=3600" }
+    new StaticFileOptions
+    {
+        // What is asked for by its digest never changes; nor do fonts, while they have their names.
+        OnPrepareResponse = context =>
+            context.Context.Response.Headers.CacheControl =
+                context.Context.Request.Query.ContainsKey("v") || context.File.Name.EndsWith(".woff2", StringComparison.Ordinal)
+                    ? "public, max-age=31536000, immutable"
+                    : "public, max-age=3600",
+    }
 );
 app.UseRouting();
 app.UseAuthentication();

@@ -27,5 +27,8 @@ internal sealed class SecurityHeaders(RequestDelegate next)
         headers.XContentTypeOptions = "nosniff";
         headers["Referrer-Policy"] = "same-origin";
         headers["Cross-Origin-Opener-Policy"] = "same-origin";
+        // What a shop knows of its customers stays in no cache; files that are everybody's say otherwise.
+        if (headers.CacheControl.Count == 0)
+            headers.CacheControl = "no-store";
     }
 }

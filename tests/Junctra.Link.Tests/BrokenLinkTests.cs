@@ -20,7 +20,7 @@ public class BrokenLinkTests(PhoneBench bench) : HandsBench(bench)
         {
             var breaks = new TheoryData<string, int>();
             foreach (var path in ReadyPhone.Written)
-                for (var seed = 0; seed < Sampled.Of(40, 2); seed++)
+                for (var seed = 0; seed < Sampled.Of(40, 1); seed++)
                     breaks.Add(path, seed);
             return breaks;
         }

@@ -13,7 +13,7 @@ public sealed class BrokenWireTests(PhoneBench bench) : WriteBench(bench)
     public async Task A_wire_cut_at_any_byte_of_the_phones_answers_ends_the_run_with_the_truth()
     {
         var random = new Random(41);
-        for (var i = 0; i < Sampled.Of(40, 5); i++)
+        for (var i = 0; i < Sampled.Of(40, 3); i++)
         {
             await Until.TrueAsync(
                 async () => await Phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "boot-loop",

@@ -65,7 +65,7 @@ public class BundleWriteTests(PhoneBench bench) : WriteBench(bench)
     }
 
     // A few in every run of the suite; all of them with JUNCTRA_EVERY_FAULT=1.
-    public static TheoryData<int> Cuts => [.. Enumerable.Range(0, Sampled.Of(20, 4))];
+    public static TheoryData<int> Cuts => [.. Enumerable.Range(0, Sampled.Of(20, 2))];
 
     /// <summary>
     /// Wherever the cable comes out: the journal is what the phone says, and what is left is no worse than the rehearsal said.

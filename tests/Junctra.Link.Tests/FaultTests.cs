@@ -67,7 +67,7 @@ public sealed class FaultTests(PhoneBench bench) : WriteBench(bench)
         Assert.Equal(RunStatus.Finished, whole.Status);
         var events = Journal.Count;
         var random = new Random(20260903);
-        for (var i = 0; i < Sampled.Of(30, 8); i++)
+        for (var i = 0; i < Sampled.Of(30, 4); i++)
         {
             await Until.TrueAsync(
                 async () => await Phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "boot-loop",

@@ -1,4 +1,5 @@
 using Junctra.StandIns.Days;
+using Junctra.Testing;
 
 namespace Junctra.Schedule.Tests;
 
@@ -74,8 +75,8 @@ public sealed class BegunWorkTests
     [Fact]
     public void No_timetable_is_less_late_than_is_proved_to_be_the_least()
     {
-        var late = 0;
-        for (var seed = 0; seed < 10; seed++)
+        var (late, days) = (0, Sampled.Of(10, 4));
+        for (var seed = 0; seed < days; seed++)
         {
             // So many promises that most must break.
             var day = InventedDay.Of(seed, 12, 1 + seed % 2, pressure: 0.1);
@@ -89,7 +90,7 @@ public sealed class BegunWorkTests
             Assert.True(solved.AtLeast!.Value.Lateness <= solved.Cost.Lateness);
         }
 
-        Assert.True(late >= 5);
+        Assert.True(2 * late >= days);
     }
 
     [Fact]

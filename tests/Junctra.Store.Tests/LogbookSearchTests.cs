@@ -9,8 +9,8 @@ namespace Junctra.Store.Tests;
 /// <summary>The logbook's search on the real server, held against a plain look at every record.</summary>
 public sealed class LogbookSearchTests : IAsyncLifetime
 {
-    private const int Jobs = 400,
-        Questions = 2000;
+    private const int Jobs = 400;
+    private static readonly int Questions = Sampled.Of(2000, 500);
 
     private static readonly string[] Words =
     [
@@ -115,7 +115,7 @@ public sealed class LogbookSearchTests : IAsyncLifetime
         );
 
     [Fact]
-    public async Task Two_thousand_questions_find_what_a_plain_look_finds()
+    public async Task Whatever_is_asked_finds_what_a_plain_look_finds()
     {
         var random = new Random(20261129);
         var made = await MakeAsync(Jobs, random);

@@ -4,7 +4,6 @@ using Junctra.Store;
 using Junctra.Testing;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc.Testing;
-using Microsoft.AspNetCore.Routing;
 using Microsoft.AspNetCore.TestHost;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -150,24 +149,20 @@ public sealed class WebWorld : IAsyncLifetime
         Assert.True(answer.StatusCode == System.Net.HttpStatusCode.Redirect, $"{who} was not signed in: {answer.StatusCode}");
     }
 
-    /// <summary>Routes of everything that answers.</summary>
-    public IEnumerable<string> Endpoints() =>
-        factory
-            .Services.GetServices<EndpointDataSource>()
-            .SelectMany(source => source.Endpoints)
-            .OfType<RouteEndpoint>()
-            .Select(endpoint => endpoint.RoutePattern.RawText ?? "")
-            .Distinct();
-
     /// <summary>The web program of a shop that begins: no demo, a database of its own.</summary>
-    public WebApplicationFactory<JunctraOptions> Shop(string connection) =>
+    /// <param name="connection">Its database.</param>
+    /// <param name="settings">What else is set.</param>
+    public WebApplicationFactory<JunctraOptions> Shop(string connection, params (string Name, string Value)[] settings) =>
         new WebApplicationFactory<JunctraOptions>().WithWebHostBuilder(host =>
+        {
+            foreach (var (name, value) in settings)
+                host.UseSetting(name, value);
             host.UseSetting("ConnectionStrings:Junctra", connection)
                 .UseSetting("Junctra:Catalogue", Repo.CatalogueFolder)
                 // Tests of the timetable make it when they want it.
                 .UseSetting("Junctra:KeepsTimetable", "false")
-                .UseSetting("Junctra:Library", Directory.CreateTempSubdirectory("junctra-shop-").FullName)
-        );
+                .UseSetting("Junctra:Library", Directory.CreateTempSubdirectory("junctra-shop-").FullName);
+        });
 
     public async ValueTask DisposeAsync()
     {

@@ -15,20 +15,21 @@ public static class HistoryFile
     /// <param name="catalogue">Models, tables and figures.</param>
     /// <param name="folder">The demo library.</param>
     /// <param name="to">The file; packed.</param>
-    public static async Task WriteAsync(ModelCatalogue catalogue, string folder, Stream to)
+    /// <param name="jobs">How many of its jobs, from the first on: each follows from those before it.</param>
+    public static async Task WriteAsync(ModelCatalogue catalogue, string folder, Stream to, int jobs = SimulatedShop.Jobs)
     {
         await using var packed = new GZipStream(to, CompressionLevel.SmallestSize, leaveOpen: true);
-        await WritePlainAsync(catalogue, folder, packed);
+        await WritePlainAsync(catalogue, folder, packed, jobs);
     }
 
     /// <summary>The same, not packed.</summary>
-    public static async Task WritePlainAsync(ModelCatalogue catalogue, string folder, Stream to)
+    public static async Task WritePlainAsync(ModelCatalogue catalogue, string folder, Stream to, int jobs = SimulatedShop.Jobs)
     {
         var shop = new SimulatedShop(catalogue, await ReadAsync(catalogue, folder));
         // The model of the database says which columns there are; no database is asked.
         await using var db = new JunctraDbFactory().CreateDbContext([]);
         var tables = new ExchangeTables(db);
-        var records = shop.Play().ToList();
+        var records = shop.Play().Take(jobs).ToList();
         await LogbookExport.WriteLinesAsync(
             to,
             LogbookExport.Head(records[^1].Job.HandedBackAt ?? records[^1].Job.TakenInAt, "Slipway Phone Repair"),

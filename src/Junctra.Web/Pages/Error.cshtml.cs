@@ -60,13 +60,16 @@ public sealed class ErrorModel : PageModel
 
     public void OnPost(int? status) => OnGet(status);
 
+    /// <summary>Without a word of its own a page answers OPTIONS with 200, a refusal too.</summary>
+    public void OnOptions(int? status) => OnGet(status);
+
     private static (string Title, string Text) Words(int? status) =>
         status switch
         {
             404 => ("There is no such page", "The ticket or the address may be mistyped. Nothing was changed."),
             403 => (
                 "That is for another role",
-                "Your account may not do this. Nothing was changed. Ask somebody whose work it is, or the lead for the role."
+                "Your account may not do this. Nothing was changed. Ask somebody whose work it is, or the lead for the role. Where leads need a second factor here: set it up at your account, and sign in with it."
             ),
             413 => ("That is too much at once", "Nothing was changed. Send less, or sign in first."),
             401 => ("Sign in first", "Nothing was changed. Sign in and try again."),

@@ -44,6 +44,8 @@ public abstract class JobPage(JobLoader jobs) : PageModel
     [TempData]
     public string? Done { get; set; }
 
+    // By its name it would be a handler of the method PAGE.
+    [NonHandler]
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
         var ticket = (RouteData.Values["ticket"] as string ?? "").ToUpperInvariant();

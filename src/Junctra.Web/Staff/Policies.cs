@@ -22,14 +22,21 @@ public static class Policies
     public const string Anyone = "anyone";
 
     /// <summary>Adds the policies.</summary>
-    public static void Add(AuthorizationOptions options)
+    /// <param name="options">Where they are added.</param>
+    /// <param name="leadsNeedSecondFactor">Whether what a lead may do asks for a sign-in with a second factor.</param>
+    public static void Add(AuthorizationOptions options, bool leadsNeedSecondFactor)
     {
         options.FallbackPolicy = new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build();
         options.AddPolicy(Counter, policy => policy.RequireRole(StaffRoles.Counter));
         options.AddPolicy(Bench, policy => policy.RequireRole(StaffRoles.Bench));
         options.AddPolicy(CounterOrBench, policy => policy.RequireRole(StaffRoles.Counter, StaffRoles.Bench));
         options.AddPolicy(Anyone, policy => policy.RequireAuthenticatedUser());
-        options.AddPolicy(Lead, policy => policy.RequireRole(StaffRoles.Lead));
+        options.AddPolicy(Lead, policy =>
+        {
+            policy.RequireRole(StaffRoles.Lead);
+            if (leadsNeedSecondFactor)
+                policy.RequireClaim(SecondFactor.MethodClaim, SecondFactor.Several);
+        });
     }
 
     /// <summary>Who acts under a policy, for a sentence.</summary>

@@ -22,6 +22,9 @@ internal static class StaffSetup
     /// <summary>How long a sign-in lasts without a sign of life.</summary>
     public static readonly TimeSpan SignInLasts = TimeSpan.FromHours(10);
 
+    // Between the password and the code.
+    private static readonly TimeSpan CodeIsAwaitedFor = TimeSpan.FromMinutes(5);
+
     /// <summary>Least length of a password.</summary>
     public const int MinPassword = 10;
 
@@ -73,6 +76,15 @@ internal static class StaffSetup
                     return Task.CompletedTask;
                 };
                 cookie.Events.OnValidatePrincipal = StillValidAsync;
+            })
+            .AddCookie(IdentityConstants.TwoFactorUserIdScheme, cookie =>
+            {
+                cookie.Cookie.Name = "junctra-code";
+                cookie.Cookie.HttpOnly = true;
+                cookie.Cookie.SameSite = SameSiteMode.Lax;
+                cookie.Cookie.Path = "/sign-in";
+                cookie.ExpireTimeSpan = CodeIsAwaitedFor;
+                cookie.SlidingExpiration = false;
             });
         services
             .AddIdentityCore<StaffRow>(identity =>
@@ -90,8 +102,12 @@ internal static class StaffSetup
             })
             .AddRoles<IdentityRole<int>>()
             .AddEntityFrameworkStores<JunctraDb>()
+            .AddUserStore<SealedStaffStore>()
+            .AddTokenProvider<AuthenticatorTokenProvider<StaffRow>>(TokenOptions.DefaultAuthenticatorProvider)
             .AddSignInManager();
-        services.AddAuthorization(Policies.Add);
+        services.AddScoped<Door>();
+        services.AddScoped<SecondFactor>();
+        services.AddAuthorization(policies => Policies.Add(policies, options.LeadsNeedSecondFactor));
         services.AddSingleton<FirstLead>();
     }
 

@@ -14,6 +14,8 @@ public sealed class AccountModel(
     UserManager<StaffRow> staff,
     SignInManager<StaffRow> signIn,
     Tokens tokens,
+    SecondFactor factor,
+    Door door,
     JunctraDb db,
     TimeProvider time
 ) : PageModel
@@ -29,11 +31,28 @@ public sealed class AccountModel(
     /// <summary>A token that was made just now, or null.</summary>
     public string? NewToken { get; private set; }
 
+    /// <summary>Whether a code is asked for at the sign-in.</summary>
+    public bool HasSecondFactor => me.TwoFactorEnabled;
+
+    /// <summary>The secret of a second factor that is being set up, in base 32; null where none is.</summary>
+    public string? NewSecret { get; private set; }
+
+    /// <summary>The same as authenticators scan it.</summary>
+    public string SecretAddress => SecondFactor.AddressOf(me, NewSecret!);
+
+    /// <summary>Recovery codes that were made just now, or null.</summary>
+    public IReadOnlyList<string>? NewCodes { get; private set; }
+
+    /// <summary>Recovery codes that are left.</summary>
+    public int CodesLeft { get; private set; }
+
     public string? Problem { get; private set; }
 
     [TempData]
     public string? Done { get; set; }
 
+    // By its name it would be a handler of the method PAGE.
+    [NonHandler]
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
         if (await staff.GetUserAsync(User) is not { } row)
@@ -45,6 +64,7 @@ public sealed class AccountModel(
         me = row;
         Roles = [.. StaffRoles.All.Where(User.IsInRole)];
         MyTokens = await tokens.OfAsync(me.Id, HttpContext.RequestAborted);
+        CodesLeft = me.TwoFactorEnabled ? await factor.LeftAsync(me) : 0;
         await next();
     }
 
@@ -67,6 +87,67 @@ public sealed class AccountModel(
         await staff.UpdateAsync(me);
         await signIn.RefreshSignInAsync(me);
         Done = "The password was changed.";
+        return Redirect("/account");
+    }
+
+    /// <summary>A second factor is set up: its secret is shown, and counts for nothing yet.</summary>
+    /// <param name="present">The present password: an open screen is no place to set one up.</param>
+    public async Task<IActionResult> OnPostSecretAsync(string? present)
+    {
+        if (me.TwoFactorEnabled)
+            return Refused("You have a second factor. Take it away first.");
+        if (await staff.IsLockedOutAsync(me))
+            return Refused("Too many wrong passwords. Wait a few minutes.");
+        if (!await staff.CheckPasswordAsync(me, present ?? ""))
+        {
+            await staff.AccessFailedAsync(me);
+            return Refused("The present password is not right. Nothing was set up.");
+        }
+
+        NewSecret = await factor.BeginAsync(me);
+        await door.LetInAsync(HttpContext, me, bySecondFactor: false);
+        return Page();
+    }
+
+    /// <summary>A code of the new secret was typed: from now on one is asked for.</summary>
+    public async Task<IActionResult> OnPostCodeAsync(string? code)
+    {
+        if (door.IsHeldUp(HttpContext, me.UserName!, me))
+            return Refused("Too many wrong codes. Wait a few minutes.");
+        if (await factor.TurnOnAsync(me, code) is not { } codes)
+        {
+            await door.RefuseAsync(HttpContext, me, me.UserName!, "code", false);
+            return Refused("That code is not right: the second factor is not on. Set it up once more.");
+        }
+
+        (NewCodes, CodesLeft) = (codes, codes.Count);
+        await door.LetInAsync(HttpContext, me, bySecondFactor: true);
+        return Page();
+    }
+
+    /// <summary>The second factor is taken away by whoever has it.</summary>
+    public async Task<IActionResult> OnPostCodeOffAsync(string? code)
+    {
+        if (door.IsHeldUp(HttpContext, me.UserName!, me))
+            return Refused("Too many wrong codes. Wait a few minutes.");
+        if (!await factor.IsRightAsync(me, code))
+        {
+            await door.RefuseAsync(HttpContext, me, me.UserName!, "code", false);
+            return Refused("That code is not right, or was used before. The second factor stays.");
+        }
+
+        await factor.TurnOffAsync(me);
+        db.Audit.Add(
+            new AuditRow
+            {
+                At = time.GetUtcNow(),
+                By = me.UserName!,
+                Act = "Took the second factor away.",
+            }
+        );
+        await db.SaveChangesAsync();
+        await door.LetInAsync(HttpContext, me, bySecondFactor: false);
+        Done = "The second factor is off.";
         return Redirect("/account");
     }
 

@@ -9,7 +9,15 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Pages.People;
 
 /// <summary>Somebody on the staff page.</summary>
-public sealed record PersonView(int Id, string Name, IReadOnlyList<string> Roles, bool IsClosed, bool IsLockedOut, bool IsMe);
+public sealed record PersonView(
+    int Id,
+    string Name,
+    IReadOnlyList<string> Roles,
+    bool IsClosed,
+    bool IsLockedOut,
+    bool HasSecondFactor,
+    bool IsMe
+);
 
 /// <summary>Who works here. For the lead only; what is done to an account ends its sign-ins.</summary>
 [Authorize(Policies.Lead)]
@@ -19,6 +27,7 @@ public sealed class StaffModel(
     JunctraDb db,
     TimeProvider time,
     Tokens tokens,
+    SecondFactor factor,
     SignInAttempts attempts
 ) : PageModel
 {
@@ -102,6 +111,19 @@ public sealed class StaffModel(
                 return null;
             },
             row => $"Signed {row.UserName} out everywhere."
+        );
+
+    public Task<IActionResult> OnPostCodeOffAsync(int id) =>
+        ChangeAsync(
+            id,
+            async row =>
+            {
+                if (!row.TwoFactorEnabled)
+                    return "That account has no second factor.";
+                await factor.TurnOffAsync(row);
+                return null;
+            },
+            row => $"Took the second factor of {row.UserName} away."
         );
 
     public Task<IActionResult> OnPostCloseAsync(int id) =>
@@ -192,6 +214,7 @@ public sealed class StaffModel(
                 [.. StaffRoles.All.Where(role => roles.Any(held => held.UserId == user.Id && held.Name == role))],
                 user.LockoutEnd >= ForEver,
                 user.LockoutEnd > now,
+                user.TwoFactorEnabled,
                 user.UserName == User.Identity!.Name
             )),
         ];
