@@ -179,6 +179,9 @@ public sealed partial class SecondFactorTests(WebWorld world)
         using var first = client;
         Assert.Equal(HttpStatusCode.OK, (await first.GetAsync("/staff", Cancel)).StatusCode);
         Assert.False(await IsInAsync(plain));
+        // Nor does a lead take its own away without a code.
+        using var own = await WebWorld.PostAsync(first, "/staff", "CodeOff", ("id", "1"));
+        Assert.Contains("Take your own away", await own.Content.ReadAsStringAsync(Cancel));
         using var later = Client();
         await WebWorld.PostAsync(later, "/sign-in", null, ("Name", "ada"), ("Password", Password));
         Assert.Equal(HttpStatusCode.Redirect, (await SendAsync(later, CodeOf(secret, 1))).StatusCode);

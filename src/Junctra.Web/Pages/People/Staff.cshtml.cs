@@ -120,6 +120,9 @@ public sealed class StaffModel(
             {
                 if (!row.TwoFactorEnabled)
                     return "That account has no second factor.";
+                // An open screen is no place to take one's own away.
+                if (row.UserName == User.Identity!.Name)
+                    return "Take your own away at your account, with a code.";
                 await factor.TurnOffAsync(row);
                 return null;
             },
