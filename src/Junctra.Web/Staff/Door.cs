@@ -34,10 +34,7 @@ public sealed class Door(
     {
         attempts.Forget(row.UserName!);
         await staff.ResetAccessFailedCountAsync(row);
-        List<Claim> claims = [new(StaffSetup.SignInClaim, Guid.NewGuid().ToString("N"))];
-        if (bySecondFactor)
-            claims.Add(new(SecondFactor.MethodClaim, SecondFactor.Several));
-        await signIn.SignInWithClaimsAsync(row, isPersistent: false, claims);
+        await GoOnAsync(row, bySecondFactor);
         http.Response.Cookies.Append(
             ComputerCookie,
             Sealing.Protect($"{row.Id} {KnownComputer(http, row) ?? Guid.NewGuid().ToString("N")}"),
@@ -51,6 +48,17 @@ public sealed class Door(
                 IsEssential = true,
             }
         );
+    }
+
+    /// <summary>Whoever is in and has changed how, which ends every sign-in of the account, stays in here.</summary>
+    /// <param name="row">Who.</param>
+    /// <param name="bySecondFactor">Whether a second factor was asked for, and right.</param>
+    public Task GoOnAsync(StaffRow row, bool bySecondFactor)
+    {
+        List<Claim> claims = [new(StaffSetup.SignInClaim, Guid.NewGuid().ToString("N"))];
+        if (bySecondFactor)
+            claims.Add(new(SecondFactor.MethodClaim, SecondFactor.Several));
+        return signIn.SignInWithClaimsAsync(row, isPersistent: false, claims);
     }
 
     /// <summary>

@@ -105,7 +105,7 @@ public sealed class AccountModel(
         }
 
         NewSecret = await factor.BeginAsync(me);
-        await door.LetInAsync(HttpContext, me, bySecondFactor: false);
+        await door.GoOnAsync(me, bySecondFactor: false);
         return Page();
     }
 
@@ -121,7 +121,7 @@ public sealed class AccountModel(
         }
 
         (NewCodes, CodesLeft) = (codes, codes.Count);
-        await door.LetInAsync(HttpContext, me, bySecondFactor: true);
+        await door.GoOnAsync(me, bySecondFactor: true);
         return Page();
     }
 
@@ -146,7 +146,7 @@ public sealed class AccountModel(
             }
         );
         await db.SaveChangesAsync();
-        await door.LetInAsync(HttpContext, me, bySecondFactor: false);
+        await door.GoOnAsync(me, bySecondFactor: false);
         Done = "The second factor is off.";
         return Redirect("/account");
     }
