@@ -14,6 +14,7 @@ public sealed partial class JunctraDb
         base.OnModelCreating(builder);
         NameStaffTables(builder);
         ShapeLogbook(builder);
+        ShapeOperation(builder);
         builder.Entity<JobRow>(job =>
         {
             job.ToTable("jobs");
@@ -148,6 +149,7 @@ public sealed partial class JunctraDb
             mirror.Property(m => m.BaseAddress).HasMaxLength(300);
             mirror.Property(m => m.IndexForm).HasMaxLength(20);
             mirror.Property(m => m.IndexPath).HasMaxLength(200);
+            mirror.Property(m => m.OldTicket).HasColumnName("ticket");
             mirror.HasIndex(m => m.Name).IsUnique();
         });
         builder.Entity<MirrorFileRow>(file =>
@@ -175,12 +177,6 @@ public sealed partial class JunctraDb
             published.Property(p => p.Digest).HasMaxLength(128);
             published.Property(p => p.From).HasMaxLength(300);
             published.HasIndex(p => p.FileName).IsUnique();
-        });
-        builder.Entity<EndedSignInRow>(ended =>
-        {
-            ended.ToTable("ended_sign_ins");
-            ended.HasKey(e => e.Id);
-            ended.Property(e => e.Id).HasMaxLength(64);
         });
         builder.Entity<UnpackedImageRow>(image =>
         {

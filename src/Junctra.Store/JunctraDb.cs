@@ -1,5 +1,6 @@
 using Junctra.Core;
 using Junctra.Store.Logbook;
+using Junctra.Store.Operation;
 using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
@@ -43,7 +44,10 @@ public sealed partial class JunctraDb(DbContextOptions<JunctraDb> options)
     public DbSet<PracticeRulesRow> PracticeRules => Set<PracticeRulesRow>();
     public DbSet<PortRow> Ports => Set<PortRow>();
     public DbSet<AuditRow> Audit => Set<AuditRow>();
-    public DbSet<EndedSignInRow> EndedSignIns => Set<EndedSignInRow>();
+    public DbSet<SignInRow> SignIns => Set<SignInRow>();
+    public DbSet<AuditSealRow> AuditSeals => Set<AuditSealRow>();
+    public DbSet<BackupRow> Backups => Set<BackupRow>();
+    public DbSet<OwnerRow> Owners => Set<OwnerRow>();
     public DbSet<LogbookRow> Logbook => Set<LogbookRow>();
     public DbSet<LogbookWordRow> LogbookWords => Set<LogbookWordRow>();
     public DbSet<LogbookDueRow> LogbookDue => Set<LogbookDueRow>();

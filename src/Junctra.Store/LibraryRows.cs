@@ -98,8 +98,11 @@ public sealed class MirrorRow
     /// <summary>Whether it asks for a ticket code or an account with every file.</summary>
     public bool NeedsTicket { get; set; }
 
-    /// <summary>The ticket code, or an account as <c>name:password</c>; null before one was entered.</summary>
-    public string? Ticket { get; set; }
+    /// <summary>The ticket code, or an account as <c>name:password</c>, sealed; null before one was entered.</summary>
+    public string? SealedTicket { get; set; }
+
+    /// <summary>What an earlier version kept as it was typed; sealed, and null, as soon as the program has started.</summary>
+    public string? OldTicket { get; set; }
     public bool PublishesChecksums { get; set; }
     public bool IsOn { get; set; } = true;
 

@@ -257,7 +257,7 @@ public sealed class RunRow
     public DateTimeOffset? LeaseUntil { get; set; }
     public DateTimeOffset BegunAt { get; set; }
 
-    /// <summary>Since when it waits for a writer: since it began, or since hands went on with it.</summary>
+    /// <summary>Since when it waits for a writer, by the database's clock: since it began, or since hands went on with it.</summary>
     public DateTimeOffset QueuedAt { get; set; }
     public required string BegunBy { get; set; }
     public DateTimeOffset? EndedAt { get; set; }

@@ -1,5 +1,6 @@
 using Junctra.Core.Facts;
 using Junctra.Core.Runs;
+using Junctra.Store.Operation;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
 
@@ -32,7 +33,7 @@ public sealed partial class RunJournal(IDbContextFactory<JunctraDb> databases, T
     {
         var held = known?.ToArray() ?? [];
         await using var db = await databases.CreateDbContextAsync(cancel);
-        var until = time.GetUtcNow() + Lease;
+        var until = await DatabaseClock.NowAsync(db, time, cancel) + Lease;
         var claimed = await db
             .Database.SqlQuery<int>(
                 $"""
@@ -85,7 +86,7 @@ public sealed partial class RunJournal(IDbContextFactory<JunctraDb> databases, T
     private async Task AppendOnceAsync(JunctraDb db, int runId, string writer, RunEvent what, long? seq)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var now = time.GetUtcNow();
+        var (now, leaseFrom) = (time.GetUtcNow(), await DatabaseClock.NowAsync(db, time));
         var status = what switch
         {
             RunFinished => RunStatus.Finished,
@@ -100,7 +101,7 @@ public sealed partial class RunJournal(IDbContextFactory<JunctraDb> databases, T
         var held = await db
             .Runs.Where(run => run.Id == runId && run.ClaimedBy == writer && run.Status == RunStatus.Writing)
             .ExecuteUpdateAsync(set =>
-                set.SetProperty(run => run.LeaseUntil, now + Lease)
+                set.SetProperty(run => run.LeaseUntil, leaseFrom + Lease)
                     .SetProperty(run => run.ClaimedBy, holder)
                     .SetProperty(run => run.Status, status)
                     .SetProperty(run => run.EndedAt, run => ends ? now : run.EndedAt)
@@ -118,7 +119,7 @@ public sealed partial class RunJournal(IDbContextFactory<JunctraDb> databases, T
     public async Task<bool> RenewAsync(int runId, string writer, CancellationToken cancel = default)
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
-        var until = time.GetUtcNow() + Lease;
+        var until = await DatabaseClock.NowAsync(db, time, cancel) + Lease;
         return await db
                 .Runs.Where(run => run.Id == runId && run.ClaimedBy == writer && run.Status == RunStatus.Writing)
                 .ExecuteUpdateAsync(set => set.SetProperty(run => run.LeaseUntil, until), cancel) == 1;
@@ -146,12 +147,12 @@ public sealed partial class RunJournal(IDbContextFactory<JunctraDb> databases, T
     {
         await using var db = await databases.CreateDbContextAsync(cancel);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var now = time.GetUtcNow();
+        var (now, clock) = (time.GetUtcNow(), await DatabaseClock.NowAsync(db, time, cancel));
         var taken =
             await db
                 .Runs.Where(run => run.Id == runId && run.Status == RunStatus.Waiting)
                 .ExecuteUpdateAsync(
-                    set => set.SetProperty(run => run.Status, RunStatus.Queued).SetProperty(run => run.QueuedAt, now),
+                    set => set.SetProperty(run => run.Status, RunStatus.Queued).SetProperty(run => run.QueuedAt, clock),
                     cancel
                 ) == 1;
         if (!taken)
@@ -179,13 +180,13 @@ public sealed partial class RunJournal(IDbContextFactory<JunctraDb> databases, T
         var left = brokeOff?.ToArray() ?? [];
         await using var db = await databases.CreateDbContextAsync(cancel);
         await using var transaction = await db.Database.BeginTransactionAsync(cancel);
-        var now = time.GetUtcNow();
+        var (now, clock) = (time.GetUtcNow(), await DatabaseClock.NowAsync(db, time, cancel));
         var abandoned = await db
             .Runs.FromSql(
                 $"""
-                select * from runs where (status = 'Writing' and lease_until < {now}
+                select * from runs where (status = 'Writing' and lease_until < {clock}
                     and (claimed_by is distinct from {but} or id = any({left})))
-                or (status = 'Queued' and queued_at < {now - Lease}) for update skip locked
+                or (status = 'Queued' and queued_at < {clock - Lease}) for update skip locked
                 """
             )
             .ToListAsync(cancel);

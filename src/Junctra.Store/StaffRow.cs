@@ -9,12 +9,32 @@ public sealed class StaffRow : IdentityUser<int>
     public bool HasGivenPassword { get; set; }
 }
 
-/// <summary>A sign-in that was ended by whoever made it: a copy of its cookie counts no more.</summary>
-public sealed class EndedSignInRow
+/// <summary>
+/// Somebody's sign-in at one browser. It counts until it is ended, or until the account's stamp is another: then a copy of its cookie
+/// counts no more.
+/// </summary>
+public sealed class SignInRow
 {
     /// <summary>The sign-in, 32 hexadecimal digits.</summary>
     public required string Id { get; set; }
+    public int StaffId { get; set; }
+
+    /// <summary>The account's security stamp when it was made.</summary>
+    public required string Stamp { get; set; }
     public DateTimeOffset At { get; set; }
+
+    /// <summary>When it was last used; noted once a minute at most.</summary>
+    public DateTimeOffset SeenAt { get; set; }
+
+    /// <summary>Address from which it was made.</summary>
+    public required string Address { get; set; }
+
+    /// <summary>Whether it was made at a phone or tablet, as far as its browser says so.</summary>
+    public bool IsHandheld { get; set; }
+
+    /// <summary>Whether a second factor was asked for, and right.</summary>
+    public bool BySecondFactor { get; set; }
+    public DateTimeOffset? EndedAt { get; set; }
 }
 
 /// <summary>The roles of a shop.</summary>

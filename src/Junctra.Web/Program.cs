@@ -12,6 +12,7 @@ using Junctra.Web.Demo;
 using Junctra.Web.Library;
 using Junctra.Web.Library.Arrivals;
 using Junctra.Web.Logbook;
+using Junctra.Web.Operation;
 using Junctra.Web.Practising;
 using Junctra.Web.Staff;
 using Junctra.Web.Writing;
@@ -33,7 +34,9 @@ builder.Services.AddOptions<JunctraOptions>().BindConfiguration("Junctra").Valid
 
 var connection = builder.Configuration.GetConnectionString("Junctra")
     ?? throw new InvalidOperationException("No database is named. Set ConnectionStrings__Junctra, or start with ./junctra up.");
-builder.Services.AddDbContextFactory<JunctraDb>(options => JunctraDb.Configure(options, connection));
+builder.Services.AddDbContextFactory<JunctraDb>(
+    (services, options) => JunctraDb.Configure(options, connection).AddInterceptors(services.GetRequiredService<SlowQueries>())
+);
 builder.Services.AddScoped(services => services.GetRequiredService<IDbContextFactory<JunctraDb>>().CreateDbContext());
 builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddSingleton(services => CatalogueReader.Read(services.GetRequiredService<IOptions<JunctraOptions>>().Value.Catalogue));
@@ -43,6 +46,7 @@ builder.Services.AddSingleton(services => new RunJournal(
     services.GetRequiredService<TimeProvider>(),
     TimeSpan.FromSeconds(services.GetRequiredService<IOptions<JunctraOptions>>().Value.LeaseSeconds)
 ));
+builder.Services.AddOperation(builder.Configuration);
 builder.Services.AddStaff(builder.Configuration);
 builder.Services.AddMatchApi();
 builder.Services.AddSingleton(services =>
@@ -99,7 +103,6 @@ builder.Services.AddHostedService(services => services.GetRequiredService<Journa
 builder.Services.AddHostedService<WriterService>();
 builder.Services.AddHostedService<HandsWatch>();
 builder.Services.AddSingleton<KeptFiles>();
-builder.Services.AddHealthChecks().AddCheck<DatabaseHealth>("database");
 builder.Services.AddRazorPages().AddMvcOptions(mvc => mvc.Filters.Add<PlainFields>(int.MinValue));
 
 // Not what is packed already. Pages hold tokens, but those are sealed anew in every answer, and nothing is compressed over TLS.
@@ -122,6 +125,9 @@ catch (CatalogueException error)
     return 1;
 }
 
+if (args is [AuditCommand.Name, ..])
+    return await AuditCommand.RunAsync(app.Services, Console.Out);
+
 await using (var scope = app.Services.CreateAsyncScope())
 {
     // Whether there is anything to migrate is asked first: that is cheap, and migrating compares the whole model even where nothing is new.
@@ -130,6 +136,9 @@ await using (var scope = app.Services.CreateAsyncScope())
         await database.MigrateAsync();
     await StaffSetup.SeedAsync(scope.ServiceProvider, scope.ServiceProvider.GetRequiredService<IOptions<JunctraOptions>>().Value.IsDemo);
     await DemoWorld.SeedAsync(scope.ServiceProvider);
+    await scope
+        .ServiceProvider.GetRequiredService<MirrorTickets>()
+        .SealOldAsync(scope.ServiceProvider.GetRequiredService<JunctraDb>(), CancellationToken.None);
     await scope.ServiceProvider.GetRequiredService<ArrivalService>().TakeUpAsync(CancellationToken.None);
     scope
         .ServiceProvider.GetRequiredService<IRecurringJobManager>()
@@ -159,7 +168,7 @@ app.UseRouting();
 app.UseAuthentication();
 app.UseMiddleware<PlainInput>();
 app.UseAuthorization();
-app.MapHealthChecks("/healthz").AllowAnonymous();
+app.MapOperation();
 app.MapRunEvents();
 app.MapRunReplay();
 app.MapRecords();

@@ -2,6 +2,7 @@ using Junctra.Core.Catalogue;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Store.Files;
+using Junctra.Store.Operation;
 using Junctra.Testing;
 using Junctra.Web.Library;
 using Microsoft.EntityFrameworkCore;
@@ -26,6 +27,7 @@ public sealed class LibraryTests : IAsyncLifetime
             new ContentStore(store),
             Repo.Catalogue,
             Options.Create(new JunctraOptions { Library = folder }),
+            new Ownership(database, "here", Ownership.UsualLease),
             TimeProvider.System,
             NullLogger<LibraryWatch>.Instance
         );

@@ -1,5 +1,6 @@
 using Junctra.Store;
 using Junctra.Web.Library.Arrivals;
+using Microsoft.AspNetCore.DataProtection;
 
 namespace Junctra.Web.Tests;
 
@@ -36,8 +37,10 @@ public sealed class MirrorClientTests
         using var http = MirrorClient.CreateHttp();
         var soon = TimeSpan.FromMilliseconds(300);
         // An answer that has begun may take longer than one that has not; each is given up by its own limit.
+        var tickets = new MirrorTickets(new EphemeralDataProtectionProvider());
         var client = new MirrorClient(
             http,
+            tickets,
             how switch
             {
                 "silent" => MirrorPatience.Usual with { Answer = soon },
@@ -49,7 +52,7 @@ public sealed class MirrorClientTests
         Assert.Contains(problem, error.Message);
         if (how == "drips")
             Assert.InRange(
-                await new MirrorClient(http, MirrorPatience.Usual with { Measure = soon }).MeasureAsync(
+                await new MirrorClient(http, tickets, MirrorPatience.Usual with { Measure = soon }).MeasureAsync(
                     row,
                     "x.tar",
                     TestContext.Current.CancellationToken

@@ -5,19 +5,26 @@ using Junctra.Testing;
 
 namespace Junctra.Web.Tests;
 
-/// <summary>The web program as a process of its own, which a test may kill, stop and start again.</summary>
+/// <summary>
+/// The web program as a process of its own, which a test may kill, stop and start again. Several on one database share what cookies they
+/// are given, as a browser behind a proxy does.
+/// </summary>
 internal sealed class WebProcess(
     string connection,
     string library,
     StandInProcess phones,
     string? store = null,
     string? open = null,
-    string? loaders = null
+    string? loaders = null,
+    CookieContainer? cookies = null
 ) : IAsyncDisposable
 {
     private readonly int port = StandInProcess.FreePorts(1)[0];
     private Process? process;
     private HttpClient client = new();
+
+    /// <summary>Id of the process.</summary>
+    public int Id => process!.Id;
 
     /// <summary>Starts the program and waits until it serves and knows the library.</summary>
     public async Task StartAsync()
@@ -58,7 +65,7 @@ internal sealed class WebProcess(
                 File.AppendAllText(file, line.Data + "\n");
         };
         process.BeginOutputReadLine();
-        client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() })
+        client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false, CookieContainer = cookies ?? new CookieContainer() })
         {
             BaseAddress = new Uri($"http://127.0.0.1:{port}"),
         };
@@ -66,7 +73,8 @@ internal sealed class WebProcess(
             async () => !process.HasExited && (await client.GetAsync("/healthz")).IsSuccessStatusCode,
             "the web program serves"
         );
-        await WebWorld.SignInAsync(client);
+        if (cookies is not { Count: > 0 })
+            await WebWorld.SignInAsync(client);
         if (store is null && loaders is null)
             await Until.TrueAsync(
                 async () => Regex.Count(await client.GetStringAsync("/packages"), "<tr data-row") == DemoLibrary.Count,

@@ -390,23 +390,6 @@ namespace Junctra.Store.Migrations
                     b.ToTable("consents", (string)null);
                 });
 
-            modelBuilder.Entity("Junctra.Store.EndedSignInRow", b =>
-                {
-                    b.Property<string>("Id")
-                        .HasMaxLength(64)
-                        .HasColumnType("character varying(64)")
-                        .HasColumnName("id");
-
-                    b.Property<DateTimeOffset>("At")
-                        .HasColumnType("timestamp with time zone")
-                        .HasColumnName("at");
-
-                    b.HasKey("Id")
-                        .HasName("pk_ended_sign_ins");
-
-                    b.ToTable("ended_sign_ins", (string)null);
-                });
-
             modelBuilder.Entity("Junctra.Store.FactRow", b =>
                 {
                     b.Property<int>("Id")
@@ -1223,6 +1206,10 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("boolean")
                         .HasColumnName("needs_ticket");
 
+                    b.Property<string>("OldTicket")
+                        .HasColumnType("text")
+                        .HasColumnName("ticket");
+
                     b.Property<string>("Problem")
                         .HasColumnType("text")
                         .HasColumnName("problem");
@@ -1235,9 +1222,9 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("double precision")
                         .HasColumnName("rate");
 
-                    b.Property<string>("Ticket")
+                    b.Property<string>("SealedTicket")
                         .HasColumnType("text")
-                        .HasColumnName("ticket");
+                        .HasColumnName("sealed_ticket");
 
                     b.HasKey("Id")
                         .HasName("pk_mirrors");
@@ -1247,6 +1234,98 @@ namespace Junctra.Store.Migrations
                         .HasDatabaseName("ix_mirrors_name");
 
                     b.ToTable("mirrors", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.Operation.AuditSealRow", b =>
+                {
+                    b.Property<long>("Seq")
+                        .HasColumnType("bigint")
+                        .HasColumnName("seq");
+
+                    b.Property<int>("AuditId")
+                        .HasColumnType("integer")
+                        .HasColumnName("audit_id");
+
+                    b.Property<byte[]>("Line")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("line");
+
+                    b.Property<byte[]>("Link")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("link");
+
+                    b.HasKey("Seq")
+                        .HasName("pk_audit_seals");
+
+                    b.HasIndex("AuditId")
+                        .HasDatabaseName("ix_audit_seals_audit_id");
+
+                    b.ToTable("audit_seals", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.Operation.BackupRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("integer")
+                        .HasColumnName("id");
+
+                    NpgsqlPropertyBuilderExtensions.UseIdentityByDefaultColumn(b.Property<int>("Id"));
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<long>("Bytes")
+                        .HasColumnType("bigint")
+                        .HasColumnName("bytes");
+
+                    b.Property<string>("Folder")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("folder");
+
+                    b.Property<long>("Rows")
+                        .HasColumnType("bigint")
+                        .HasColumnName("rows");
+
+                    b.Property<int>("Tables")
+                        .HasColumnType("integer")
+                        .HasColumnName("tables");
+
+                    b.HasKey("Id")
+                        .HasName("pk_backups");
+
+                    b.ToTable("backups", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.Operation.OwnerRow", b =>
+                {
+                    b.Property<string>("What")
+                        .HasMaxLength(40)
+                        .HasColumnType("character varying(40)")
+                        .HasColumnName("what");
+
+                    b.Property<string>("Holder")
+                        .IsRequired()
+                        .HasMaxLength(200)
+                        .HasColumnType("character varying(200)")
+                        .HasColumnName("holder");
+
+                    b.Property<DateTimeOffset>("Since")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("since");
+
+                    b.Property<DateTimeOffset>("Until")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("until");
+
+                    b.HasKey("What")
+                        .HasName("pk_owners");
+
+                    b.ToTable("owners", (string)null);
                 });
 
             modelBuilder.Entity("Junctra.Store.PackageRow", b =>
@@ -1833,6 +1912,58 @@ namespace Junctra.Store.Migrations
                         .HasDatabaseName("ix_schools_job_id");
 
                     b.ToTable("schools", (string)null);
+                });
+
+            modelBuilder.Entity("Junctra.Store.SignInRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("address");
+
+                    b.Property<DateTimeOffset>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<bool>("BySecondFactor")
+                        .HasColumnType("boolean")
+                        .HasColumnName("by_second_factor");
+
+                    b.Property<DateTimeOffset?>("EndedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ended_at");
+
+                    b.Property<bool>("IsHandheld")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_handheld");
+
+                    b.Property<DateTimeOffset>("SeenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("seen_at");
+
+                    b.Property<int>("StaffId")
+                        .HasColumnType("integer")
+                        .HasColumnName("staff_id");
+
+                    b.Property<string>("Stamp")
+                        .IsRequired()
+                        .HasMaxLength(64)
+                        .HasColumnType("character varying(64)")
+                        .HasColumnName("stamp");
+
+                    b.HasKey("Id")
+                        .HasName("pk_sign_ins");
+
+                    b.HasIndex("StaffId")
+                        .HasDatabaseName("ix_sign_ins_staff_id");
+
+                    b.ToTable("sign_ins", (string)null);
                 });
 
             modelBuilder.Entity("Junctra.Store.SnapshotRow", b =>
@@ -2430,6 +2561,16 @@ namespace Junctra.Store.Migrations
                         .WithMany("Schools")
                         .HasForeignKey("JobId")
                         .HasConstraintName("fk_schools_jobs_job_id");
+                });
+
+            modelBuilder.Entity("Junctra.Store.SignInRow", b =>
+                {
+                    b.HasOne("Junctra.Store.StaffRow", null)
+                        .WithMany()
+                        .HasForeignKey("StaffId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_sign_ins_staff_staff_id");
                 });
 
             modelBuilder.Entity("Junctra.Store.SnapshotRow", b =>

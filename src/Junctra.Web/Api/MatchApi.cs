@@ -21,7 +21,7 @@ internal static class MatchApi
     public const string Path = "/api/v1";
 
     /// <summary>A token where one is sent, else the sign-in of the browser.</summary>
-    private const string EitherScheme = "token-or-browser";
+    public const string EitherScheme = "token-or-browser";
 
     private const string DocumentName = "v1";
     private const long MaxRequestBytes = 256 * 1024;
@@ -66,9 +66,7 @@ internal static class MatchApi
 
     public static void MapMatchApi(this IEndpointRouteBuilder endpoints)
     {
-        endpoints
-            .MapOpenApi(Path + "/openapi.json")
-            .RequireAuthorization(policy => policy.AddAuthenticationSchemes(EitherScheme).RequireAuthenticatedUser());
+        endpoints.MapOpenApi(Path + "/openapi.json").RequireAuthorization(Policies.AnyoneOrProgram);
         Describe<MatchRequest>(endpoints.MapPost(Path + "/match", MatchAsync), "match", "Judges the packages of the library for a phone")
             .Produces<MatchReportFile>();
         Describe<PlanRequest>(

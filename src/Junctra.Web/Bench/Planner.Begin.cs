@@ -2,6 +2,7 @@ using Junctra.Core.Jobs;
 using Junctra.Core.Plans;
 using Junctra.Core.Runs;
 using Junctra.Store;
+using Junctra.Store.Operation;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Bench;
@@ -150,7 +151,7 @@ public sealed partial class Planner
                 Address = port?.Address,
                 Status = RunStatus.Queued,
                 BegunAt = time.GetUtcNow(),
-                QueuedAt = time.GetUtcNow(),
+                QueuedAt = await DatabaseClock.NowAsync(db, time, cancel),
                 BegunBy = who,
                 PackageTitle = plan.Package?.Title ?? plan.Choice.Title,
             },

@@ -27,7 +27,8 @@ internal static class LibrarySetup
     public static void AddLibrary(this IServiceCollection services, string connection)
     {
         services.AddSingleton(provider => new ContentStore(provider.GetRequiredService<IOptions<JunctraOptions>>().Value.StoreFolder));
-        services.AddSingleton(_ => new MirrorClient(MirrorClient.CreateHttp()));
+        services.AddSingleton<MirrorTickets>();
+        services.AddSingleton(provider => new MirrorClient(MirrorClient.CreateHttp(), provider.GetRequiredService<MirrorTickets>()));
         services.AddSingleton<LinePace>();
         services.AddSingleton<DigestRate>();
         services.AddSingleton<UnpackedImageCache>();

@@ -4,17 +4,11 @@ using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
 using Junctra.Store;
 using Junctra.Store.Files;
+using Junctra.Store.Operation;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 
 namespace Junctra.Web.Library;
-
-/// <summary>How far the look through the library has come.</summary>
-/// <param name="FileName">The file at hand.</param>
-/// <param name="BytesRead">Bytes of it that were read.</param>
-/// <param name="SizeBytes">Its size.</param>
-/// <param name="Left">Files that wait after it.</param>
-public sealed record LibraryProgress(string FileName, long BytesRead, long SizeBytes, int Left);
 
 /// <summary>
 /// Keeps the library's index true to its folder and to the store. Looks at start and when asked; a file whose size and time are known is
@@ -26,11 +20,13 @@ public sealed class LibraryWatch(
     ContentStore store,
     ModelCatalogue catalogue,
     IOptions<JunctraOptions> options,
+    Ownership owners,
     TimeProvider time,
     ILogger<LibraryWatch> log
 ) : BackgroundService
 {
     private const int RowsAtOnce = 100;
+    private const string Turn = "library";
     private readonly SemaphoreSlim wanted = new(1);
 
     /// <summary>What is being looked at, or null when all was seen.</summary>
@@ -56,11 +52,18 @@ public sealed class LibraryWatch(
             try
             {
                 await wanted.WaitAsync(stoppingToken);
-                await LookAsync(stoppingToken);
+                // Of several web processes on one library one looks at a time; the next finds nearly everything known.
+                await owners.InTurnAsync(Turn, LookAsync, stoppingToken);
             }
             catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
             {
                 return;
+            }
+            catch (OperationCanceledException error)
+            {
+                log.LogWarning(error, "The turn to look through the library was lost; it is looked through again");
+                LookAgain();
+                await Task.Delay(TimeSpan.FromSeconds(1), time, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
             }
             catch (Exception error)
             {

@@ -2,6 +2,7 @@ using System.Text.RegularExpressions;
 using Junctra.Core.Facts;
 using Junctra.Store;
 using Junctra.Store.Logbook;
+using Junctra.Store.Operation;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Logbook;
@@ -10,7 +11,7 @@ namespace Junctra.Web.Logbook;
 /// Customers' words and what was noted of their phones' contents are kept as long as the shop's rule says, and not longer: a job removes
 /// them so many days after the hand-back, and writes down that it did. What was found, written, checked and agreed to stays.
 /// </summary>
-public sealed class CustomerWords(JunctraDb db, TimeProvider time)
+public sealed class CustomerWords(JunctraDb db, AuditChain audit, TimeProvider time)
 {
     /// <summary>
     /// Days for which they are kept where the shop has decided nothing: as long as most questions about a repair may come.
@@ -110,7 +111,8 @@ public sealed class CustomerWords(JunctraDb db, TimeProvider time)
         foreach (var fact in job.Facts)
             fact.Value = Removed;
         db.RemoveRange(job.Snapshots);
-        foreach (var line in await db.Audit.Where(line => line.JobId == id).ToListAsync())
+        var lines = await db.Audit.Where(line => line.JobId == id).ToListAsync();
+        foreach (var line in lines)
             line.Act = quoted.Aggregate(line.Act, Without);
         job.WordsRemovedAt = time.GetUtcNow();
         db.Audit.Add(
@@ -123,7 +125,11 @@ public sealed class CustomerWords(JunctraDb db, TimeProvider time)
                     $"Removed, {days} days after the hand-back: the complaint, {job.Claims.Count} claims, the names under {job.Consents.Count} consents, {job.Snapshots.Count} snapshots of before, {job.Facts.Count} notes of the phone's contents.",
             }
         );
+        var changed = lines.Where(line => db.Entry(line).State == EntityState.Modified).ToList();
+        await using var transaction = await db.Database.BeginTransactionAsync();
         await db.SaveChangesAsync();
+        await audit.SealAnewAsync(db, changed);
+        await transaction.CommitAsync();
     }
 
     // A name of two letters must not be taken out of the middle of other words.

@@ -1,6 +1,7 @@
 using System.Security.Claims;
 using System.Security.Cryptography;
 using Junctra.Store;
+using Junctra.Web.Operation;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Identity;
 
@@ -12,9 +13,11 @@ namespace Junctra.Web.Staff;
 public sealed class Door(
     SignInManager<StaffRow> signIn,
     UserManager<StaffRow> staff,
+    SignIns signIns,
     SignInAttempts attempts,
     IDataProtectionProvider sealing,
     JunctraDb db,
+    HouseMeter meter,
     TimeProvider time,
     ILogger<Door> log
 )
@@ -34,7 +37,7 @@ public sealed class Door(
     {
         attempts.Forget(row.UserName!);
         await staff.ResetAccessFailedCountAsync(row);
-        await GoOnAsync(row, bySecondFactor);
+        await AdmitAsync(http, row, bySecondFactor, Guid.NewGuid().ToString("N"));
         http.Response.Cookies.Append(
             ComputerCookie,
             Sealing.Protect($"{row.Id} {KnownComputer(http, row) ?? Guid.NewGuid().ToString("N")}"),
@@ -51,14 +54,32 @@ public sealed class Door(
     }
 
     /// <summary>Whoever is in and has changed how, which ends every sign-in of the account, stays in here.</summary>
+    /// <param name="http">The request.</param>
     /// <param name="row">Who.</param>
-    /// <param name="bySecondFactor">Whether a second factor was asked for, and right.</param>
-    public Task GoOnAsync(StaffRow row, bool bySecondFactor)
+    /// <param name="bySecondFactor">Whether a second factor was asked for, and right; null for as it was.</param>
+    public Task GoOnAsync(HttpContext http, StaffRow row, bool? bySecondFactor = null) =>
+        AdmitAsync(
+            http,
+            row,
+            bySecondFactor ?? http.User.HasClaim(SecondFactor.MethodClaim, SecondFactor.Several),
+            http.User.FindFirstValue(StaffSetup.SignInClaim) ?? Guid.NewGuid().ToString("N")
+        );
+
+    /// <summary>Ends the sign-in of a request: the cookie may have been copied, and no copy of it counts from now on.</summary>
+    public async Task LetOutAsync(HttpContext http)
     {
-        List<Claim> claims = [new(StaffSetup.SignInClaim, Guid.NewGuid().ToString("N"))];
+        if (http.User.FindFirstValue(StaffSetup.SignInClaim) is { } id)
+            await signIns.EndAsync(id);
+        await signIn.SignOutAsync();
+    }
+
+    private async Task AdmitAsync(HttpContext http, StaffRow row, bool bySecondFactor, string id)
+    {
+        await signIns.KeepAsync(id, row, AddressOf(http), http.Request.Headers.UserAgent.ToString(), bySecondFactor);
+        List<Claim> claims = [new(StaffSetup.SignInClaim, id)];
         if (bySecondFactor)
             claims.Add(new(SecondFactor.MethodClaim, SecondFactor.Several));
-        return signIn.SignInWithClaimsAsync(row, isPersistent: false, claims);
+        await signIn.SignInWithClaimsAsync(row, isPersistent: false, claims);
     }
 
     /// <summary>
@@ -75,6 +96,7 @@ public sealed class Door(
         var (who, address) = (row?.UserName ?? "nobody who works here", AddressOf(http));
         var count = isHeldUp ? 0 : attempts.Wrong(name, address, row is null ? null : KnownComputer(http, row));
         log.LogWarning("A sign-in as {Who} from {Address} was refused{HeldUp}", who, address, isHeldUp ? ", held up" : "");
+        meter.Refused();
         if (isHeldUp)
             return;
         // A line for a name that is nobody's too: without it that answer would come sooner.

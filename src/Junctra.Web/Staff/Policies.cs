@@ -21,6 +21,9 @@ public static class Policies
     /// <summary>Everybody who works here, for what changes nothing.</summary>
     public const string Anyone = "anyone";
 
+    /// <summary>Everybody who works here, also by a program with a personal token.</summary>
+    public const string AnyoneOrProgram = "anyone-or-program";
+
     /// <summary>Adds the policies.</summary>
     /// <param name="options">Where they are added.</param>
     /// <param name="leadsNeedSecondFactor">Whether what a lead may do asks for a sign-in with a second factor.</param>
@@ -31,6 +34,7 @@ public static class Policies
         options.AddPolicy(Bench, policy => policy.RequireRole(StaffRoles.Bench));
         options.AddPolicy(CounterOrBench, policy => policy.RequireRole(StaffRoles.Counter, StaffRoles.Bench));
         options.AddPolicy(Anyone, policy => policy.RequireAuthenticatedUser());
+        options.AddPolicy(AnyoneOrProgram, policy => policy.AddAuthenticationSchemes(Api.MatchApi.EitherScheme).RequireAuthenticatedUser());
         options.AddPolicy(Lead, policy =>
         {
             policy.RequireRole(StaffRoles.Lead);

@@ -106,6 +106,7 @@ internal static class StaffSetup
             .AddTokenProvider<AuthenticatorTokenProvider<StaffRow>>(TokenOptions.DefaultAuthenticatorProvider)
             .AddSignInManager();
         services.AddScoped<Door>();
+        services.AddScoped<SignIns>();
         services.AddScoped<SecondFactor>();
         services.AddAuthorization(policies => Policies.Add(policies, options.LeadsNeedSecondFactor));
         services.AddSingleton<FirstLead>();
@@ -136,18 +137,16 @@ internal static class StaffSetup
     private static async Task StillValidAsync(CookieValidatePrincipalContext context)
     {
         var services = context.HttpContext.RequestServices;
-        var db = services.GetRequiredService<JunctraDb>();
         var claims = services.GetRequiredService<Microsoft.Extensions.Options.IOptions<IdentityOptions>>().Value.ClaimsIdentity;
-        var signIn = context.Principal?.FindFirstValue(SignInClaim) ?? "";
-        string? stamp;
         try
         {
-            stamp = int.TryParse(context.Principal?.FindFirstValue(claims.UserIdClaimType), out var id)
-                ? await db
-                    .Users.Where(user => user.Id == id && !db.EndedSignIns.Any(ended => ended.Id == signIn))
-                    .Select(user => user.SecurityStamp)
-                    .SingleOrDefaultAsync(context.HttpContext.RequestAborted)
-                : null;
+            if (
+                int.TryParse(context.Principal?.FindFirstValue(claims.UserIdClaimType), out var id)
+                && context.Principal.FindFirstValue(SignInClaim) is { } signIn
+                && context.Principal.FindFirstValue(claims.SecurityStampClaimType) is { } stamp
+                && await services.GetRequiredService<SignIns>().CountsAsync(signIn, id, stamp, context.HttpContext.RequestAborted)
+            )
+                return;
         }
         catch (Exception error) when (DatabaseAbsence.Is(error))
         {
@@ -155,8 +154,6 @@ internal static class StaffSetup
             return;
         }
 
-        if (stamp is not null && stamp == context.Principal?.FindFirstValue(claims.SecurityStampClaimType))
-            return;
         context.RejectPrincipal();
     }
 }

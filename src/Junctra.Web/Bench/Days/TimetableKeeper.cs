@@ -2,17 +2,20 @@ using System.Text.Json;
 using Junctra.Core.Runs;
 using Junctra.Schedule;
 using Junctra.Store;
+using Junctra.Store.Operation;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Bench.Days;
 
 /// <summary>
-/// Makes the timetable anew whenever the day has changed, and now and then without, for time passes too. Of several web processes whichever
-/// is through first keeps what it made.
+/// Makes the timetable anew whenever the day has changed, and now and then without, for time passes too, and judges by it what is promised.
+/// One web process does.
 /// </summary>
-public sealed class TimetableKeeper(IServiceScopeFactory scopes, TimeProvider time, ILogger<TimetableKeeper> log) : BackgroundService
+public sealed class TimetableKeeper(IServiceScopeFactory scopes, Ownership owners, TimeProvider time, ILogger<TimetableKeeper> log)
+    : BackgroundService
 {
     private const long OwnerLock = 0x4A756E64;
+    private const string Turn = "timetable";
     private static readonly TimeSpan Rest = TimeSpan.FromSeconds(4),
         Anew = TimeSpan.FromMinutes(3),
         AnewWhileWriting = TimeSpan.FromMinutes(1);
@@ -26,7 +29,8 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, TimeProvider ti
         {
             try
             {
-                await KeepAsync(stoppingToken);
+                if (await owners.TakeAsync(Turn, stoppingToken))
+                    await KeepAsync(stoppingToken);
             }
             catch (Exception error) when (!stoppingToken.IsCancellationRequested)
             {

@@ -2,6 +2,7 @@ using Hangfire;
 using Junctra.Core.Facts;
 using Junctra.Store;
 using Junctra.Store.Files;
+using Junctra.Store.Operation;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 
@@ -42,7 +43,7 @@ public sealed partial class ArrivalService(
     {
         if (await db.MirrorFiles.Include(f => f.Mirror).SingleOrDefaultAsync(f => f.Id == fileId, cancel) is not { } file)
             return (null, "That file is no longer in the index of its mirror.");
-        if (file.Mirror is { NeedsTicket: true, Ticket: null or "" })
+        if (file.Mirror is { NeedsTicket: true, SealedTicket: null or "" })
             return (null, $"{file.Mirror.Name} needs a ticket code. Enter it at the mirror.");
         if (await db.Arrivals.AnyAsync(a => a.MirrorId == file.MirrorId && a.From == file.Path && Open.Contains(a.State), cancel))
             return (null, "That file is on its way already.");
@@ -157,7 +158,7 @@ public sealed partial class ArrivalService(
     public async Task TakeUpLeftAsync()
     {
         await ExpireUploadsAsync();
-        var now = time.GetUtcNow();
+        var now = await DatabaseClock.NowAsync(db, time);
         var left = await db
             .Arrivals.Where(a =>
                 (
@@ -175,7 +176,7 @@ public sealed partial class ArrivalService(
 
     private async Task AskAsync(string id, ArrivalState wish, CancellationToken cancel)
     {
-        var now = time.GetUtcNow();
+        var now = await DatabaseClock.NowAsync(db, time, cancel);
         // Whoever works on it sees the wish; where nobody does, it is done here.
         await db
             .Arrivals.Where(a => a.Id == id && a.LeaseUntil > now && Open.Contains(a.State))

@@ -1,8 +1,10 @@
+using System.Diagnostics;
 using Hangfire;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Store;
 using Junctra.Store.Files;
+using Junctra.Store.Operation;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Library.Arrivals;
@@ -40,11 +42,12 @@ public sealed partial class ArrivalWorker(
         using var wished = CancellationTokenSource.CreateLinkedTokenSource(stopping);
         using var ended = new CancellationTokenSource();
         ArrivalState? wish = null;
+        var isLost = false;
         var renewing = RenewAsync(
             id,
             asked =>
             {
-                wish = asked;
+                (wish, isLost) = (asked, asked is null);
                 wished.Cancel();
             },
             ended.Token
@@ -64,6 +67,11 @@ public sealed partial class ArrivalWorker(
             await EndAsync(id, wish.Value, null);
             if (wish == ArrivalState.Cancelled)
                 store.Discard(id);
+        }
+        catch (OperationCanceledException) when (isLost)
+        {
+            // Somebody else works on it by now, and it is theirs.
+            log.LogWarning("The lease of {Arrival} was lost", id);
         }
         catch (OperationCanceledException)
         {
@@ -95,7 +103,7 @@ public sealed partial class ArrivalWorker(
     private async Task<ArrivalRow?> ClaimAsync(string id)
     {
         await using var db = await databases.CreateDbContextAsync();
-        var now = time.GetUtcNow();
+        var now = await DatabaseClock.NowAsync(db, time);
         var row = await db.Arrivals.AsNoTracking().Include(a => a.Mirror).SingleOrDefaultAsync(a => a.Id == id);
         if (row is null || row.State is not (ArrivalState.Waiting or ArrivalState.Fetching or ArrivalState.Checking))
             return null;
@@ -212,7 +220,7 @@ public sealed partial class ArrivalWorker(
         await using var db = await databases.CreateDbContextAsync();
         var now = time.GetUtcNow();
         await db
-            .Arrivals.Where(a => a.Id == id)
+            .Arrivals.Where(a => a.Id == id && a.Worker == me)
             .ExecuteUpdateAsync(set =>
             {
                 change(set);
@@ -220,21 +228,40 @@ public sealed partial class ArrivalWorker(
             });
     }
 
-    private async Task RenewAsync(string id, Action<ArrivalState> asked, CancellationToken ended)
+    /// <summary>Keeps the lease while it is worked on, and hears what is wished.</summary>
+    /// <param name="id">The order.</param>
+    /// <param name="asked">Called once: with a wish, or with null where the lease was lost.</param>
+    /// <param name="ended">The work has ended.</param>
+    private async Task RenewAsync(string id, Action<ArrivalState?> asked, CancellationToken ended)
     {
+        var kept = Stopwatch.GetTimestamp();
         try
         {
             while (true)
             {
                 await Task.Delay(TellEvery / 2, time, ended);
-                await using var db = await databases.CreateDbContextAsync(ended);
-                var until = time.GetUtcNow() + Lease;
-                await db
-                    .Arrivals.Where(a => a.Id == id && a.Worker == me)
-                    .ExecuteUpdateAsync(set => set.SetProperty(a => a.LeaseUntil, until), ended);
-                if (await db.Arrivals.Where(a => a.Id == id).Select(a => a.Asked).SingleOrDefaultAsync(ended) is { } wish)
+                try
                 {
-                    asked(wish);
+                    await using var db = await databases.CreateDbContextAsync(ended);
+                    var until = await DatabaseClock.NowAsync(db, time, ended) + Lease;
+                    var isMine =
+                        await db
+                            .Arrivals.Where(a => a.Id == id && a.Worker == me)
+                            .ExecuteUpdateAsync(set => set.SetProperty(a => a.LeaseUntil, until), ended) == 1;
+                    kept = Stopwatch.GetTimestamp();
+                    var wish = await db.Arrivals.Where(a => a.Id == id).Select(a => a.Asked).SingleOrDefaultAsync(ended);
+                    if (isMine && wish is null)
+                        continue;
+                    asked(isMine ? wish : null);
+                    return;
+                }
+                catch (Exception error) when (DatabaseAbsence.Is(error) && !ended.IsCancellationRequested)
+                {
+                    // It may be back in time. Once the lease is out, somebody else may have taken it.
+                    log.LogWarning(error, "The lease of {Arrival} could not be renewed", id);
+                    if (Stopwatch.GetElapsedTime(kept) < Lease)
+                        continue;
+                    asked(null);
                     return;
                 }
             }
@@ -242,10 +269,6 @@ public sealed partial class ArrivalWorker(
         catch (OperationCanceledException)
         {
             // The work has ended.
-        }
-        catch (Exception error) when (error is Npgsql.NpgsqlException or InvalidOperationException)
-        {
-            log.LogWarning(error, "The lease of {Arrival} could not be renewed", id);
         }
     }
 }

@@ -11,7 +11,7 @@ namespace Junctra.Web.Library.Arrivals;
 /// Reads the index of a mirror, measures how fast it is, and opens its files at any byte. Mirrors are strangers: whatever they answer is
 /// bounded, no answer leads to another address, and no name of theirs becomes a path here.
 /// </summary>
-public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = null)
+public sealed class MirrorClient(HttpClient http, MirrorTickets tickets, MirrorPatience? patience = null)
 {
     private readonly MirrorPatience waits = patience ?? MirrorPatience.Usual;
 
@@ -144,16 +144,16 @@ public sealed class MirrorClient(HttpClient http, MirrorPatience? patience = nul
 
     private async Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, MirrorRow mirror, CancellationToken cancel)
     {
-        if (mirror.NeedsTicket && !string.IsNullOrEmpty(mirror.Ticket))
+        if (mirror.NeedsTicket && tickets.Open(mirror) is { } ticket)
         {
             // An account is a name and a password with a colon between them, as HTTP's basic scheme has it; a ticket code has none.
-            if (mirror.Ticket.Contains(':'))
+            if (ticket.Contains(':'))
                 request.Headers.Authorization = new AuthenticationHeaderValue(
                     "Basic",
-                    Convert.ToBase64String(Encoding.UTF8.GetBytes(mirror.Ticket))
+                    Convert.ToBase64String(Encoding.UTF8.GetBytes(ticket))
                 );
             else
-                request.Headers.TryAddWithoutValidation(TicketHeader, mirror.Ticket);
+                request.Headers.TryAddWithoutValidation(TicketHeader, ticket);
         }
 
         using var limit = CancellationTokenSource.CreateLinkedTokenSource(cancel);

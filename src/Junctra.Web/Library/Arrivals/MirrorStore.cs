@@ -16,7 +16,7 @@ public sealed record MirrorOffer(MirrorFileRow File, MirrorRow Mirror, DownloadR
     public Band? Seconds => File.SizeBytes is { } size && Rate is { } rate ? new Band(size / rate.Usual, size / rate.Slow) : null;
 
     /// <summary>Whether it can be had now.</summary>
-    public bool IsUsable => Mirror is { IsOn: true, Problem: null } && !(Mirror.NeedsTicket && string.IsNullOrEmpty(Mirror.Ticket));
+    public bool IsUsable => Mirror is { IsOn: true, Problem: null } && !(Mirror.NeedsTicket && string.IsNullOrEmpty(Mirror.SealedTicket));
 }
 
 /// <summary>A file, and who offers it; the one to take first.</summary>
@@ -50,7 +50,7 @@ public sealed record MirrorSettings(
 );
 
 /// <summary>The mirrors, what they offer, and how fast each is.</summary>
-public sealed partial class MirrorStore(JunctraDb db, MirrorClient client, TimeProvider time)
+public sealed partial class MirrorStore(JunctraDb db, MirrorClient client, MirrorTickets tickets, TimeProvider time)
 {
     private const string UsualIndex = "index.json";
     private const int MostOfAModel = 40;
@@ -104,7 +104,7 @@ public sealed partial class MirrorStore(JunctraDb db, MirrorClient client, TimeP
             return "That is no ticket code.";
         if (await db.Mirrors.SingleOrDefaultAsync(m => m.Id == id, cancel) is not { } mirror)
             return null;
-        (mirror.Ticket, mirror.Problem) = (ticket, null);
+        (mirror.SealedTicket, mirror.Problem) = (ticket is null ? null : tickets.Seal(ticket), null);
         db.Audit.Add(
             new AuditRow
             {
@@ -253,7 +253,7 @@ public sealed partial class MirrorStore(JunctraDb db, MirrorClient client, TimeP
             var files = await client.IndexAsync(mirror, cancel);
             if (files.Count == 0)
                 return (mirror, files, null, null);
-            if (mirror.NeedsTicket && string.IsNullOrEmpty(mirror.Ticket))
+            if (mirror.NeedsTicket && string.IsNullOrEmpty(mirror.SealedTicket))
                 return (mirror, files, null, null);
             return (
                 mirror,

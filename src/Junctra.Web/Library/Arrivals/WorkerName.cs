@@ -9,7 +9,7 @@ internal static class WorkerName
 
     /// <summary>Whether it is a program of this computer that no longer runs.</summary>
     public static bool IsGone(string worker) =>
-        worker.Split(':') is [var machine, var process, var start]
+        worker.Split(':') is [var machine, var process, var start, ..]
         && machine == Environment.MachineName
         && int.TryParse(process, out var id)
         && StartOf(id).ToString(System.Globalization.CultureInfo.InvariantCulture) != start;

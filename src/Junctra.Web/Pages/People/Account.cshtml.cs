@@ -5,14 +5,13 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Pages.People;
 
 /// <summary>One's own account: password, signing out here and everywhere.</summary>
 public sealed class AccountModel(
     UserManager<StaffRow> staff,
-    SignInManager<StaffRow> signIn,
+    SignIns signIns,
     Tokens tokens,
     SecondFactor factor,
     Door door,
@@ -46,6 +45,12 @@ public sealed class AccountModel(
     /// <summary>Recovery codes that are left.</summary>
     public int CodesLeft { get; private set; }
 
+    /// <summary>Where I am signed in, the browser used last first.</summary>
+    public IReadOnlyList<SignInRow> MySignIns { get; private set; } = [];
+
+    /// <summary>Whether a sign-in is the one by which this page was asked for.</summary>
+    public bool IsThisOne(SignInRow row) => User.FindFirst(StaffSetup.SignInClaim)?.Value == row.Id;
+
     public string? Problem { get; private set; }
 
     [TempData]
@@ -64,6 +69,7 @@ public sealed class AccountModel(
         me = row;
         Roles = [.. StaffRoles.All.Where(User.IsInRole)];
         MyTokens = await tokens.OfAsync(me.Id, HttpContext.RequestAborted);
+        MySignIns = await signIns.OfAsync(me, HttpContext.RequestAborted);
         CodesLeft = me.TwoFactorEnabled ? await factor.LeftAsync(me) : 0;
         await next();
     }
@@ -85,7 +91,7 @@ public sealed class AccountModel(
 
         me.HasGivenPassword = false;
         await staff.UpdateAsync(me);
-        await signIn.RefreshSignInAsync(me);
+        await door.GoOnAsync(HttpContext, me);
         Done = "The password was changed.";
         return Redirect("/account");
     }
@@ -105,7 +111,8 @@ public sealed class AccountModel(
         }
 
         NewSecret = await factor.BeginAsync(me);
-        await door.GoOnAsync(me, bySecondFactor: false);
+        await door.GoOnAsync(HttpContext, me, bySecondFactor: false);
+        MySignIns = await signIns.OfAsync(me, HttpContext.RequestAborted);
         return Page();
     }
 
@@ -121,7 +128,8 @@ public sealed class AccountModel(
         }
 
         (NewCodes, CodesLeft) = (codes, codes.Count);
-        await door.GoOnAsync(me, bySecondFactor: true);
+        await door.GoOnAsync(HttpContext, me, bySecondFactor: true);
+        MySignIns = await signIns.OfAsync(me, HttpContext.RequestAborted);
         return Page();
     }
 
@@ -146,7 +154,7 @@ public sealed class AccountModel(
             }
         );
         await db.SaveChangesAsync();
-        await door.GoOnAsync(me, bySecondFactor: false);
+        await door.GoOnAsync(HttpContext, me, bySecondFactor: false);
         Done = "The second factor is off.";
         return Redirect("/account");
     }
@@ -171,22 +179,18 @@ public sealed class AccountModel(
         return Redirect("/account");
     }
 
+    /// <summary>Ends one of my sign-ins elsewhere.</summary>
+    public async Task<IActionResult> OnPostEndAsync(string? id)
+    {
+        if (string.IsNullOrEmpty(id) || !await signIns.EndAsync(id, me.Id))
+            return Refused("That sign-in has ended already.");
+        Done = "It is signed out there.";
+        return Redirect("/account");
+    }
+
     public async Task<IActionResult> OnPostSignOutAsync()
     {
-        // The cookie may have been copied: what it stands for is over, not only its place here.
-        if (User.FindFirst(StaffSetup.SignInClaim)?.Value is { } id)
-        {
-            var over = time.GetUtcNow() - StaffSetup.SignInLasts * 3;
-            await db.EndedSignIns.Where(ended => ended.At < over).ExecuteDeleteAsync();
-            db.EndedSignIns.Add(new EndedSignInRow { Id = id, At = time.GetUtcNow() });
-            await db.SaveChangesAsync();
-        }
-        else
-        {
-            await staff.UpdateSecurityStampAsync(me);
-        }
-
-        await signIn.SignOutAsync();
+        await door.LetOutAsync(HttpContext);
         return Redirect("/sign-in");
     }
 
@@ -194,7 +198,7 @@ public sealed class AccountModel(
     {
         await staff.UpdateSecurityStampAsync(me);
         await tokens.RevokeAllAsync(me, me.UserName!, cancel);
-        await signIn.SignOutAsync();
+        await door.LetOutAsync(HttpContext);
         return Redirect("/sign-in");
     }
 

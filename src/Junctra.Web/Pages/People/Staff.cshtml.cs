@@ -16,6 +16,7 @@ public sealed record PersonView(
     bool IsClosed,
     bool IsLockedOut,
     bool HasSecondFactor,
+    int SignIns,
     bool IsMe
 );
 
@@ -23,7 +24,8 @@ public sealed record PersonView(
 [Authorize(Policies.Lead)]
 public sealed class StaffModel(
     UserManager<StaffRow> staff,
-    SignInManager<StaffRow> signIn,
+    Door door,
+    SignIns signIns,
     JunctraDb db,
     TimeProvider time,
     Tokens tokens,
@@ -167,7 +169,7 @@ public sealed class StaffModel(
         await staff.UpdateSecurityStampAsync(row);
         // Whoever changes their own account stays signed in here.
         if (row.UserName == User.Identity!.Name)
-            await signIn.RefreshSignInAsync(row);
+            await door.GoOnAsync(HttpContext, row);
         return await NotedAsync(act(row), transaction);
     }
 
@@ -204,6 +206,7 @@ public sealed class StaffModel(
     private async Task LoadAsync()
     {
         var now = time.GetUtcNow();
+        var places = await signIns.CountAsync(HttpContext.RequestAborted);
         var roles = await (
             from held in db.UserRoles
             join role in db.Roles on held.RoleId equals role.Id
@@ -218,6 +221,7 @@ public sealed class StaffModel(
                 user.LockoutEnd >= ForEver,
                 user.LockoutEnd > now,
                 user.TwoFactorEnabled,
+                places.GetValueOrDefault(user.Id),
                 user.UserName == User.Identity!.Name
             )),
         ];

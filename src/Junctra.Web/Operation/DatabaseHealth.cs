@@ -2,7 +2,7 @@ using Junctra.Store;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Diagnostics.HealthChecks;
 
-namespace Junctra.Web;
+namespace Junctra.Web.Operation;
 
 /// <summary>Healthy when the database answers.</summary>
 internal sealed class DatabaseHealth(IDbContextFactory<JunctraDb> databases) : IHealthCheck
