@@ -1,14 +1,22 @@
+using System.Globalization;
 using Junctra.Bench;
 
 // Measures, as ratios in one run, and writes them into docs/benchmarks.md. Started by ./junctra bench, which has built everything and
 // says where it is: `ROOT WORK DATABASE`. Names of rows after that measure only those: inspect, bundle, write, match, route, netlist,
-// rehearse, pages, logbook, day, weeks; kills is measured only by its name.
+// rehearse, pages, logbook, day, weeks. `hammer MINUTES SEED` instead breaks everything that can break: ./junctra hammer.
 if (args is not [var root, var work, var database, .. var only])
 {
     Console.Error.WriteLine("Start this with ./junctra bench.");
     return 2;
 }
 
+if (only is ["hammer", var minutes, var seed])
+    return await Hammer.RunAsync(
+        root,
+        database[..database.LastIndexOf(';')],
+        TimeSpan.FromMinutes(double.Parse(minutes, CultureInfo.InvariantCulture)),
+        int.Parse(seed, CultureInfo.InvariantCulture)
+    );
 Directory.CreateDirectory(work);
 var rows = new List<BenchRow>();
 if (Wanted("inspect"))
@@ -33,8 +41,6 @@ if (Wanted("day"))
     rows.AddRange(DayBench.Run());
 if (Wanted("weeks"))
     rows.AddRange(await DayBench.WeeksAsync(root, work));
-if (only.Contains("kills"))
-    rows.AddRange(await KillBench.RunAsync(root, database[..database.LastIndexOf(';')]));
 var table = BenchRow.Table(rows);
 Console.WriteLine(table);
 var document = Path.Combine(root, "docs", "benchmarks.md");

@@ -7,6 +7,9 @@ public sealed class StaffRow : IdentityUser<int>
 {
     /// <summary>Whether somebody else chose the password, so that it should be changed.</summary>
     public bool HasGivenPassword { get; set; }
+
+    /// <summary>Whether the line was shown to this person, and put away.</summary>
+    public bool HasSeenTheLine { get; set; }
 }
 
 /// <summary>

@@ -142,7 +142,7 @@ await using (var scope = app.Services.CreateAsyncScope())
     await scope.ServiceProvider.GetRequiredService<ArrivalService>().TakeUpAsync(CancellationToken.None);
     scope
         .ServiceProvider.GetRequiredService<IRecurringJobManager>()
-        .AddOrUpdate<ArrivalService>("arrivals-left", desk => desk.TakeUpLeftAsync(), Cron.Minutely());
+        .AddOrUpdate<ArrivalService>("arrivals-left", desk => desk.TakeUpLeftAsync(), ArrivalService.TakesUpLeft);
     scope
         .ServiceProvider.GetRequiredService<IRecurringJobManager>()
         .AddOrUpdate<CustomerWords>("customers-words", words => words.RemoveDueAsync(), Cron.Daily(hour: 2));

@@ -4,6 +4,7 @@ using System.Security.Cryptography;
 using CsCheck;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
+using Junctra.Testing;
 
 namespace Junctra.Formats.Tests;
 
@@ -48,7 +49,7 @@ public partial class HostileTests
                     Assert.True(contents.IsRefused());
                     Assert.Contains(contents.Members, member => member.Name == "radio.img");
                 },
-                iter: 60
+                iter: Sampled.Of(5_000, 60)
             );
 
     /// <summary>
@@ -94,7 +95,7 @@ public partial class HostileTests
                                 )
                         );
                 },
-                iter: 400
+                iter: Sampled.Of(20_000, 400)
             );
 
     [Fact]

@@ -6,6 +6,7 @@ using CsCheck;
 using Junctra.Core.Facts;
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
+using Junctra.Testing;
 
 namespace Junctra.Formats.Tests;
 
@@ -80,7 +81,7 @@ public partial class HostileTests
                     );
                     Assert.True(contents.IsRefused() || length > whole.Length - 10_500);
                 },
-                iter: 60
+                iter: Sampled.Of(5_000, 60)
             );
     }
 
@@ -105,7 +106,7 @@ public partial class HostileTests
                     )
                         Assert.True(contents.IsRefused());
                 },
-                iter: 150
+                iter: Sampled.Of(10_000, 150)
             );
     }
 

@@ -12,7 +12,7 @@ public sealed class BrokenWireTests(PhoneBench bench) : WriteBench(bench)
     [Fact]
     public async Task A_wire_cut_at_any_byte_of_the_phones_answers_ends_the_run_with_the_truth()
     {
-        var random = new Random(41);
+        var random = new Random(Sampled.Seed + 41);
         for (var i = 0; i < Sampled.Of(40, 3); i++)
         {
             await Until.TrueAsync(

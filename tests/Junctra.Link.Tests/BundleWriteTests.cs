@@ -75,7 +75,7 @@ public class BundleWriteTests(PhoneBench bench) : WriteBench(bench)
     public async Task Wherever_it_breaks_the_journal_is_exact_and_the_phone_no_worse_than_rehearsed(int cut)
     {
         var (plan, package) = await ReadyAsync(false);
-        var at = (long)(new Random(cut).NextDouble() * plan.BytesToSend);
+        var at = (long)(new Random(Sampled.Seed + cut).NextDouble() * plan.BytesToSend);
         await Phones.FaultAsync("H", new { dropAtByte = Math.Max(1, at) });
         var state = await SendAsync(plan, package);
         Assert.Equal(RunStatus.Failed, state.Status);

@@ -66,7 +66,7 @@ public sealed class FaultTests(PhoneBench bench) : WriteBench(bench)
         var (whole, _) = await WriteAsync();
         Assert.Equal(RunStatus.Finished, whole.Status);
         var events = Journal.Count;
-        var random = new Random(20260903);
+        var random = new Random(Sampled.Seed + 20260903);
         for (var i = 0; i < Sampled.Of(30, 4); i++)
         {
             await Until.TrueAsync(
@@ -89,7 +89,7 @@ public sealed class FaultTests(PhoneBench bench) : WriteBench(bench)
     [Fact]
     public async Task A_cable_pulled_at_any_byte_ends_the_run_with_the_truth()
     {
-        var random = new Random(7);
+        var random = new Random(Sampled.Seed + 7);
         for (var i = 0; i < Sampled.Of(30, 4); i++)
         {
             await BackToBootloaderAsync();

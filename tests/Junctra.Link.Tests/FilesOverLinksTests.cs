@@ -24,7 +24,7 @@ public class FilesOverLinksTests(PhoneBench bench) : HandsBench(bench)
         var phone = new Phone((await ReadAsync(Phones["K"])).Facts).Supposing(FactName.LockState, "unlocked");
         var plan = Compile(phone, null, "N", erases: false);
         var there = await Phones.FilesAsync("K", "storage");
-        var at = new Random(seed).NextInt64(1, 850_000);
+        var at = new Random(Sampled.Seed + seed).NextInt64(1, 850_000);
         await Phones.FaultAsync("K", new { dropAtByte = at });
         var broken = await CarryOutAsync("K", plan, [], phone);
         Assert.Equal(RunStatus.Failed, broken.Status);

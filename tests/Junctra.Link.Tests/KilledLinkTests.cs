@@ -18,7 +18,7 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
     public async Task A_writer_that_dies_leaves_a_journal_that_never_says_more_than_the_phone_accepted(string path, int seed)
     {
         var (name, plan, files, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
-        var left = new Random(seed * 17 + path[0]).Next(1, ReadyPhone.EntriesOf(path));
+        var left = new Random(Sampled.Seed + seed * 17 + path[0]).Next(1, ReadyPhone.EntriesOf(path));
         try
         {
             await CarryOutAsync(name, plan, files, phone, atEvent: () => --left == 0 ? throw new DeathException() : Task.CompletedTask);
@@ -53,7 +53,7 @@ public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
         await using var own = await StandInProcess.StartAsync();
         Phones = own;
         var (name, plan, files, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
-        var left = new Random(seed * 13 + path[0]).Next(1, ReadyPhone.EntriesOf(path) / 2);
+        var left = new Random(Sampled.Seed + seed * 13 + path[0]).Next(1, ReadyPhone.EntriesOf(path) / 2);
         // While hands are at it there is no link that could break.
         try
         {

@@ -30,7 +30,7 @@ public class WipeRiskTests(PhoneBench bench) : WriteBench(bench)
         Assert.Equal(RunStatus.Finished, (await WriteAsync(set, package, Phones.A)).Status);
         await RestAsync();
         Assert.True(StateNow is { Mode: PhoneMode.BootLoop, Data.Apps: > 0 });
-        var random = new Random(at);
+        var random = new Random(Sampled.Seed + at);
         var (plan, scene) = Wipe();
         var steps = plan.Steps.Where(step => step.Act.By == ActBy.Hands && step.Act is not ConfirmTarget).ToList();
         var broken = steps[random.Next(steps.Count)];

@@ -8,6 +8,12 @@ public static class Sampled
     /// <summary>Whether <c>JUNCTRA_EVERY_FAULT=1</c> is set, as <c>./junctra test every-fault</c> does.</summary>
     public static bool IsWhole { get; } = Environment.GetEnvironmentVariable("JUNCTRA_EVERY_FAULT") == "1";
 
+    /// <summary>Where randomness begins: 0 in every run of the suite, <c>JUNCTRA_SEED</c> where faults are hammered.</summary>
+    public static int Seed { get; } =
+        int.TryParse(Environment.GetEnvironmentVariable("JUNCTRA_SEED"), System.Globalization.CultureInfo.InvariantCulture, out var seed)
+            ? seed
+            : 0;
+
     /// <summary>How many of all are tried in this run.</summary>
     public static int Of(int all, int few) => IsWhole ? all : few;
 }

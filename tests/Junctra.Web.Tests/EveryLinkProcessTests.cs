@@ -83,7 +83,7 @@ public sealed class EveryLinkProcessTests(EveryLinkBench bench) : IClassFixture<
     {
         var ready = await BeginAsync(path);
         var before = (await WrittenAsync(ready)).Count;
-        var moment = new Random(seed * 19 + path[0]).Next(2, ReadyPhone.EntriesOf(path));
+        var moment = new Random(Sampled.Seed + seed * 19 + path[0]).Next(2, ReadyPhone.EntriesOf(path));
         await UntilEntriesAsync(moment);
         await bench.Web.KillAsync();
         await bench.Web.StartAsync();
@@ -113,7 +113,7 @@ public sealed class EveryLinkProcessTests(EveryLinkBench bench) : IClassFixture<
     {
         var ready = await BeginAsync(path);
         var before = (await WrittenAsync(ready)).Count;
-        var random = new Random(seed * 23 + path[0]);
+        var random = new Random(Sampled.Seed + seed * 23 + path[0]);
         foreach (var moment in Enumerable.Range(0, Cuts).Select(_ => random.Next(2, ReadyPhone.EntriesOf(path))).Order())
         {
             await UntilEntriesAsync(moment);

@@ -115,7 +115,7 @@ public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<Proces
     [Fact]
     public async Task Killed_at_any_moment_it_says_afterwards_what_the_phone_holds_and_writes_nothing_by_itself()
     {
-        var random = new Random(11);
+        var random = new Random(Sampled.Seed + 11);
         for (var round = 0; round < Sampled.Of(20, 1); round++)
         {
             await phones.FaultAsync("A", new { bytesPerSecond = 20_000_000 });

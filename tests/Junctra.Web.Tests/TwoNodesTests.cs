@@ -111,8 +111,8 @@ public sealed class TwoNodesTests : IAsyncLifetime
     [Fact]
     public async Task Whichever_is_killed_the_other_goes_on()
     {
-        var random = new Random(20);
-        for (var round = 0; round < Sampled.Of(20, 2); round++)
+        var random = new Random(Sampled.Seed + 20);
+        for (var round = 0; round < Sampled.Of(20, 1); round++)
         {
             await phones.FaultAsync("A", new { bytesPerSecond = 20_000_000 });
             var before = (await phones.AcceptedAsync("A")).Count;
@@ -202,7 +202,10 @@ public sealed class TwoNodesTests : IAsyncLifetime
     {
         await nodes[0].PostAsync("/sources", "Read");
         var file = await AskAsync(db =>
-            db.MirrorFiles.OrderByDescending(f => f.SizeBytes).Select(f => new { f.Id, f.SizeBytes }).FirstAsync(Cancel)
+            db.MirrorFiles.Where(f => f.SizeBytes > 2_000_000)
+                .OrderBy(f => f.SizeBytes)
+                .Select(f => new { f.Id, f.SizeBytes })
+                .FirstAsync(Cancel)
         );
         await nodes[0].PostAsync("/sources", "Fetch", ("file", $"{file.Id}"));
         async Task<ArrivalRow> ArrivalAsync() =>

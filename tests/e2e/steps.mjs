@@ -48,6 +48,12 @@ export async function signIn(page, who = 'lead') {
   await page.keyboard.type(`slipway-${who}`);
   await page.keyboard.press('Enter');
   await expect(page.locator('.who')).toHaveText(who);
+  // The first who comes puts the line away that newcomers are shown.
+  const away = page.getByRole('button', { name: 'Put this away' });
+  if (await away.count() > 0) {
+    await away.click();
+    await expect(away).toHaveCount(0);
+  }
 }
 
 /**

@@ -2033,6 +2033,10 @@ namespace Junctra.Store.Migrations
                         .HasColumnType("boolean")
                         .HasColumnName("has_given_password");
 
+                    b.Property<bool>("HasSeenTheLine")
+                        .HasColumnType("boolean")
+                        .HasColumnName("has_seen_the_line");
+
                     b.Property<bool>("LockoutEnabled")
                         .HasColumnType("boolean")
                         .HasColumnName("lockout_enabled");

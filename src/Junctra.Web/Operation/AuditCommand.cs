@@ -26,7 +26,7 @@ public static class AuditCommand
 
     /// <summary>What a check says, in a sentence or two.</summary>
     public static string Say(AuditCheck check) =>
-        check.Problem is { } problem
-            ? $"The audit was changed from outside. {problem}"
-            : $"The audit is whole: {check.Sealed} links, each by this shop's key{(check.Open == 0 ? "." : $"; {check.Open} lines wait to be sealed.")}";
+        check.Problem is { } problem ? $"The audit was changed from outside. {problem}"
+        : check is { Sealed: 0, Open: 0 } ? "The audit has no line yet."
+        : $"The audit is whole: {check.Sealed} links, each by this shop's key{(check.Open == 0 ? "." : $"; {check.Open} lines wait to be sealed.")}";
 }

@@ -26,6 +26,10 @@ public sealed class OperationModel(HouseLook house, SlowQueries slow, AuditSeale
     /// <summary>What somebody should see to.</summary>
     public IReadOnlyList<Worry> Worries { get; private set; } = [];
 
+    /// <summary>A process for people: its computer, and its number there.</summary>
+    public static string NameOf(string process) =>
+        process.Split(':') is [var machine, var number, ..] ? $"{machine}, process {number}" : process;
+
     public Task OnGetAsync(CancellationToken cancel) => LoadAsync(cancel);
 
     /// <summary>Goes along the audit's chain now.</summary>
@@ -68,7 +72,7 @@ public sealed class OperationModel(HouseLook house, SlowQueries slow, AuditSeale
         if (House.Processes.FirstOrDefault(process => House.At - process.SeenAt > ProcessView.Silence) is { } silent)
             yield return new(
                 false,
-                $"{silent.Name} gives no sign of life since {Say.When(silent.SeenAt, House.At)}. Whatever it did, another goes on with."
+                $"{NameOf(silent.Name)} gives no sign of life since {Say.When(silent.SeenAt, House.At)}. Whatever it did, another goes on with."
             );
         if (House.Connections.Now > House.Connections.Max * 0.8)
             yield return new(

@@ -154,7 +154,10 @@ public sealed partial class ArrivalService(
             work.Enqueue<ArrivalWorker>(worker => worker.WorkAsync(row.Id, CancellationToken.None));
     }
 
-    /// <summary>Takes up what somebody worked on who gives no sign of life any more; called once a minute.</summary>
+    /// <summary>When <see cref="TakeUpLeftAsync"/> is called: every quarter of a minute.</summary>
+    public const string TakesUpLeft = "*/15 * * * * *";
+
+    /// <summary>Takes up what somebody worked on who gives no sign of life any more.</summary>
     public async Task TakeUpLeftAsync()
     {
         await ExpireUploadsAsync();

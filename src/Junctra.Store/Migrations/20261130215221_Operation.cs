@@ -15,6 +15,13 @@ namespace Junctra.Store.Migrations
             migrationBuilder.DropTable(
                 name: "ended_sign_ins");
 
+            migrationBuilder.AddColumn<bool>(
+                name: "has_seen_the_line",
+                table: "staff",
+                type: "boolean",
+                nullable: false,
+                defaultValue: false);
+
             migrationBuilder.AddColumn<string>(
                 name: "sealed_ticket",
                 table: "mirrors",
@@ -116,6 +123,10 @@ namespace Junctra.Store.Migrations
 
             migrationBuilder.DropTable(
                 name: "sign_ins");
+
+            migrationBuilder.DropColumn(
+                name: "has_seen_the_line",
+                table: "staff");
 
             migrationBuilder.DropColumn(
                 name: "sealed_ticket",

@@ -14,7 +14,7 @@ using NpgsqlTypes;
 namespace Junctra.Store.Migrations
 {
     [DbContext(typeof(JunctraDb))]
-    [Migration("20261130211453_Operation")]
+    [Migration("20261130215221_Operation")]
     partial class Operation
     {
         /// <inheritdoc />
@@ -2035,6 +2035,10 @@ namespace Junctra.Store.Migrations
                     b.Property<bool>("HasGivenPassword")
                         .HasColumnType("boolean")
                         .HasColumnName("has_given_password");
+
+                    b.Property<bool>("HasSeenTheLine")
+                        .HasColumnType("boolean")
+                        .HasColumnName("has_seen_the_line");
 
                     b.Property<bool>("LockoutEnabled")
                         .HasColumnType("boolean")

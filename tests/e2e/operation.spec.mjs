@@ -1,0 +1,75 @@
+// The house as its lead sees it, somebody's first visit, and every main view by night and in widths from a phone's to a wide screen's.
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from './world.mjs';
+import { act, look, signIn, watch, web } from './steps.mjs';
+
+test.describe.configure({ mode: 'serial' });
+
+const views = ['/', '/jobs/new', '/jobs/0421/intake', '/jobs/0421/find-out', '/jobs/0421/match', '/jobs/0421/route', '/jobs/0421/plan', '/jobs/0421/write',
+  '/jobs/0421/check', '/jobs/0421/hand-back', '/jobs/0421/story', '/packages', '/packages/room', '/sources', '/logbook', '/insight', '/practice', '/practice/mine', '/catalogue', '/catalogue/models/HX204',
+  '/ports', '/shop-rules', '/bench-hours', '/records', '/staff', '/account', '/operation'];
+
+test('whoever is new sees the line, and puts it away', async ({ page }) => {
+  watch(page);
+  await page.goto(web('/sign-in'));
+  await page.locator('#name').fill('counter');
+  await page.locator('#password').fill('slipway-counter');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'New here?' })).toBeVisible();
+  await look(page, 'first-visit');
+  await act(page, 'Put this away');
+  await expect(page.getByRole('heading', { name: 'New here?' })).toHaveCount(0);
+  await page.goto(web('/account'));
+  await act(page, 'Show the line on the bench again');
+  await expect(page.getByRole('heading', { name: 'New here?' })).toBeVisible();
+});
+
+test('the lead sees what keeps the house, and where everybody is signed in', async ({ page }) => {
+  watch(page);
+  await signIn(page);
+  await page.goto(web('/operation'));
+  await expect(page.getByText('No backup was ever taken')).toBeVisible();
+  await look(page, 'operation');
+  await act(page, 'Check the audit now');
+  await expect(page.getByText('The audit is whole').or(page.getByText('The audit has no line yet'))).toBeVisible();
+  await page.goto(web('/account'));
+  await expect(page.getByRole('cell', { name: 'here', exact: true })).toBeVisible();
+  await look(page, 'account');
+});
+
+test('by night every view can be read', async ({ page }) => {
+  watch(page);
+  await signIn(page);
+  await page.keyboard.press('?');
+  await page.getByLabel('night').check();
+  await page.keyboard.press('Escape');
+  const wrong = [];
+  for (const view of views) {
+    await page.goto(web(view));
+    await expect(page.locator('html')).toHaveAttribute('data-theme', 'night');
+    const { violations } = await new AxeBuilder({ page }).withRules(['color-contrast']).analyze();
+    wrong.push(...violations.flatMap((v) => v.nodes.map((n) => `${view}: ${n.target} ${n.any[0]?.message ?? ''}`)));
+  }
+  expect(wrong).toEqual([]);
+});
+
+// 640 is what a window of 1280 has left at 200 %.
+for (const width of [390, 640, 768, 1920]) {
+  test(`at ${width} pixels nothing runs over the edge`, async ({ page }) => {
+    watch(page);
+    await page.setViewportSize({ width, height: 900 });
+    await signIn(page);
+    const wrong = [];
+    for (const view of views) {
+      await page.goto(web(view));
+      const over = await page.evaluate(() => {
+        const edge = document.documentElement.clientWidth;
+        if (document.documentElement.scrollWidth <= edge + 1) return [];
+        return [...document.querySelectorAll('body *')].filter((one) => one.getBoundingClientRect().right > edge + 1 && ![...one.children].some((child) => child.getBoundingClientRect().right > edge + 1))
+          .slice(0, 3).map((one) => `${one.tagName.toLowerCase()}.${String(one.className.baseVal ?? one.className).split(' ').join('.')} ${Math.round(one.getBoundingClientRect().right)}`);
+      });
+      if (over.length > 0) wrong.push(`${view}: ${over.join(', ')}`);
+    }
+    expect(wrong).toEqual([]);
+  });
+}
