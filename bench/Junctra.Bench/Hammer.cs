@@ -6,8 +6,8 @@ using System.Text.RegularExpressions;
 namespace Junctra.Bench;
 
 /// <summary>
-/// Everything that can break, broken: the tests of faults as often as it takes to trust the figures, from a seed of its own, until a time is
-/// over. What it found is written into <c>docs/reliability.md</c>.
+/// Everything that can break, broken: the tests of faults as often as it takes to trust the figures, from a seed of its own, until a
+/// time is over. What it found is written into <c>docs/reliability.md</c>.
 /// </summary>
 internal static class Hammer
 {
@@ -23,19 +23,84 @@ internal static class Hammer
     // The most telling first: what a short time leaves out stands at the end.
     private static readonly Kind[] Kinds =
     [
-        new("two web processes on one database, either killed in the middle of writes and downloads", Wrong + ", or work that nobody goes on with", "Junctra.Web.Tests", "TwoNodesTests"),
+        new(
+            "two web processes on one database, either killed in the middle of writes and downloads",
+            Wrong + ", or work that nobody goes on with",
+            "Junctra.Web.Tests",
+            "TwoNodesTests"
+        ),
         new("the web program killed, its database cut off, fastboot", Wrong, "Junctra.Web.Tests", "ProcessFaultTests"),
-        new("random walks over every page and form, hostile words in every field", "an answer of 500, a hang, or words that come back as more than text", "Junctra.Web.Tests", "RandomWalkTests"),
-        new("the library killed while it fetches, stores and unpacks", "a file that is lost, or is not what its digest says", "Junctra.Web.Tests", "KilledLibraryTests"),
-        new("mirrors and uploads that break off, lie, drip or never answer; a disk that is full", "a file that is taken for another, or an order that hangs", "Junctra.Web.Tests", "ArrivalTests", "MirrorClientTests", "UploadTests"),
-        new("the web program killed, its database cut off four times a write, over recovery, download with a layout, emergency and debugging", Wrong, "Junctra.Web.Tests", "EveryLinkProcessTests"),
+        new(
+            "random walks over every page and form, hostile words in every field",
+            "an answer of 500, a hang, or words that come back as more than text",
+            "Junctra.Web.Tests",
+            "RandomWalkTests"
+        ),
+        new(
+            "the library killed while it fetches, stores and unpacks",
+            "a file that is lost, or is not what its digest says",
+            "Junctra.Web.Tests",
+            "KilledLibraryTests"
+        ),
+        new(
+            "mirrors and uploads that break off, lie, drip or never answer; a disk that is full",
+            "a file that is taken for another, or an order that hangs",
+            "Junctra.Web.Tests",
+            "ArrivalTests",
+            "MirrorClientTests",
+            "UploadTests"
+        ),
+        new(
+            "the web program killed, its database cut off four times a write, over recovery, download with a layout, emergency and debugging",
+            Wrong,
+            "Junctra.Web.Tests",
+            "EveryLinkProcessTests"
+        ),
         new("eight phones at once, each with its own trouble", Wrong, "Junctra.Link.Tests", "ManyPhonesTests"),
         new("writer, wire or phone lost in fastboot mode", Wrong, "Junctra.Link.Tests", "FaultTests", "BrokenWireTests", "WriterTests"),
-        new("peers that answer anything", "a crash, a hang, or a phone that is taken for another", "Junctra.Link.Tests", "WireTests", "BenchProtocolTests"),
-        new("files of every format, cut, changed and made up", "a crash, a hang, an escape, or a changed image that is taken for whole", "Junctra.Formats.Tests", "HostileTests", "InspectorTests", "SparseTests", "ImageHeaderTests", "ArchiveTests", "TextTests"),
-        new("the audit changed from outside, turns lost, every earlier version carried over", "a change that is not noticed, two owners, or a row that is lost", "Junctra.Store.Tests", "AuditChainTests", "OwnershipTests", "UpgradeTests", "JournalTests", "JournalWriterTests"),
-        new("the cable out at a random byte, over recovery, download with a layout, emergency and debugging", Wrong, "Junctra.Link.Tests", "BrokenLinkTests", "FilesOverLinksTests", "BundleWriteTests", "HandsAndLinkTests"),
-        new("either end of a link killed, over recovery, download with a layout, emergency and debugging", Wrong, "Junctra.Link.Tests", "KilledLinkTests"),
+        new(
+            "peers that answer anything",
+            "a crash, a hang, or a phone that is taken for another",
+            "Junctra.Link.Tests",
+            "WireTests",
+            "BenchProtocolTests"
+        ),
+        new(
+            "files of every format, cut, changed and made up",
+            "a crash, a hang, an escape, or a changed image that is taken for whole",
+            "Junctra.Formats.Tests",
+            "HostileTests",
+            "InspectorTests",
+            "SparseTests",
+            "ImageHeaderTests",
+            "ArchiveTests",
+            "TextTests"
+        ),
+        new(
+            "the audit changed from outside, turns lost, every earlier version carried over",
+            "a change that is not noticed, two owners, or a row that is lost",
+            "Junctra.Store.Tests",
+            "AuditChainTests",
+            "OwnershipTests",
+            "UpgradeTests",
+            "JournalTests",
+            "JournalWriterTests"
+        ),
+        new(
+            "the cable out at a random byte, over recovery, download with a layout, emergency and debugging",
+            Wrong,
+            "Junctra.Link.Tests",
+            "BrokenLinkTests",
+            "FilesOverLinksTests",
+            "BundleWriteTests",
+            "HandsAndLinkTests"
+        ),
+        new(
+            "either end of a link killed, over recovery, download with a layout, emergency and debugging",
+            Wrong,
+            "Junctra.Link.Tests",
+            "KilledLinkTests"
+        ),
     ];
 
     private sealed record Result(Kind Kind, int Tests, int Failed, TimeSpan Took, bool IsDone, IReadOnlyList<string> Names);
@@ -57,7 +122,9 @@ internal static class Hammer
         await Programs.MeasureAsync("dotnet", standIns, "mirror-files", Path.Combine(temp, "junctra-mirror-files"));
         using var over = new CancellationTokenSource(limit);
         // Two lanes: most of a test's time is somebody's wait for somebody else.
-        var lanes = Kinds.GroupBy(kind => kind.Project == "Junctra.Web.Tests").Select(lane => LaneAsync(root, database, [.. lane], seed, over.Token));
+        var lanes = Kinds
+            .GroupBy(kind => kind.Project == "Junctra.Web.Tests")
+            .Select(lane => LaneAsync(root, database, [.. lane], seed, over.Token));
         var results = (await Task.WhenAll(lanes)).SelectMany(lane => lane).OrderBy(result => Array.IndexOf(Kinds, result.Kind)).ToList();
         var told = Document(results, limit, seed);
         await File.WriteAllTextAsync(Path.Combine(root, "docs", "reliability.md"), told);
@@ -65,7 +132,13 @@ internal static class Hammer
         return results.Any(result => result.Failed > 0) ? 1 : 0;
     }
 
-    private static async Task<List<Result>> LaneAsync(string root, string database, IReadOnlyList<Kind> kinds, int seed, CancellationToken over)
+    private static async Task<List<Result>> LaneAsync(
+        string root,
+        string database,
+        IReadOnlyList<Kind> kinds,
+        int seed,
+        CancellationToken over
+    )
     {
         var results = new List<Result>();
         foreach (var kind in kinds)
@@ -97,11 +170,14 @@ internal static class Hammer
                 ]
             );
             var said = new StringBuilder();
-            var reading = Task.Run(async () =>
-            {
-                while (await tests.StandardOutput.ReadLineAsync() is { } line)
-                    said.AppendLine(line);
-            }, CancellationToken.None);
+            var reading = Task.Run(
+                async () =>
+                {
+                    while (await tests.StandardOutput.ReadLineAsync() is { } line)
+                        said.AppendLine(line);
+                },
+                CancellationToken.None
+            );
             var isDone = true;
             try
             {
@@ -116,8 +192,12 @@ internal static class Hammer
 
             await reading;
             var text = said.ToString();
-            var failed = Regex.Matches(text, @"^\s+(\S.*) \[FAIL\]", RegexOptions.Multiline).Select(found => found.Groups[1].Value).Distinct().ToList();
-            var total = isDone ? Figure(text, "Total") : Regex.Count(text, @"\[(FINISHED|Finished|PASS)\]|\bFinished:? .*\[", RegexOptions.None);
+            var failed = Regex
+                .Matches(text, @"^\s+(\S.*) \[FAIL\]", RegexOptions.Multiline)
+                .Select(found => found.Groups[1].Value)
+                .Distinct()
+                .ToList();
+            var total = isDone ? Figure(text, "Total") : Regex.Count(text, @"\[FINISHED\]");
             if (failed.Count > 0)
                 Console.WriteLine(text);
             // A runner that died before it could count is a failure of its own.
@@ -137,7 +217,9 @@ internal static class Hammer
             $"""
             # Reliability
 
-            What was broken on purpose, how often, and what came of it. Written by `./junctra hammer [MINUTES [SEED]]`, which runs the tests of faults with all their repetitions, on loopback only, and ends after that time. Each test breaks something at a random moment and holds journal, phone, library or database against what must be; where it says *tests*, most of them do so several times.
+            What was broken on purpose, how often, and what came of it. Written by `./junctra hammer [MINUTES [SEED]]`, which runs the
+            tests of faults with all their repetitions, on loopback only, and ends after that time. Each test breaks something at a random
+            moment and holds journal, phone, library or database against what must be; most of them do so several times.
 
             Aim: no wrong journal, no repeated write, no lost job, no crash, no hang, no escape.
 
@@ -158,7 +240,7 @@ internal static class Hammer
 
             ## Not hammered
 
-            - A disk that is slow, and computers whose clocks jump: leases are by the database's clock, and tested as such, not with clocks that are set.
+            - A disk that is slow, and computers whose clocks jump: leases are by the database's clock, and no test sets a clock.
             - A database server that is ended: to the program it is a wire that is cut, and that is what is cut here.
             - Shared storage over a network, with what it does when the network goes.
             """

@@ -70,6 +70,7 @@ builder.Services.AddScoped<PolicyHistory>();
 builder.Services.AddScoped<LinkHistory>();
 builder.Services.AddScoped<LinkService>();
 builder.Services.AddScoped<MatchService>();
+builder.Services.AddScoped<CataloguePreview>();
 builder.Services.AddScoped<RouteService>();
 builder.Services.AddScoped<Planner>();
 builder.Services.AddScoped<ObservationService>();

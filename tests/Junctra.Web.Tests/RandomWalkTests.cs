@@ -11,8 +11,8 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Junctra.Web.Tests;
 
 /// <summary>
-/// Somebody who follows any link and sends any form with anything in its fields: no page breaks, nothing hangs, nothing that was typed comes back
-/// as anything but text, and the shop goes on.
+/// Somebody who follows any link and sends any form with anything in its fields: no page breaks, nothing hangs, nothing that was typed
+/// comes back as anything but text, and the shop goes on.
 /// </summary>
 public sealed class RandomWalkTests(WebWorld world) : IClassFixture<WebWorld>
 {
@@ -195,7 +195,7 @@ public sealed class RandomWalkTests(WebWorld world) : IClassFixture<WebWorld>
 
     private string Any() => Words[random.Next(Words.Length)];
 
-    /// <summary>Signs in anew; where the walk has changed the password or closed the account, as whoever has access to the shop's database would mend it.</summary>
+    /// <summary>Signs in anew; what the walk has done to the account is mended as whoever has the shop's database would.</summary>
     private async Task<HttpClient> SignInAsync()
     {
         await using (var scope = world.Service<IServiceScopeFactory>().CreateAsyncScope())
