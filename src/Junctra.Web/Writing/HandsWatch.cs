@@ -4,6 +4,7 @@ using Junctra.Core.Plans.Acts;
 using Junctra.Core.Runs;
 using Junctra.Link;
 using Junctra.Store;
+using Junctra.Store.Operation;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Writing;
@@ -17,6 +18,7 @@ internal sealed class HandsWatch(
     IServiceScopeFactory scopes,
     ModelCatalogue catalogue,
     LinkClocks clocks,
+    Ownership owners,
     TimeProvider time,
     ILogger<HandsWatch> log
 ) : BackgroundService
@@ -24,6 +26,7 @@ internal sealed class HandsWatch(
     /// <summary>Who says it, in the journal.</summary>
     public const string Link = "the link";
 
+    private const string Turn = "hands";
     private static readonly TimeSpan LookEvery = TimeSpan.FromSeconds(1);
 
     // A phone that is not there yet is no fault; a slow answer must not hold up the other ports.
@@ -38,7 +41,10 @@ internal sealed class HandsWatch(
                 await Task.Delay(LookEvery, time, stoppingToken);
                 try
                 {
-                    await Task.WhenAll((await WaitingAsync(stoppingToken)).Select(run => LookAsync(run, stoppingToken)));
+                    var waiting = await WaitingAsync(stoppingToken);
+                    // Two that ask a phone at once are heard by neither.
+                    if (waiting.Count > 0 && await owners.TakeAsync(Turn, stoppingToken))
+                        await Task.WhenAll(waiting.Select(run => LookAsync(run, stoppingToken)));
                 }
                 catch (Exception error) when (!stoppingToken.IsCancellationRequested)
                 {
