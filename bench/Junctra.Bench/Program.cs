@@ -3,7 +3,8 @@ using Junctra.Bench;
 
 // Measures, as ratios in one run, and writes them into docs/benchmarks.md. Started by ./junctra bench, which has built everything and
 // says where it is: `ROOT WORK DATABASE`. Names of rows after that measure only those: inspect, bundle, write, match, route, netlist,
-// rehearse, pages, logbook, day, weeks; shop (half an hour) is measured only by its name. `hammer MINUTES SEED` instead breaks everything that can break: ./junctra hammer.
+// rehearse, pages, logbook, day, weeks; shop (half an hour) is measured only by its name. `hammer MINUTES SEED` breaks everything that
+// can break instead: ./junctra hammer.
 if (args is not [var root, var work, var database, .. var only])
 {
     Console.Error.WriteLine("Start this with ./junctra bench.");

@@ -38,6 +38,7 @@ public partial class HostileTests
             .SampleAsync(
                 async (gzip, less) =>
                 {
+                    Sampled.Tried();
                     var wrapped = gzip ? Packs.Gzip(Boot) : Packs.Lz4(Boot);
                     var contents = await Packs.InspectAsync(
                         Packs.Tar(
@@ -61,6 +62,7 @@ public partial class HostileTests
             .SampleAsync(
                 async (members, zeros, harm, seed) =>
                 {
+                    Sampled.Tried();
                     var random = new Random(seed);
                     // Zeros in plenty: a checksum or a length then ends with some of its own.
                     var pieces = Enumerable

@@ -72,6 +72,7 @@ public partial class HostileTests
             .SampleAsync(
                 async length =>
                 {
+                    Sampled.Tried();
                     var contents = await Packs.InspectAsync(whole[..length]);
                     // A TAR cut after its last member lacks nothing but its end mark.
                     Assert.True(
@@ -95,6 +96,7 @@ public partial class HostileTests
             .SampleAsync(
                 async (at, by) =>
                 {
+                    Sampled.Tried();
                     var changed = whole.ToArray();
                     changed[at] ^= by;
                     var contents = await Packs.InspectAsync(changed);

@@ -15,6 +15,7 @@ public sealed class BrokenWireTests(PhoneBench bench) : WriteBench(bench)
         var random = new Random(Sampled.Seed + 41);
         for (var i = 0; i < Sampled.Of(40, 3); i++)
         {
+            Sampled.Tried();
             await Until.TrueAsync(
                 async () => await Phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "boot-loop",
                 "the phone has come to rest"

@@ -69,6 +69,7 @@ public sealed class FaultTests(PhoneBench bench) : WriteBench(bench)
         var random = new Random(Sampled.Seed + 20260903);
         for (var i = 0; i < Sampled.Of(30, 4); i++)
         {
+            Sampled.Tried();
             await Until.TrueAsync(
                 async () => await Phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "boot-loop",
                 "the phone has come to rest"
@@ -92,6 +93,7 @@ public sealed class FaultTests(PhoneBench bench) : WriteBench(bench)
         var random = new Random(Sampled.Seed + 7);
         for (var i = 0; i < Sampled.Of(30, 4); i++)
         {
+            Sampled.Tried();
             await BackToBootloaderAsync();
             var before = (await Phones.AcceptedAsync("A")).Count;
             var (state, plan) = await WriteAsync(new { dropAtByte = random.NextInt64(1, 27_000_000) });

@@ -16,6 +16,7 @@ public sealed class ManyPhonesTests : IAsyncLifetime
         public async Task<string?> WriteTwiceAsync(string path, Random random)
         {
             var (name, plan, files, phone) = await ReadyPhone.MakeAsync(Phones, path, anew: true);
+            Sampled.Tried();
             var most = path == "L" ? 96 << 10 : plan.BytesToSend;
             var drops = path is "H" or "E" or "L";
             if (drops)

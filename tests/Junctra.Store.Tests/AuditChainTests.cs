@@ -31,7 +31,7 @@ public sealed class AuditChainTests : IAsyncLifetime
         database = await TestDatabase.CreateAsync();
         chain = new AuditChain(database, head);
         await AddAsync(Lines);
-        Assert.Equal(Lines, await chain.SealAsync(Cancel));
+        Assert.Equal(Lines, await chain.SealAsync(cancel: Cancel));
     }
 
     public ValueTask DisposeAsync() => database.DisposeAsync();
@@ -64,8 +64,8 @@ public sealed class AuditChainTests : IAsyncLifetime
         Assert.Equal(new AuditCheck(Lines, 0, null), await chain.CheckAsync(Cancel));
         await AddAsync(3);
         Assert.Equal(new AuditCheck(Lines, 3, null), await chain.CheckAsync(Cancel));
-        Assert.Equal(3, await chain.SealAsync(Cancel));
-        Assert.Equal(0, await chain.SealAsync(Cancel));
+        Assert.Equal(3, await chain.SealAsync(cancel: Cancel));
+        Assert.Equal(0, await chain.SealAsync(cancel: Cancel));
         Assert.Equal(new AuditCheck(Lines + 3, 0, null), await chain.CheckAsync(Cancel));
     }
 
@@ -92,7 +92,7 @@ public sealed class AuditChainTests : IAsyncLifetime
         Assert.NotNull((await chain.CheckAsync(Cancel)).Problem);
         // Nor is it forgotten once the program has gone on.
         await AddAsync(2);
-        await chain.SealAsync(Cancel);
+        await chain.SealAsync(cancel: Cancel);
         Assert.NotNull((await chain.CheckAsync(Cancel)).Problem);
     }
 
@@ -101,12 +101,12 @@ public sealed class AuditChainTests : IAsyncLifetime
     {
         await DoAsync("delete from audit_seals" + which);
         Assert.NotNull((await chain.CheckAsync(Cancel)).Problem);
-        await chain.SealAsync(Cancel);
+        await chain.SealAsync(cancel: Cancel);
         Assert.Equal(new AuditCheck(Lines, 0, null), await chain.CheckAsync(Cancel));
         // Not where a line was changed meanwhile.
         await DoAsync("delete from audit_seals" + which);
         await DoAsync("update audit set act = 'Did nothing' where id = 7");
-        await chain.SealAsync(Cancel);
+        await chain.SealAsync(cancel: Cancel);
         Assert.NotNull((await chain.CheckAsync(Cancel)).Problem);
     }
 
@@ -127,11 +127,19 @@ public sealed class AuditChainTests : IAsyncLifetime
         }
 
         Assert.Equal(new AuditCheck(Lines + 2, 1, null), await chain.CheckAsync(Cancel));
-        await chain.SealAsync(Cancel);
+        await chain.SealAsync(cancel: Cancel);
         Assert.Equal(new AuditCheck(Lines + 3, 0, null), await chain.CheckAsync(Cancel));
         // And whoever puts the old words back is noticed again.
         await DoAsync("update audit set act = 'Did' where id = 3");
         Assert.NotNull((await chain.CheckAsync(Cancel)).Problem);
+    }
+
+    [Fact]
+    public async Task A_look_near_the_end_finds_what_is_new()
+    {
+        await AddAsync(4);
+        Assert.Equal(4, await chain.SealAsync(onlyLate: true, Cancel));
+        Assert.Equal(new AuditCheck(Lines + 4, 0, null), await chain.CheckAsync(Cancel));
     }
 
     [Fact]
@@ -144,7 +152,7 @@ public sealed class AuditChainTests : IAsyncLifetime
     public async Task Processes_that_seal_at_once_make_one_chain()
     {
         await AddAsync(300);
-        await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => Task.Run(() => chain.SealAsync(Cancel), Cancel)));
+        await Task.WhenAll(Enumerable.Range(0, 6).Select(_ => Task.Run(() => chain.SealAsync(cancel: Cancel), Cancel)));
         Assert.Equal(new AuditCheck(Lines + 300, 0, null), await chain.CheckAsync(Cancel));
     }
 }

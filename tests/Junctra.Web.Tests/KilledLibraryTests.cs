@@ -72,6 +72,7 @@ public sealed class KilledLibraryTests : IAsyncLifetime
         var source = await DemoLibrary.PathAsync("cairn-26w06-set.zip");
         for (var kill = 0; kill < Kills; kill++)
         {
+            Sampled.Tried();
             // In turn: while something is fetched, while a file of this computer is brought in, while images are unpacked.
             var wholeId = await AskAsync(db =>
                 db.Packages.Where(p => p.InspectorVersion > 0 && p.FileName.EndsWith(".zip"))

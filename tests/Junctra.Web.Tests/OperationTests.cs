@@ -149,9 +149,11 @@ public sealed class OperationTests(WebWorld world)
                 Cancel
             );
         Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("/healthz", Cancel)).StatusCode);
-        var answer = await client.GetAsync("/readyz", Cancel);
-        Assert.Equal(HttpStatusCode.ServiceUnavailable, answer.StatusCode);
-        Assert.Equal("Unhealthy", await answer.Content.ReadAsStringAsync(Cancel));
+        await Until.TrueAsync(
+            async () => (await client.GetAsync("/readyz", Cancel)).StatusCode == HttpStatusCode.ServiceUnavailable,
+            "it is no longer ready"
+        );
+        Assert.Equal("Unhealthy", await (await client.GetAsync("/readyz", Cancel)).Content.ReadAsStringAsync(Cancel));
     }
 
     [Fact]

@@ -118,6 +118,7 @@ public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<Proces
         var random = new Random(Sampled.Seed + 11);
         for (var round = 0; round < Sampled.Of(20, 1); round++)
         {
+            Sampled.Tried();
             await phones.FaultAsync("A", new { bytesPerSecond = 20_000_000 });
             var before = (await phones.AcceptedAsync("A")).Count;
             await BeginAsync();

@@ -57,6 +57,7 @@ public sealed class RandomWalkTests(WebWorld world) : IClassFixture<WebWorld>
         var (at, page) = ("/", await LookAsync("/"));
         for (var step = 0; step < Steps; step++)
         {
+            Sampled.Tried();
             var links = page is null
                 ? []
                 : page.QuerySelectorAll("a[href^='/']").Select(link => link.GetAttribute("href")!).Distinct().ToList();

@@ -114,6 +114,7 @@ public sealed class TwoNodesTests : IAsyncLifetime
         var random = new Random(Sampled.Seed + 20);
         for (var round = 0; round < Sampled.Of(20, 1); round++)
         {
+            Sampled.Tried();
             await phones.FaultAsync("A", new { bytesPerSecond = 20_000_000 });
             var before = (await phones.AcceptedAsync("A")).Count;
             // Begun at one, written by whichever takes it.

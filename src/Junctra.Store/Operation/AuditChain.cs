@@ -33,11 +33,17 @@ public interface IAuditHead
 public sealed class AuditChain(IDbContextFactory<JunctraDb> databases, IAuditHead head)
 {
     private const long OneAtATime = 0x4A756E65;
-    private const int AtOnce = 500;
+    private const int AtOnce = 500,
+        NearTheEnd = 5000;
 
     /// <summary>Seals what is not sealed yet.</summary>
+    /// <param name="onlyLate">
+    /// Whether only lines near the end are looked at, which costs nothing however many there are; one whose transaction lasted while
+    /// thousands were written after it is found by the next look at all.
+    /// </param>
+    /// <param name="cancel">Cancels.</param>
     /// <returns>How many lines.</returns>
-    public async Task<int> SealAsync(CancellationToken cancel = default)
+    public async Task<int> SealAsync(bool onlyLate = false, CancellationToken cancel = default)
     {
         for (var count = 0; ; )
         {
@@ -45,7 +51,8 @@ public sealed class AuditChain(IDbContextFactory<JunctraDb> databases, IAuditHea
             await using var transaction = await db.Database.BeginTransactionAsync(cancel);
             await LockAsync(db, cancel);
             var goesOn = await GoesOnAsync(db, cancel);
-            var lines = await Unsealed(db).OrderBy(line => line.Id).Take(AtOnce).ToListAsync(cancel);
+            var from = onlyLate ? (await db.AuditSeals.MaxAsync(seal => (int?)seal.AuditId, cancel) ?? 0) - NearTheEnd : int.MinValue;
+            var lines = await Unsealed(db).Where(line => line.Id > from).OrderBy(line => line.Id).Take(AtOnce).ToListAsync(cancel);
             var last = await LinkAsync(db, lines, cancel);
             await transaction.CommitAsync(cancel);
             // Where the end that is noted is not in the chain any more, the note stays: it is what tells of it.

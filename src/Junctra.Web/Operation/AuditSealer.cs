@@ -31,8 +31,9 @@ public sealed class AuditSealer(AuditChain chain, Ownership owners, TimeProvider
             {
                 if (await owners.TakeAsync(What, stoppingToken))
                 {
-                    await chain.SealAsync(stoppingToken);
-                    if (Last is not { } last || time.GetUtcNow() - last.At > CheckEvery)
+                    var isDue = Last is not { } last || time.GetUtcNow() - last.At > CheckEvery;
+                    await chain.SealAsync(onlyLate: !isDue, stoppingToken);
+                    if (isDue)
                         await CheckAsync(stoppingToken);
                 }
             }

@@ -34,6 +34,7 @@ internal static class OperationSetup
         services.AddHostedService(provider => provider.GetRequiredService<AuditSealer>());
         services.AddSingleton<SlowQueries>();
         services.AddSingleton<HouseLook>();
+        services.AddSingleton<Readiness>();
         services.AddSingleton<HouseMeter>();
         services.AddHostedService(provider => provider.GetRequiredService<HouseMeter>());
         services.AddHealthChecks().AddCheck<DatabaseHealth>("database").AddCheck<Readiness>("readiness", tags: [Readiness.Tag]);
