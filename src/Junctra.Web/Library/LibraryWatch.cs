@@ -5,6 +5,7 @@ using Junctra.Formats.Inspection;
 using Junctra.Store;
 using Junctra.Store.Files;
 using Junctra.Store.Operation;
+using Junctra.Web.Operation;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 
@@ -82,6 +83,7 @@ public sealed class LibraryWatch(
 
     private async Task LookAsync(CancellationToken cancel)
     {
+        using var marked = HouseMeter.Work.StartActivity("look through the library");
         Directory.CreateDirectory(options.Value.Library);
         var folder = LibraryFolder.Read(options.Value.Library);
         Arriving = [.. folder.Arriving.Select(file => file.Name)];

@@ -6,6 +6,7 @@ using Junctra.Link;
 using Junctra.Link.Running;
 using Junctra.Store;
 using Junctra.Web.Library;
+using Junctra.Web.Operation;
 
 namespace Junctra.Web.Writing;
 
@@ -79,6 +80,7 @@ internal sealed class WriterService(
     /// </summary>
     private async Task WriteAsync(RunRow run, Claim claim, CancellationToken stopping)
     {
+        using var marked = HouseMeter.Work.StartActivity("write a run");
         using var lost = new CancellationTokenSource();
         using var ended = new CancellationTokenSource();
         var renewing = RenewAsync(run.Id, lost, ended.Token);

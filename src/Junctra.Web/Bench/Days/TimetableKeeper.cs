@@ -3,6 +3,7 @@ using Junctra.Core.Runs;
 using Junctra.Schedule;
 using Junctra.Store;
 using Junctra.Store.Operation;
+using Junctra.Web.Operation;
 using Microsoft.EntityFrameworkCore;
 
 namespace Junctra.Web.Bench.Days;
@@ -53,6 +54,7 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, Ownership owner
         var known = await days.KnownAsync(cancel);
         if (known is not null && await IsCurrentAsync(db, state, cancel))
             return false;
+        using var marked = HouseMeter.Work.StartActivity("make the timetable");
         var day = await days.DayAsync(cancel);
         var whyNot = day.WhyNot;
         if (whyNot is not null)

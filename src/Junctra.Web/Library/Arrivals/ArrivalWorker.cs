@@ -255,7 +255,10 @@ public sealed partial class ArrivalWorker(
                     asked(isMine ? wish : null);
                     return;
                 }
-                catch (Exception error) when (DatabaseAbsence.Is(error) && !ended.IsCancellationRequested)
+                catch (Exception error)
+                    when ((DatabaseAbsence.Is(error) || error is Npgsql.NpgsqlException or InvalidOperationException)
+                        && !ended.IsCancellationRequested
+                    )
                 {
                     // It may be back in time. Once the lease is out, somebody else may have taken it.
                     log.LogWarning(error, "The lease of {Arrival} could not be renewed", id);
