@@ -22,13 +22,13 @@ internal static class ShopBench
     // What people open all day, besides the two that are held against a plain page.
     private static readonly string[] Others =
     [
-        "/jobs/0100/find-out",
-        "/jobs/0100/match",
-        "/jobs/0100/plan",
+        "/jobs/00100/find-out",
+        "/jobs/00100/match",
+        "/jobs/00100/plan",
         "/packages",
         "/packages?q=Cairn",
         "/logbook?q=starts",
-        "/find?q=0100",
+        "/find?q=00100",
         "/insight",
         "/operation",
     ];
@@ -40,8 +40,9 @@ internal static class ShopBench
         var library = Path.Combine(work, "no-packages");
         Directory.CreateDirectory(library);
         var (web, plain) = (Programs.FreePort(), Programs.FreePort());
-        Process Start() =>
-            Programs.Start(
+        Process Start()
+        {
+            var program = Programs.Start(
                 "dotnet",
                 PageBench.Environment(
                     database,
@@ -54,7 +55,23 @@ internal static class ShopBench
                 "--contentRoot",
                 Path.Combine(root, "src/Junctra.Web")
             );
+            // What it complains of is said; a pipe that nobody reads would hold it up.
+            program.OutputDataReceived += (_, line) =>
+            {
+                if (line.Data?.Contains("\"@l\":\"Error\"", StringComparison.Ordinal) == true)
+                    Console.WriteLine(line.Data[..Math.Min(600, line.Data.Length)]);
+            };
+            program.BeginOutputReadLine();
+            return program;
+        }
+
         var rows = new List<BenchRow>();
+        void Add(BenchRow row)
+        {
+            rows.Add(row);
+            Console.WriteLine($"{row.What}: {row.Measured}");
+        }
+
         var ours = Start();
         using var theirs = Programs.Start(
             "dotnet",
@@ -86,9 +103,9 @@ internal static class ShopBench
                 firsts.Add(began.Elapsed.TotalSeconds);
             }
 
-            rows.Add(Seconds($"a start of a shop with {Jobs:N0} jobs and {Packages:N0} packages", BenchRow.Median(starts), 6));
-            rows.Add(Seconds("its first page after a start", BenchRow.Median(firsts), 5));
-            rows.Add(
+            Add(Seconds($"a start of a shop with {Jobs:N0} jobs and {Packages:N0} packages", BenchRow.Median(starts), 6));
+            Add(Seconds("its first page after a start", BenchRow.Median(firsts), 5));
+            Add(
                 await PageBench.CompareAsync(
                     $"the bench of a shop with {Jobs:N0} jobs and {Packages:N0} packages",
                     page,
@@ -97,10 +114,10 @@ internal static class ShopBench
                     "/open"
                 )
             );
-            rows.Add(await PageBench.CompareAsync($"the logbook of a shop with {Jobs:N0} jobs", page, "/logbook", bare, "/done"));
+            Add(await PageBench.CompareAsync($"the logbook of a shop with {Jobs:N0} jobs", page, "/logbook", bare, "/done"));
             foreach (var path in Others)
-                rows.Add(await SlowestAsync(page, path));
-            rows.Add(await MemoryAsync(ours, page));
+                Add(await SlowestAsync(page, path));
+            Add(await MemoryAsync(ours, page));
             return rows;
         }
         finally
@@ -151,7 +168,7 @@ internal static class ShopBench
     private static async Task<BenchRow> MemoryAsync(Process program, HttpClient page)
     {
         Console.WriteLine($"{Requests:N0} requests ...");
-        string[] paths = ["/", "/logbook", "/packages", "/jobs/0100/match", "/jobs/0120/find-out", "/find?q=0101"];
+        string[] paths = ["/", "/logbook", "/packages", "/jobs/00100/match", "/jobs/00120/find-out", "/find?q=00101"];
         var (asked, early) = (0, 0L);
         await Task.WhenAll(
             Enumerable
@@ -214,7 +231,7 @@ internal static class ShopBench
             $"""
             insert into jobs (ticket, description, complaint, taken_in_at, promised_at, cell, handed_back_at,
                 data_wish, wish_kind, ownership_stated, erases_data)
-            select lpad(i::text, 4, '0'), 'grey case, a sticker', 'Starts again and again since ' || i || '.',
+            select lpad(i::text, 5, '0'), 'grey case, a sticker', 'Starts again and again since ' || i || '.',
                 now() - i * interval '1 hour',
                 now() + i * interval '1 minute', 'Sound', case when i < {Open} then null else now() - i * interval '50 minutes' end,
                 'MayGo', 'None', true, true
