@@ -8,19 +8,19 @@ const views = ['/', '/jobs/new', '/jobs/0421/intake', '/jobs/0421/find-out', '/j
   '/jobs/0421/check', '/jobs/0421/hand-back', '/jobs/0421/story', '/packages', '/packages/room', '/sources', '/logbook', '/insight', '/practice', '/practice/mine', '/catalogue', '/catalogue/models/HX204', '/catalogue/change',
   '/ports', '/shop-rules', '/bench-hours', '/records', '/staff', '/account', '/operation'];
 
-test('whoever is new sees the line, and puts it away', async ({ page }) => {
+// Another walk may have been in this world as that person before: the line is brought out again first.
+test('the line is shown, put away, and brought out again', async ({ page }) => {
   watch(page);
-  await page.goto(web('/sign-in'));
-  await page.locator('#name').fill('counter');
-  await page.locator('#password').fill('slipway-counter');
-  await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { name: 'New here?' })).toBeVisible();
-  await look(page, 'first-visit');
-  await act(page, 'Put this away');
-  await expect(page.getByRole('heading', { name: 'New here?' })).toHaveCount(0);
-  await page.goto(web('/account'));
-  await act(page, 'Show the line on the bench again');
-  await expect(page.getByRole('heading', { name: 'New here?' })).toBeVisible();
+  await signIn(page, 'counter');
+  const line = page.getByRole('heading', { name: 'New here?' });
+  for (let times = 0; times < 2; times++) {
+    await page.goto(web('/account'));
+    await act(page, 'Show the line on the bench again');
+    await expect(line).toBeVisible();
+    if (times === 0) await look(page, 'first-visit');
+    await act(page, 'Put this away');
+    await expect(line).toHaveCount(0);
+  }
 });
 
 test('the lead sees what keeps the house, and where everybody is signed in', async ({ page }) => {
