@@ -17,7 +17,9 @@ internal sealed record BenchRow(string What, string Against, string Ours, string
     {
         var kept = before
             .Split('\n')
-            .Where(line => line.StartsWith("| ", StringComparison.Ordinal) && !line.StartsWith("| what | against |", StringComparison.Ordinal))
+            .Where(line =>
+                line.StartsWith("| ", StringComparison.Ordinal) && !line.StartsWith("| what | against |", StringComparison.Ordinal)
+            )
             .ToList();
         foreach (var row in rows)
         {

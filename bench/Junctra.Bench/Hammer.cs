@@ -24,12 +24,18 @@ internal static class Hammer
     private static readonly Kind[] Kinds =
     [
         new(
-            "two web processes on one database, either killed in the middle of writes and downloads",
+            "two web processes on one database, either killed or suspended in the middle of writes and downloads",
             Wrong + ", or work that nobody goes on with",
             "Junctra.Web.Tests",
             "TwoNodesTests"
         ),
         new("the web program killed, its database cut off, fastboot", Wrong, "Junctra.Web.Tests", "ProcessFaultTests"),
+        new(
+            "the database server ended, held still and out of disk, the computer's clock set hours ahead and days back",
+            Wrong,
+            "Junctra.Web.Tests",
+            "GroundFaultTests"
+        ),
         new(
             "random walks over every page and form, hostile words in every field",
             "an answer of 500, a hang, or words that come back as more than text",
@@ -235,9 +241,8 @@ internal static class Hammer
 
             ## Not hammered
 
-            - A disk that is slow, and computers whose clocks jump: leases are by the database's clock, and no test sets a clock.
-            - A database server that is ended: to the program it is a wire that is cut, and that is what is cut here.
             - Shared storage over a network, with what it does when the network goes.
+            - Two computers: the two processes run on one, and share its disk.
             """
         );
         return text.AppendLine().ToString();

@@ -69,7 +69,10 @@ public sealed class StandInProcess : IAsyncDisposable
         var control = $"http://127.0.0.1:{others[0]}";
         var standIn = new StandInProcess(process, control, data, phones) { List = new LinkAddress("127.0.0.1", others[1]) };
         await Until.TrueAsync(
-            async () => !process.HasExited && (await Http.GetAsync($"{control}/phones")).IsSuccessStatusCode,
+            async () =>
+                process.HasExited
+                    ? throw new InvalidOperationException($"The stand-ins ended with {process.ExitCode} before they answered.")
+                    : (await Http.GetAsync($"{control}/phones")).IsSuccessStatusCode,
             "the stand-ins answer"
         );
         return standIn;

@@ -27,6 +27,15 @@ public sealed class TestDatabase : IAsyncDisposable, IDbContextFactory<JunctraDb
         return database;
     }
 
+    /// <summary>A database on a server of the test's own.</summary>
+    public static async Task<TestDatabase> OnAsync(PrivateServer server)
+    {
+        var database = new TestDatabase(server.Address);
+        await using var db = database.CreateDbContext();
+        await db.Database.MigrateAsync();
+        return database;
+    }
+
     /// <summary>A wire to its server that a test can cut, and how it is reached over that wire.</summary>
     public (TcpProxy Wire, string Connection) BehindWire()
     {

@@ -8,17 +8,28 @@ namespace Junctra.Web.Tests;
 
 /// <summary>
 /// Two web processes on one database, one library and one folder of keys, as behind a proxy: whichever is killed, at any moment, the
-/// other goes on with what can go on, and says of a write that broke off what the phone holds.
+/// other goes on with what can go on, and says of a write that broke off what the phone holds. One that was suspended and comes back
+/// does nothing any more of what the other has taken from it.
 /// </summary>
 public sealed class TwoNodesTests : IAsyncLifetime
 {
-    private const string Job = "/jobs/0421";
+    /// <summary>How a node is lost.</summary>
+    private enum Loss
+    {
+        WriterKilled,
+
+        /// <summary>Suspended for longer than its lease, and let go on.</summary>
+        WriterHeld,
+
+        OtherKilled,
+    }
+
     private readonly string folder = Directory.CreateTempSubdirectory("junctra-two-").FullName;
     private readonly CookieContainer cookies = new();
     private StandInProcess phones = null!;
     private TestDatabase database = null!;
     private WebProcess[] nodes = [];
-    private string package = "";
+    private DemoWrite write = null!;
 
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
@@ -36,11 +47,7 @@ public sealed class TwoNodesTests : IAsyncLifetime
         // Both at once, onto a database with nothing in it but tables.
         await nodes[0].StartAsync();
         await nodes[1].StartAsync();
-        await Until.TrueAsync(
-            async () => await AskAsync(db => db.Packages.AnyAsync(p => p.FileName == "cairn-stock-26w10.tar" && p.InspectorVersion > 0)),
-            "the package is read"
-        );
-        package = await AskAsync(db => db.Packages.Where(p => p.FileName == "cairn-stock-26w10.tar").Select(p => p.Id).SingleAsync());
+        write = new DemoWrite(database, phones);
     }
 
     public async ValueTask DisposeAsync()
@@ -52,112 +59,66 @@ public sealed class TwoNodesTests : IAsyncLifetime
         Directory.Delete(folder, true);
     }
 
-    private async Task<T> AskAsync<T>(Func<JunctraDb, Task<T>> ask)
-    {
-        await using var db = database.CreateDbContext();
-        return await ask(db);
-    }
-
-    private Task<RunRow> RunAsync() => AskAsync(db => db.Runs.AsNoTracking().OrderByDescending(run => run.Id).FirstAsync(Cancel));
-
-    /// <summary>What the journal says that the phone took, in the words of the simulated phone.</summary>
-    private async Task<List<string>> JournalledAsync()
-    {
-        var run = await RunAsync();
-        return
-        [
-            .. (await new RunJournal(database, TimeProvider.System).ReadAsync(run.Id))
-                .Select(entry =>
-                    entry.Event switch
-                    {
-                        PieceAccepted piece => $"flash {run.Plan.Steps[piece.Step - 1].Partition()}",
-                        PartitionErased erased => $"erase {erased.Partition}",
-                        _ => "",
-                    }
-                )
-                .Where(line => line.Length > 0),
-        ];
-    }
+    private Task<T> AskAsync<T>(Func<JunctraDb, Task<T>> ask) => write.AskAsync(ask);
 
     /// <summary>Which node a name of a process is of: machine, process, and what tells one start from another.</summary>
     private int NodeOf(string holder) => Array.FindIndex(nodes, node => $"{node.Id}" == holder.Split(':')[1]);
 
-    private async Task BeginAsync(WebProcess at)
-    {
-        await Until.TrueAsync(
-            async () => await phones.ModeAsync("A") is "fastboot" or "setup-wizard" or "system" or "boot-loop",
-            "the phone has come to rest"
-        );
-        if (await phones.ModeAsync("A") != "fastboot")
-            await phones.DoAsync("A", "hold-menu-keys");
-        await at.PostAsync(Job + "/find-out", "Read", ("port", "A"));
-        await at.PostAsync(Job + "/match", null, ("package", package));
-        var (status, text) = await at.PostAsync(
-            Job + "/plan?gates=1",
-            "Begin",
-            ("gate.backup", "waived"),
-            ("gate.data-loss", "agreed"),
-            ("gate.accounts", "owner-knows"),
-            ("gate.modification", "agreed"),
-            ("gate.program", "closed"),
-            ("gate.cable", "steady"),
-            ("typed", "0421")
-        );
-        Assert.True(status == HttpStatusCode.Redirect, text);
-    }
-
-    private Task UntilAsync(Func<RunRow, bool> condition, string what) => Until.TrueAsync(async () => condition(await RunAsync()), what);
-
     [Fact]
-    public async Task Whichever_is_killed_the_other_goes_on()
+    public async Task Whichever_is_killed_or_suspended_the_other_goes_on()
     {
         var random = new Random(Sampled.Seed + 20);
-        for (var round = 0; round < Sampled.Of(20, 1); round++)
+        for (var round = 0; round < Sampled.Of(30, 2); round++)
         {
             Sampled.Tried();
-            await phones.FaultAsync("A", new { bytesPerSecond = 20_000_000 });
-            var before = (await phones.AcceptedAsync("A")).Count;
             // Begun at one, written by whichever takes it.
-            await BeginAsync(nodes[round % 2]);
-            await UntilAsync(run => run.ClaimedBy is not null || !run.Status.IsOpen(), "a node has taken the run");
-            var writer = NodeOf((await RunAsync()).ClaimedBy!);
+            await write.BeginAsync(nodes[round % 2], 20_000_000);
+            await write.UntilAsync(run => run.ClaimedBy is not null || !run.Status.IsOpen(), "a node has taken the run");
+            var writer = NodeOf((await write.RunAsync()).ClaimedBy!);
             var other = 1 - writer;
             // Whoever looks at the other sees it, with the sign-in and the form of the first.
-            await using (await nodes[other].WatchAsync((await RunAsync()).Id))
-                Assert.Contains("0421", await nodes[other].GetAsync(Job + "/write"));
-            var count = random.Next(0, 9);
-            await Until.TrueAsync(
-                async () => (await phones.AcceptedAsync("A")).Count >= before + count || !(await RunAsync()).Status.IsOpen(),
-                "the phone has accepted some"
-            );
-            var killsWriter = round % 2 == 0;
-            await nodes[killsWriter ? writer : other].KillAsync();
-            await UntilAsync(run => !run.Status.IsOpen(), "the run has ended");
-            var (status, told) = ((await RunAsync()).Status, await JournalledAsync());
-            var accepted = (await phones.AcceptedAsync("A")).Skip(before).ToList();
-            // At most the piece at hand is more than the journal has.
-            Assert.Equal(told, accepted.Take(told.Count));
-            Assert.InRange(accepted.Count - told.Count, 0, 1);
-            if (!killsWriter)
-            {
-                Assert.Equal((RunStatus.Finished, accepted.Count), (status, told.Count));
-            }
-            else if (status == RunStatus.Failed)
+            await using (await nodes[other].WatchAsync((await write.RunAsync()).Id))
+                Assert.Contains("0421", await nodes[other].GetAsync(DemoWrite.Job + "/write"));
+            await write.UntilAcceptedAsync(random.Next(0, 9));
+            var what = (Loss)(round % 3);
+            var gone = nodes[what == Loss.OtherKilled ? other : writer];
+            await (what == Loss.WriterHeld ? gone.HoldAsync() : gone.KillAsync());
+            await write.UntilAsync(run => !run.Status.IsOpen(), "the run has ended");
+            var (told, accepted) = await write.CheckAsync();
+            if (what == Loss.OtherKilled)
+                Assert.Equal((RunStatus.Finished, accepted.Count), ((await write.RunAsync()).Status, told.Count));
+            else if ((await write.RunAsync()).Status == RunStatus.Failed)
             {
                 // Ended by the other.
-                Assert.Contains("The program that was writing stopped in the middle.", await nodes[other].GetAsync(Job + "/write"));
+                Assert.Contains(
+                    "The program that was writing stopped in the middle.",
+                    await nodes[other].GetAsync(DemoWrite.Job + "/write")
+                );
                 // And nothing is written again by itself.
-                Assert.Equal(before + accepted.Count, (await phones.AcceptedAsync("A")).Count);
+                Assert.Equal(accepted.Count, (await write.AcceptedAsync()).Count);
                 Assert.False(await AskAsync(db => db.Runs.AnyAsync(run => run.Status == RunStatus.Writing, Cancel)));
             }
 
-            await nodes[killsWriter ? writer : other].StartAsync();
+            if (what != Loss.WriterHeld)
+            {
+                await gone.StartAsync();
+                continue;
+            }
+
+            // It goes on where it was held, and finds that the run is not its own any more: what the phone takes from now on is of the
+            // write that a person begins at the other, and of no other.
+            await gone.LetGoAsync();
+            await Until.TrueAsync(gone.IsHealthyAsync, "it serves again");
+            await write.CheckAsync();
+            await write.BeginAsync(nodes[other], 0);
+            await write.UntilAsync(run => !run.Status.IsOpen(), "the write has ended");
+            Assert.Equal(RunStatus.Finished, (await write.RunAsync()).Status);
+            Assert.Equal(await write.AcceptedAsync(), await write.JournalledAsync());
         }
 
         // A person begins again, and the phone is whole.
-        await phones.FaultAsync("A", new { });
-        await BeginAsync(nodes[1]);
-        await UntilAsync(run => run.Status == RunStatus.Finished, "the write has finished");
+        await write.BeginAsync(nodes[1], 0);
+        await write.UntilAsync(run => run.Status == RunStatus.Finished, "the write has finished");
         await Until.TrueAsync(async () => await phones.ModeAsync("A") == "setup-wizard", "the phone has booted");
 
         await OwnersPassOnAsync();

@@ -7,7 +7,7 @@ namespace Junctra.Web.Tests;
 
 /// <summary>
 /// The web program as a process of its own, which a test may kill, stop and start again. Several on one database share what cookies they
-/// are given, as a browser behind a proxy does.
+/// are given, as a browser behind a proxy does. Its clock can be set, by what stands in a file: <c>+2h</c> is two hours ahead.
 /// </summary>
 internal sealed class WebProcess(
     string connection,
@@ -16,10 +16,14 @@ internal sealed class WebProcess(
     string? store = null,
     string? open = null,
     string? loaders = null,
-    CookieContainer? cookies = null
+    CookieContainer? cookies = null,
+    string? clock = null
 ) : IAsyncDisposable
 {
     private readonly int port = StandInProcess.FreePorts(1)[0];
+
+    // Its own, as its database is: the end of the chain over the audit stands there.
+    private readonly string keys = store is null ? Directory.CreateTempSubdirectory("junctra-keys-").FullName : store + ".keys";
     private Process? process;
     private HttpClient client = new();
 
@@ -41,6 +45,7 @@ internal sealed class WebProcess(
                 ("ASPNETCORE_ENVIRONMENT", "Production"),
                 ("Junctra__Catalogue", Repo.CatalogueFolder),
                 ("Junctra__Library", library),
+                ("Junctra__Keys", keys),
                 // Long enough for a machine with other work: a run that no writer took within it is ended.
                 ("Junctra__LeaseSeconds", "6"),
                 ("Junctra__DemoPorts__A", phones.A.ToString()),
@@ -57,6 +62,21 @@ internal sealed class WebProcess(
             start.Environment["Junctra__Loaders"] = loaders;
         if (store is not null)
             start.Environment["Junctra__DemoMirrors__Quay"] = phones.Hands + "quay";
+        if (clock is not null)
+        {
+            start.Environment["LD_PRELOAD"] = Directory
+                .GetDirectories("/usr/lib", "*-linux-gnu")
+                .Select(folder => Path.Combine(folder, "faketime", "libfaketimeMT.so.1"))
+                .FirstOrDefault(File.Exists)
+                ?? throw new InvalidOperationException("Setting a program's clock needs Debian's package libfaketime.");
+            start.Environment["FAKETIME_TIMESTAMP_FILE"] = clock;
+            start.Environment["FAKETIME_CACHE_DURATION"] = "1";
+            // A computer's clock is set; the time that has gone by is not.
+            start.Environment["FAKETIME_DONT_FAKE_MONOTONIC"] = "1";
+            // The run time waits by the clock that is not set; corrected, its waits would be over at once.
+            start.Environment["FAKETIME_FORCE_MONOTONIC_FIX"] = "0";
+        }
+
         process = Process.Start(start)!;
         // What it says matters only to somebody who looks for a fault; a full pipe would hold it up.
         process.OutputDataReceived += (_, line) =>
@@ -70,7 +90,10 @@ internal sealed class WebProcess(
             BaseAddress = new Uri($"http://127.0.0.1:{port}"),
         };
         await Until.TrueAsync(
-            async () => !process.HasExited && (await client.GetAsync("/healthz")).IsSuccessStatusCode,
+            async () =>
+                process.HasExited
+                    ? throw new InvalidOperationException($"The web program ended with {process.ExitCode} before it served.")
+                    : (await client.GetAsync("/healthz")).IsSuccessStatusCode,
             "the web program serves"
         );
         if (cookies is not { Count: > 0 })
@@ -119,11 +142,23 @@ internal sealed class WebProcess(
         await process.WaitForExitAsync();
     }
 
+    /// <summary>Holds the program still, as a computer that is suspended does.</summary>
+    public Task HoldAsync() => SignalAsync("STOP");
+
+    /// <summary>Lets it go on where it was held.</summary>
+    public Task LetGoAsync() => SignalAsync("CONT");
+
+    private async Task SignalAsync(string signal)
+    {
+        using var kill = Process.Start("kill", [$"-{signal}", process!.Id.ToString()]);
+        await kill.WaitForExitAsync();
+    }
+
     /// <summary>Asks the program to end, as the service manager does, and waits until it has.</summary>
     public async Task StopAsync()
     {
-        using var kill = Process.Start("kill", ["-TERM", process!.Id.ToString()]);
-        await process.WaitForExitAsync();
+        await SignalAsync("TERM");
+        await process!.WaitForExitAsync();
     }
 
     public async ValueTask DisposeAsync()
@@ -132,5 +167,7 @@ internal sealed class WebProcess(
             await KillAsync();
         process?.Dispose();
         client.Dispose();
+        if (store is null)
+            Directory.Delete(keys, recursive: true);
     }
 }

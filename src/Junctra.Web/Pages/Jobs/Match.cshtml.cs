@@ -24,7 +24,7 @@ public sealed class MatchModel(
 {
     private const int MaxOffers = 4;
 
-    /// <summary>So many rows are shown before somebody asks for all.</summary>
+    /// <summary>So many rows are sent at once; the next as many when their end comes into sight.</summary>
     private const int MaxRows = 40;
 
     private const double LadderWidth = 740;
@@ -39,7 +39,7 @@ public sealed class MatchModel(
     /// <summary>Those that pass the filter.</summary>
     public IReadOnlyList<Candidate> Shown { get; private set; } = [];
 
-    /// <summary>Those of them that are drawn.</summary>
+    /// <summary>Those of them that are drawn: the first, the next, or all.</summary>
     public IReadOnlyList<Candidate> Rows { get; private set; } = [];
 
     /// <summary>Whether there are more candidates than were judged.</summary>
@@ -169,6 +169,9 @@ public sealed class MatchModel(
             }.Where(part => part is not null)
         );
 
+    /// <summary>Where the rows after those that are drawn come from.</summary>
+    public string NextRows => Link(Selected?.Package.Id) + "&handler=Rows";
+
     protected override async Task PrepareAsync(CancellationToken cancel)
     {
         Shop = await matches.ShopAsync(cancel);
@@ -193,13 +196,20 @@ public sealed class MatchModel(
                 }
             ),
         ];
-        Rows = Whole ? Shown : [.. Shown.Take(MaxRows)];
     }
 
     public void OnGet(string? package)
     {
         Select(package ?? Job.Row.PackageId);
         IsOpen = package is not null && Selected?.Package.Id == package;
+    }
+
+    /// <summary>The next rows of a long list, after so many.</summary>
+    public IActionResult OnGetRows(string? package, int from)
+    {
+        Select(package ?? Job.Row.PackageId);
+        Rows = [.. Ordered.Skip(Math.Max(0, from)).Take(MaxRows)];
+        return Partial("_Candidates", this);
     }
 
     public async Task<IActionResult> OnPostAsync(string? package, CancellationToken cancel)
@@ -226,6 +236,12 @@ public sealed class MatchModel(
     /// <summary>Name of a candidate's file.</summary>
     public string FileOf(string id) => Candidates.First(pair => pair.Package.Id == id).Package.FileName;
 
+    /// <summary>Those that are shown; the selected one first where it would not be among the first that are sent.</summary>
+    private IEnumerable<Candidate> Ordered =>
+        Selected is { } selected && Shown.Take(MaxRows).All(pair => pair.Package.Id != selected.Package.Id)
+            ? Shown.Where(pair => pair.Package.Id != selected.Package.Id).Prepend(selected)
+            : Shown;
+
     private string Why(Candidate a, Candidate b) => new Ranking(catalogue, Policy).Why(new(a.Report, a.Package), new(b.Report, b.Package));
 
     private void Select(string? package)
@@ -234,8 +250,7 @@ public sealed class MatchModel(
             Selected = pair;
         if (Selected is null && Shown.Count > 0)
             Selected = Shown[0];
-        if (Selected is { } selected && !Rows.Any(pair => pair.Package.Id == selected.Package.Id))
-            Rows = [selected, .. Rows];
+        Rows = Whole ? Shown : [.. Ordered.Take(MaxRows)];
     }
 }
 
