@@ -14,10 +14,19 @@ await app.RunAsync();
 
 static async Task AnswerAsync(JunctraDb db, int bytes, HttpContext http, bool done)
 {
-    // Who asks, the page's own list, and the column at its side.
-    await db.Users.Where(user => user.Id == 1).Select(user => user.SecurityStamp).SingleOrDefaultAsync();
+    // Whether who asks is signed in, the page's own list, and the column at its side.
+    await db
+        .SignIns.Where(row => row.Id == "" && row.EndedAt == null && db.Users.Any(user => user.Id == 1 && user.SecurityStamp == row.Stamp))
+        .Select(row => (DateTimeOffset?)row.SeenAt)
+        .SingleOrDefaultAsync();
     if (done)
         await new LogbookSearch(db).FindAsync(new LogbookQuestion(""), http.RequestAborted);
+    else
+    {
+        await db.Users.SingleOrDefaultAsync(user => user.Id == 1);
+        await db.Timetables.Select(row => (DateTimeOffset?)row.MadeAt).SingleOrDefaultAsync();
+    }
+
     await JobLists.HeadsAsync(db, 500, http.RequestAborted);
     await db.Ports.AsNoTracking().OrderBy(port => port.Name).ToListAsync();
     http.Response.ContentType = "text/html; charset=utf-8";

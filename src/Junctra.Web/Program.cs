@@ -89,6 +89,7 @@ builder.Services.AddHostedService(services => services.GetRequiredService<Logboo
 builder.Services.AddHostedService<DemoHistory>();
 builder.Services.AddSingleton<LogbookKeeper>();
 builder.Services.AddHostedService(services => services.GetRequiredService<LogbookKeeper>());
+builder.Services.AddSingleton<MadeDayCache>();
 builder.Services.AddScoped<DayService>();
 builder.Services.AddScoped<JobWork>();
 builder.Services.AddSingleton<TimetableKeeper>();

@@ -1,4 +1,5 @@
 using System.Reflection;
+using Junctra.Testing;
 using Mono.Cecil;
 
 namespace Junctra.Web.Tests;
@@ -129,6 +130,15 @@ public partial class HouseTests
         // Whole pages and documents stand in raw literals, in their own layout.
         static string WithoutPages(string text) => System.Text.RegularExpressions.Regex.Replace(text, "\"{3}[^\"][\\s\\S]*?\"{3}", "");
     }
+
+    /// <summary>In pages words need no line of their own: a line may end at any space between them.</summary>
+    [Fact]
+    public void No_line_of_a_page_is_longer_than_140_characters() =>
+        Assert.Empty(
+            Directory
+                .EnumerateFiles(Path.Combine(Repo.Root, "src", "Junctra.Web"), "*.cshtml", SearchOption.AllDirectories)
+                .SelectMany(file => File.ReadLines(file).Where(line => line.Length > 140).Select(line => $"{file}: {line.Trim()}"))
+        );
 
     [Fact]
     public void No_file_of_code_is_longer_than_300_lines() =>

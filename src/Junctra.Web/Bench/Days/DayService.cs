@@ -31,7 +31,15 @@ public sealed record MadeDay(
 }
 
 /// <summary>The bench day: when the shop works, what is left of its jobs, and the timetable that people know.</summary>
-public sealed class DayService(JunctraDb db, JobLoader jobs, JobWork work, ModelCatalogue catalogue, DigestRate digests, TimeProvider time)
+public sealed class DayService(
+    JunctraDb db,
+    JobLoader jobs,
+    JobWork work,
+    MadeDayCache madeDays,
+    ModelCatalogue catalogue,
+    DigestRate digests,
+    TimeProvider time
+)
 {
     /// <summary>When the shop works.</summary>
     public async Task<BenchHours> HoursAsync(CancellationToken cancel) =>
@@ -71,32 +79,7 @@ public sealed class DayService(JunctraDb db, JobLoader jobs, JobWork work, Model
     }
 
     /// <summary>The timetable that people know, with when it was made; null before the first.</summary>
-    public async Task<(MadeDay Made, DateTimeOffset At)?> KnownAsync(CancellationToken cancel) =>
-        await db.Timetables.AsNoTracking().SingleOrDefaultAsync(cancel) is { } row && Read(row.Made) is { } made
-            ? (made, row.MadeAt)
-            : null;
-
-    // One that another version made is as good as none: the next is made in a moment.
-    private static MadeDay? Read(string made)
-    {
-        try
-        {
-            return
-                JsonSerializer.Deserialize<MadeDay>(made, StoreJson.Options)
-                    is {
-                        Day: { Jobs: not null, Hands: not null, Open: not null },
-                        Timetable.Slots: not null,
-                        Chances: not null,
-                        Changed: not null
-                    } whole
-                ? whole
-                : null;
-        }
-        catch (JsonException)
-        {
-            return null;
-        }
-    }
+    public Task<(MadeDay Made, DateTimeOffset At)?> KnownAsync(CancellationToken cancel) => madeDays.AsOfAsync(db, cancel);
 
     /// <summary>Of what a timetable would be made now: the state of every open job, and the shop's hours and ports.</summary>
     public async Task<string> StateAsync(CancellationToken cancel)
