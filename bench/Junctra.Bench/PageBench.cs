@@ -26,7 +26,7 @@ internal static class PageBench
         var library = Path.Combine(work, "no-packages");
         Directory.CreateDirectory(library);
         var (web, plain) = (Programs.FreePort(), Programs.FreePort());
-        using var ours = Programs.Start(
+        using var ours = Programs.Serve(
             "dotnet",
             Environment(
                 database,
@@ -39,7 +39,7 @@ internal static class PageBench
             "--contentRoot",
             Path.Combine(root, "src/Junctra.Web")
         );
-        using var theirs = Programs.Start(
+        using var theirs = Programs.Serve(
             "dotnet",
             Environment(database, plain),
             Path.Combine(root, "bench/PlainPage/bin/Release/net10.0/PlainPage.dll")

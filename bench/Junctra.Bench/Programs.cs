@@ -38,6 +38,21 @@ internal static class Programs
         return Process.Start(start)!;
     }
 
+    /// <summary>
+    /// Starts a program that serves until it is ended. What it complains of is said; and a pipe that nobody reads would hold it up.
+    /// </summary>
+    public static Process Serve(string program, Dictionary<string, string> environment, params string[] args)
+    {
+        var process = Start(program, environment, args);
+        process.OutputDataReceived += (_, line) =>
+        {
+            if (line.Data?.Contains("\"@l\":\"Error\"", StringComparison.Ordinal) == true)
+                Console.WriteLine(line.Data[..Math.Min(600, line.Data.Length)]);
+        };
+        process.BeginOutputReadLine();
+        return process;
+    }
+
     public static int FreePort()
     {
         using var listener = new TcpListener(IPAddress.Loopback, 0);

@@ -40,9 +40,8 @@ internal static class ShopBench
         var library = Path.Combine(work, "no-packages");
         Directory.CreateDirectory(library);
         var (web, plain) = (Programs.FreePort(), Programs.FreePort());
-        Process Start()
-        {
-            var program = Programs.Start(
+        Process Start() =>
+            Programs.Serve(
                 "dotnet",
                 PageBench.Environment(
                     database,
@@ -55,15 +54,6 @@ internal static class ShopBench
                 "--contentRoot",
                 Path.Combine(root, "src/Junctra.Web")
             );
-            // What it complains of is said; a pipe that nobody reads would hold it up.
-            program.OutputDataReceived += (_, line) =>
-            {
-                if (line.Data?.Contains("\"@l\":\"Error\"", StringComparison.Ordinal) == true)
-                    Console.WriteLine(line.Data[..Math.Min(600, line.Data.Length)]);
-            };
-            program.BeginOutputReadLine();
-            return program;
-        }
 
         var rows = new List<BenchRow>();
         void Add(BenchRow row)
@@ -73,7 +63,7 @@ internal static class ShopBench
         }
 
         var ours = Start();
-        using var theirs = Programs.Start(
+        using var theirs = Programs.Serve(
             "dotnet",
             PageBench.Environment(database, plain),
             Path.Combine(root, "bench/PlainPage/bin/Release/net10.0/PlainPage.dll")

@@ -24,6 +24,9 @@ public sealed partial class SecondFactorTests(WebWorld world)
     [GeneratedRegex("<code class=\"code token\">([A-Z2-7]{16,})</code>")]
     private static partial Regex Secret();
 
+    [GeneratedRegex("name=\"begun\" value=\"([^\"]+)\"")]
+    private static partial Regex Proof();
+
     [GeneratedRegex("<li>([0-9A-Z]{5}-[0-9A-Z]{5})</li>")]
     private static partial Regex RecoveryCode();
 
@@ -82,6 +85,35 @@ public sealed partial class SecondFactorTests(WebWorld world)
         Assert.StartsWith("/sign-in/code", answer.Headers.Location!.OriginalString);
         Assert.False(await IsInAsync(client));
         return client;
+    }
+
+    [Fact]
+    public async Task A_mistyped_first_code_shows_the_secret_again_to_whoever_gave_the_password_and_to_nobody_else()
+    {
+        var name = await MakeAsync("bench");
+        using var client = world.Stranger();
+        await WebWorld.SignInAsync(client, name, Password);
+        using var shown = await WebWorld.PostAsync(client, "/account", "Secret", ("present", Password));
+        var page = await shown.Content.ReadAsStringAsync(Cancel);
+        var (secret, proof) = (Secret().Match(page).Groups[1].Value, Proof().Match(page).Groups[1].Value);
+        async Task<string> SecretAfterAsync(string? begun)
+        {
+            using var wrong = await WebWorld.PostAsync(
+                client,
+                "/account",
+                "Code",
+                [("code", "0"), .. begun is null ? [] : new[] { ("begun", begun) }]
+            );
+            Assert.Equal(HttpStatusCode.UnprocessableEntity, wrong.StatusCode);
+            return Secret().Match(await wrong.Content.ReadAsStringAsync(Cancel)).Groups[1].Value;
+        }
+
+        Assert.Equal(secret, await SecretAfterAsync(proof));
+        // The browser that was left open has none, and nobody makes one.
+        Assert.Equal("", await SecretAfterAsync(null));
+        Assert.Equal("", await SecretAfterAsync(proof[..^2] + "AA"));
+        using var on = await WebWorld.PostAsync(client, "/account", "Code", ("code", CodeOf(secret)), ("begun", proof));
+        Assert.Equal(HttpStatusCode.OK, on.StatusCode);
     }
 
     [Fact]

@@ -1,4 +1,6 @@
+using System.Security.Cryptography;
 using Junctra.Store;
+using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Identity;
 
 namespace Junctra.Web.Staff;
@@ -7,8 +9,13 @@ namespace Junctra.Web.Staff;
 /// The second factor of an account: six digits of an authenticator (TOTP, RFC 6238), or one of the recovery codes that are shown once.
 /// Whatever changes it ends every sign-in of the account.
 /// </summary>
-public sealed class SecondFactor(UserManager<StaffRow> staff, JunctraDb db, TimeProvider time)
+public sealed class SecondFactor(UserManager<StaffRow> staff, JunctraDb db, IDataProtectionProvider protection, TimeProvider time)
 {
+    /// <summary>So long a secret that was shown may be shown again to whoever mistyped its first code.</summary>
+    private static readonly TimeSpan ShownAgainFor = TimeSpan.FromMinutes(15);
+
+    private readonly ITimeLimitedDataProtector begun = protection.CreateProtector("second factor, begun").ToTimeLimitedDataProtector();
+
     /// <summary>Claim of a sign-in by which it tells how somebody was recognised (RFC 8176).</summary>
     public const string MethodClaim = "amr";
 
@@ -27,6 +34,30 @@ public sealed class SecondFactor(UserManager<StaffRow> staff, JunctraDb db, Time
     {
         await staff.ResetAuthenticatorKeyAsync(person);
         return (await staff.GetAuthenticatorKeyAsync(person))!;
+    }
+
+    /// <summary>
+    /// Proof that somebody was shown a secret, for the form that asks for its first code: without it the secret is not shown again, so
+    /// that a browser that was left open does not tell it to whoever does not know the password.
+    /// </summary>
+    public string ProofOf(StaffRow person, string secret) => begun.Protect($"{person.Id} {secret}", ShownAgainFor);
+
+    /// <summary>The secret that a proof is of; null where it is none, too old, or of a secret that counts no more.</summary>
+    public async Task<string?> ShownAsync(StaffRow person, string? proof)
+    {
+        try
+        {
+            return
+                await staff.GetAuthenticatorKeyAsync(person) is { } secret
+                && !person.TwoFactorEnabled
+                && begun.Unprotect(proof ?? "") == $"{person.Id} {secret}"
+                ? secret
+                : null;
+        }
+        catch (CryptographicException)
+        {
+            return null;
+        }
     }
 
     /// <summary>The secret as authenticators scan it.</summary>

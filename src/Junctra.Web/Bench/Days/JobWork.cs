@@ -64,13 +64,14 @@ public sealed class JobWork(
     {
         if (job.Model is not { } model || job.Row.PackageId is not null || job.Row.Path is not null)
             return null;
-        var judged = await matches.JudgeAsync(job.Phone, await matches.PolicyAsync(job, cancel), cancel);
-        if (judged.Ranked.Any(one => one.Report.MayBeChosen))
-            return null;
+        // Asked first: where no mirror has one, what the library has need not be judged, and of a large library that takes its time.
         var offered = (await mirrors.MissingAsync(model.Code, MaxOffers, cancel))
             .Where(file => file.Offers[0].Seconds is not null)
             .ToList();
         if (offered.Count == 0)
+            return null;
+        var judged = await matches.JudgeAsync(job.Phone, await matches.PolicyAsync(job, cancel), cancel);
+        if (judged.Ranked.Any(one => one.Report.MayBeChosen))
             return null;
         var names = offered.ConvertAll(file => file.FileName);
         var coming = await db

@@ -36,6 +36,9 @@ public sealed class AccountModel(
     /// <summary>The secret of a second factor that is being set up, in base 32; null where none is.</summary>
     public string? NewSecret { get; private set; }
 
+    /// <summary>Proof that it was shown, for the form that asks for its first code.</summary>
+    public string SecretProof => factor.ProofOf(me, NewSecret!);
+
     /// <summary>The same as authenticators scan it.</summary>
     public string SecretAddress => SecondFactor.AddressOf(me, NewSecret!);
 
@@ -117,14 +120,18 @@ public sealed class AccountModel(
     }
 
     /// <summary>A code of the new secret was typed: from now on one is asked for.</summary>
-    public async Task<IActionResult> OnPostCodeAsync(string? code)
+    public async Task<IActionResult> OnPostCodeAsync(string? code, string? begun)
     {
         if (door.IsHeldUp(HttpContext, me.UserName!, me))
             return Refused("Too many wrong codes. Wait a few minutes.");
         if (await factor.TurnOnAsync(me, code) is not { } codes)
         {
             await door.RefuseAsync(HttpContext, me, me.UserName!, "code", false);
-            return Refused("That code is not right: the second factor is not on. Set it up once more.");
+            NewSecret = await factor.ShownAsync(me, begun);
+            return Refused(
+                "That code is not right: the second factor is not on. "
+                    + (NewSecret is null ? "Set it up once more." : "Type the next one that the authenticator shows.")
+            );
         }
 
         (NewCodes, CodesLeft) = (codes, codes.Count);
