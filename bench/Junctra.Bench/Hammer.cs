@@ -116,9 +116,19 @@ internal static class Hammer
     /// <param name="database">How the database server is reached.</param>
     /// <param name="limit">After which time nothing is begun any more, and what is going on is ended.</param>
     /// <param name="seed">Where randomness begins.</param>
+    /// <param name="only">Classes of tests whose kinds alone are hammered, the rows of the others left as they were; none for all.</param>
     /// <returns>0 where everything that was tried held.</returns>
-    public static async Task<int> RunAsync(string root, string database, TimeSpan limit, int seed)
+    public static async Task<int> RunAsync(string root, string database, TimeSpan limit, int seed, IReadOnlyList<string> only)
     {
+        var kinds = Kinds.Where(kind => only.Count == 0 || kind.Classes.Intersect(only).Any()).ToList();
+        if (kinds.Count == 0)
+        {
+            Console.Error.WriteLine(
+                $"Nothing is hammered by {string.Join(" or ", only)}. There is: {string.Join(", ", Kinds.SelectMany(kind => kind.Classes))}."
+            );
+            return 2;
+        }
+
         Console.WriteLine($"Seed {seed}, {limit.TotalMinutes:0} min at most.");
         // What several read is written once, before any runs.
         var standIns = Path.Combine(root, "src/Junctra.StandIns/bin/Release/net10.0/Junctra.StandIns.dll");
@@ -127,12 +137,13 @@ internal static class Hammer
         await Programs.MeasureAsync("dotnet", standIns, "packages", Path.Combine(temp, "junctra-all-demo-packages"));
         await Programs.MeasureAsync("dotnet", standIns, "mirror-files", Path.Combine(temp, "junctra-mirror-files"));
         // Two lanes: most of a test's time is somebody's wait for somebody else.
-        var lanes = Kinds
+        var lanes = kinds
             .GroupBy(kind => kind.Project == "Junctra.Web.Tests")
             .Select(lane => LaneAsync(root, database, [.. lane], seed, limit));
         var results = (await Task.WhenAll(lanes)).SelectMany(lane => lane).OrderBy(result => Array.IndexOf(Kinds, result.Kind)).ToList();
-        var told = Document(results, limit, seed);
-        await File.WriteAllTextAsync(Path.Combine(root, "docs", "reliability.md"), told);
+        var document = Path.Combine(root, "docs", "reliability.md");
+        var told = Document(results, seed, File.Exists(document) ? await File.ReadAllLinesAsync(document) : []);
+        await File.WriteAllTextAsync(document, told);
         Console.WriteLine(told);
         return results.Any(result => result.Failed > 0) ? 1 : 0;
     }
@@ -209,33 +220,37 @@ internal static class Hammer
         return results;
     }
 
-    private static string Document(IReadOnlyList<Result> results, TimeSpan limit, int seed)
+    private static string Document(IReadOnlyList<Result> results, int seed, IReadOnlyList<string> before)
     {
         var text = new StringBuilder();
         text.Append(
-            CultureInfo.InvariantCulture,
-            $"""
+            """
             # Reliability
 
-            What was broken on purpose, how often, and what came of it. Written by `./junctra hammer [MINUTES [SEED]]`, which runs the
-            tests of faults with all their repetitions, on loopback only, and ends after that time. Each test breaks something at a random
+            What was broken on purpose, how often, and what came of it. Written by `./junctra hammer [MINUTES [SEED [TESTS]]]`, which runs
+            the tests of faults with all their repetitions, on loopback only, and ends after that time. Each test breaks something at a random
             moment and holds journal, phone, library or database against what must be. Each row has its share of the time; one that is ended
             by it has done what its tries say, and nothing was wrong until then.
 
             Aim: no wrong journal, no repeated write, no lost job, no crash, no hang, no escape.
 
-            The last time: {DateTime.UtcNow:yyyy-MM-dd}, seed {seed}, {limit.TotalMinutes:0} min at most.
-
-            | What was broken | Must not come of it | Tests done | Tries within them, where they are counted | It came of it | Took |
-            |---|---|---|---|---|---|
+            | What was broken | Must not come of it | Tests done | Tries within them, where they are counted | It came of it | Took | When, and from which seed |
+            |---|---|---|---|---|---|---|
 
             """
         );
-        foreach (var result in results)
-            text.AppendLine(
-                CultureInfo.InvariantCulture,
-                $"| {result.Kind.What} | {result.Kind.Aim} | {result.Tests}{(result.IsDone ? "" : ", ended by the time")} | {(result.Tries == 0 ? "" : $"{result.Tries:N0}")} | {(result.Failed == 0 ? "never" : $"{result.Failed}: {string.Join("; ", result.Names)}")} | {result.Took:h\\:mm\\:ss} |"
-            );
+        foreach (var kind in Kinds)
+        {
+            var begins = $"| {kind.What} | {kind.Aim} | ";
+            if (results.FirstOrDefault(result => result.Kind == kind) is { } result)
+                text.AppendLine(
+                    CultureInfo.InvariantCulture,
+                    $"{begins}{result.Tests}{(result.IsDone ? "" : ", ended by the time")} | {(result.Tries == 0 ? "" : $"{result.Tries:N0}")} | {(result.Failed == 0 ? "never" : $"{result.Failed}: {string.Join("; ", result.Names)}")} | {result.Took:h\\:mm\\:ss} | {DateTime.UtcNow:yyyy-MM-dd}, {seed} |"
+                );
+            else if (before.FirstOrDefault(line => line.StartsWith(begins, StringComparison.Ordinal)) is { } old)
+                text.AppendLine(old);
+        }
+
         text.Append(
             """
 

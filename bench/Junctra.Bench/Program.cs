@@ -4,19 +4,20 @@ using Junctra.Bench;
 // Measures, as ratios in one run, and writes them into docs/benchmarks.md. Started by ./junctra bench, which has built everything and
 // says where it is: `ROOT WORK DATABASE`. Names of rows after that measure only those: inspect, bundle, write, match, route, netlist,
 // rehearse, pages, logbook, day, weeks; shop (half an hour) is measured only by its name. `hammer MINUTES SEED` breaks everything that
-// can break instead: ./junctra hammer.
+// can break instead, or what the tests named after that break: ./junctra hammer.
 if (args is not [var root, var work, var database, .. var only])
 {
     Console.Error.WriteLine("Start this with ./junctra bench.");
     return 2;
 }
 
-if (only is ["hammer", var minutes, var seed])
+if (only is ["hammer", var minutes, var seed, .. var tests])
     return await Hammer.RunAsync(
         root,
         database[..database.LastIndexOf(';')],
         TimeSpan.FromMinutes(double.Parse(minutes, CultureInfo.InvariantCulture)),
-        int.Parse(seed, CultureInfo.InvariantCulture)
+        int.Parse(seed, CultureInfo.InvariantCulture),
+        tests
     );
 Directory.CreateDirectory(work);
 var rows = new List<BenchRow>();

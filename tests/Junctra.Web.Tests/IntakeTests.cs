@@ -39,7 +39,7 @@ public sealed class IntakeTests(WebWorld world)
         return (await new JobStore(db, TimeProvider.System).FindAsync(ticket))!;
     }
 
-    private async Task<string> PageAsync(string path) => WebUtility.HtmlDecode(await client.GetStringAsync(path));
+    private async Task<string> PageAsync(string path) => WebWorld.Words(await client.GetStringAsync(path));
 
     [Fact]
     public async Task A_near_code_is_offered_with_its_marks_and_never_applied()

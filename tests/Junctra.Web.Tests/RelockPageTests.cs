@@ -10,7 +10,7 @@ public sealed class RelockPageTests(WebWorld world)
 {
     private readonly HttpClient lead = world.Client();
 
-    private async Task<string> TextAsync(string path) => WebUtility.HtmlDecode(await lead.GetStringAsync(path));
+    private async Task<string> TextAsync(string path) => WebWorld.Words(await lead.GetStringAsync(path));
 
     [Fact]
     public async Task A_phone_that_is_to_be_locked_has_a_plan_and_its_gate_says_what_would_prove_its_software()
@@ -33,10 +33,7 @@ public sealed class RelockPageTests(WebWorld world)
         form.Add(("typed", "0428"));
         var answer = await WebWorld.PostAsync(lead, "/jobs/0428/plan", "Begin", [.. form]);
         Assert.Equal(HttpStatusCode.UnprocessableEntity, answer.StatusCode);
-        Assert.Contains(
-            "Still closed: Its software is proved to be its maker's",
-            WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync())
-        );
+        Assert.Contains("Still closed: Its software is proved to be its maker's", WebWorld.Words(await answer.Content.ReadAsStringAsync()));
         await using var db = world.Database.CreateDbContext();
         Assert.False(await db.Runs.AnyAsync(run => run.Job.Ticket == "0428"));
     }

@@ -17,7 +17,7 @@ public sealed partial class RoutePageTests(WebWorld world) : IClassFixture<WebWo
 {
     private readonly HttpClient lead = world.Client();
 
-    private async Task<string> TextAsync(string path) => WebUtility.HtmlDecode(await lead.GetStringAsync(path));
+    private async Task<string> TextAsync(string path) => WebWorld.Words(await lead.GetStringAsync(path));
 
     private async Task TakeInAsync(string ticket, params Fact[] facts)
     {

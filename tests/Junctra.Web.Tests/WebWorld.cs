@@ -142,6 +142,10 @@ public sealed class WebWorld : IAsyncLifetime
         return client;
     }
 
+    /// <summary>A page as a browser takes it: what stands for letters as letters, and of all white space one space.</summary>
+    public static string Words(string html) =>
+        System.Text.RegularExpressions.Regex.Replace(System.Net.WebUtility.HtmlDecode(html), "\\s+", " ");
+
     /// <summary>Signs a client in as one of the demo's people.</summary>
     public static async Task SignInAsync(HttpClient client, string who = "lead", string? password = null)
     {

@@ -102,7 +102,7 @@ public sealed partial class WriteFaultTests
             var shows = System
                 .Text.RegularExpressions.Regex.Match(
                     await GetAsync($"/jobs/{ticket}/write"),
-                    "name=\"shows\" value=\"([^\"]+)\">[^\n]*?<button class=\"[^\"]*\" name=\"done\" value=\"true\""
+                    "name=\"shows\" value=\"([^\"]+)\">(?:(?!</form>)[\\s\\S])*?<button class=\"[^\"]*\" name=\"done\" value=\"true\""
                 )
                 .Groups[1]
                 .Value;
