@@ -12,6 +12,9 @@ public sealed class PrivateServer : IAsyncDisposable
     /// <summary>Enough for a cluster with what two writes bring; what is left of it is filled within a moment.</summary>
     private const string DiskSize = "256m";
 
+    private const string Place = "/var/tmp",
+        Prefix = "junctra-server-";
+
     private readonly string folder;
     private readonly bool hasDisk;
     private readonly int port = StandInProcess.FreePorts(1)[0];
@@ -38,7 +41,8 @@ public sealed class PrivateServer : IAsyncDisposable
     public static async Task<PrivateServer> StartAsync()
     {
         // Not below the folder of temporary files: the server's user may not enter what is only the tests' own.
-        var folder = $"/var/tmp/junctra-server-{Guid.NewGuid():N}";
+        await SweepAsync();
+        var folder = $"{Place}/{Prefix}{Environment.ProcessId}-{Guid.NewGuid():N}";
         Directory.CreateDirectory(folder);
         var hasDisk = IsRoot && await RunAsync("mount", "-t", "tmpfs", "-o", $"size={DiskSize}", "junctra-test", folder) == 0;
         var server = new PrivateServer(folder, hasDisk);
@@ -104,6 +108,21 @@ public sealed class PrivateServer : IAsyncDisposable
         File.Delete(Ballast);
         if (await RunAsync(AsServer("pg_ctl", "-D", Data, "status")) != 0)
             await StartAgainAsync();
+    }
+
+    /// <summary>Ends what a test left that was ended itself, with its server running.</summary>
+    private static async Task SweepAsync()
+    {
+        foreach (var left in Directory.GetDirectories(Place, Prefix + "*"))
+        {
+            var owner = Path.GetFileName(left)[Prefix.Length..].Split('-')[0];
+            if (Directory.Exists($"/proc/{owner}"))
+                continue;
+            await RunAsync(AsServer("pg_ctl", "-D", Path.Combine(left, "data"), "-m", "immediate", "-w", "stop"));
+            if (IsRoot)
+                await RunAsync("umount", "-l", left);
+            Directory.Delete(left, recursive: true);
+        }
     }
 
     public async ValueTask DisposeAsync()
