@@ -1,6 +1,8 @@
 using System.Collections.Concurrent;
+using System.Text.Json;
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
+using Junctra.Store;
 
 namespace Junctra.Testing;
 
@@ -28,7 +30,19 @@ public static class DemoLibrary
         return folder;
     });
 
-    private static readonly ConcurrentDictionary<string, Lazy<Task<Package>>> Read = new();
+    private static readonly ConcurrentDictionary<(string Folder, string File, bool Trusted), Lazy<Task<Package>>> Packages = new();
+
+    // What was found in them serves all programs of a test run that were built with the same inspection.
+    private static readonly Lazy<string> Kept = new(() =>
+        Directory
+            .CreateDirectory(
+                Path.Combine(
+                    Path.GetTempPath(),
+                    $"junctra-looked-into-{typeof(PackageInspector).Assembly.ManifestModule.ModuleVersionId:N}"
+                )
+            )
+            .FullName
+    );
 
     /// <summary>A folder with what the mirrors of the demo world have.</summary>
     public static Task<string> MirrorFolderAsync() => MirrorsWritten.Value;
@@ -51,34 +65,41 @@ public static class DemoLibrary
     /// <summary>Any package of the demo world, as read with the digests published beside it.</summary>
     /// <param name="fileName">Its file.</param>
     /// <param name="trusted">Whether the shop trusts those digests; else only what lies in the file speaks for it.</param>
-    public static async Task<Package> ReadAnyAsync(string fileName, bool trusted = true)
-    {
-        var folder = await AllFolderAsync();
-        var contents = await FolderInspection.InspectAsync(
-            new FileInfo(Path.Combine(folder, fileName)),
-            LibraryFolder.Read(folder),
-            trusted ? FolderInspection.ReadTrusted(Path.Combine(folder, ".published.sha256")) : new Dictionary<string, string>()
-        );
-        return PackageReader.Read(fileName, contents, Repo.Catalogue);
-    }
+    public static async Task<Package> ReadAnyAsync(string fileName, bool trusted = true) =>
+        await ReadOnceAsync(await AllFolderAsync(), fileName, trusted);
 
     /// <summary>A file as the library would read it, from wherever it lies; nobody's digest is trusted.</summary>
     public static async Task<Package> ReadFileAsync(string path) =>
         PackageReader.Read(Path.GetFileName(path), await PackageInspector.InspectAsync(() => File.OpenRead(path)), Repo.Catalogue);
 
-    /// <summary>One of the factory sets, looked into once: none of the files ever changes.</summary>
-    public static Task<Package> ReadAsync(string fileName) =>
-        Read.GetOrAdd(
-            fileName,
-            new Lazy<Task<Package>>(async () =>
-            {
-                var folder = await FolderAsync();
-                var contents = await FolderInspection.InspectAsync(
-                    new FileInfo(Path.Combine(folder, fileName)),
-                    LibraryFolder.Read(folder),
-                    FolderInspection.ReadTrusted(Path.Combine(folder, ".published.sha256"))
-                );
-                return PackageReader.Read(fileName, contents, Repo.Catalogue);
-            })
-        ).Value;
+    /// <summary>One of the factory sets.</summary>
+    public static async Task<Package> ReadAsync(string fileName) => await ReadOnceAsync(await FolderAsync(), fileName, trusted: true);
+
+    // Looked into once: none of the files ever changes.
+    private static Task<Package> ReadOnceAsync(string folder, string fileName, bool trusted) =>
+        Packages
+            .GetOrAdd((folder, fileName, trusted), key => new Lazy<Task<Package>>(() => LookIntoAsync(key.Folder, key.File, key.Trusted)))
+            .Value;
+
+    private static async Task<Package> LookIntoAsync(string folder, string fileName, bool trusted)
+    {
+        var file = new FileInfo(Path.Combine(folder, fileName));
+        var kept = Path.Combine(
+            Kept.Value,
+            $"{Path.GetFileName(folder)}.{fileName}.{file.Length}.{file.LastWriteTimeUtc.Ticks}.{trusted}.json"
+        );
+        if (File.Exists(kept))
+            return Read(JsonSerializer.Deserialize<PackageContents>(await File.ReadAllTextAsync(kept), StoreJson.Options)!);
+        var contents = await FolderInspection.InspectAsync(
+            file,
+            LibraryFolder.Read(folder),
+            trusted ? FolderInspection.ReadTrusted(Path.Combine(folder, ".published.sha256")) : new Dictionary<string, string>()
+        );
+        var written = Path.Combine(Kept.Value, Path.GetRandomFileName());
+        await File.WriteAllTextAsync(written, JsonSerializer.Serialize(contents, StoreJson.Options));
+        File.Move(written, kept, overwrite: true);
+        return Read(contents);
+
+        Package Read(PackageContents found) => PackageReader.Read(fileName, found, Repo.Catalogue);
+    }
 }

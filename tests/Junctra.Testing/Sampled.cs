@@ -1,7 +1,7 @@
 namespace Junctra.Testing;
 
 /// <summary>
-/// How often a test of faults is repeated: a few times in every run of the suite, as often as it takes where that is asked for.
+/// How much of what takes long is tried: a few faults of each kind in every run of the suite, all of it where that is asked for.
 /// </summary>
 public static class Sampled
 {
@@ -28,4 +28,17 @@ public static class Sampled
 
     /// <summary>How many of all are tried in this run.</summary>
     public static int Of(int all, int few) => IsWhole ? all : few;
+
+    /// <summary>
+    /// Which of what takes turns is tried: <c>./junctra test</c> sets <c>JUNCTRA_TURN</c> to the number of commits, so that a state of the
+    /// code always has the same, and one after the other has all.
+    /// </summary>
+    public static int Turn { get; } =
+        int.TryParse(Environment.GetEnvironmentVariable("JUNCTRA_TURN"), System.Globalization.CultureInfo.InvariantCulture, out var turn)
+            ? turn
+            : 0;
+
+    /// <summary>Those of all whose turn it is; all of them where that is asked for.</summary>
+    public static IEnumerable<T> InTurn<T>(IReadOnlyList<T> all, int few) =>
+        IsWhole ? all : Enumerable.Range(0, few).Select(i => all[(Turn * few + i) % all.Count]);
 }

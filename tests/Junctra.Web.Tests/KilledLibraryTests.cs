@@ -12,7 +12,7 @@ namespace Junctra.Web.Tests;
 public sealed class KilledLibraryTests : IAsyncLifetime
 {
     // In turn of three kinds; twenty of them with JUNCTRA_EVERY_FAULT=1.
-    private static readonly int Kills = Sampled.Of(20, 3);
+    private static readonly int Kills = Sampled.Of(20, 2);
     private readonly string folder = Directory.CreateTempSubdirectory("junctra-killed-").FullName;
     private StandInProcess phones = null!;
     private TestDatabase database = null!;

@@ -8,6 +8,7 @@ namespace Junctra.Web.Tests;
 /// <summary>
 /// The web program as a process of its own, which a test may kill, stop and start again. Several on one database share what cookies they
 /// are given, as a browser behind a proxy does. Its clock can be set, by what stands in a file: <c>+2h</c> is two hours ahead.
+/// It makes a timetable only where a test is about that: making it costs more than all else that such a process does.
 /// </summary>
 internal sealed class WebProcess(
     string connection,
@@ -17,7 +18,8 @@ internal sealed class WebProcess(
     string? open = null,
     string? loaders = null,
     CookieContainer? cookies = null,
-    string? clock = null
+    string? clock = null,
+    bool keepsTimetable = false
 ) : IAsyncDisposable
 {
     private readonly int port = StandInProcess.FreePorts(1)[0];
@@ -48,6 +50,7 @@ internal sealed class WebProcess(
                 ("Junctra__Keys", keys),
                 // Long enough for a machine with other work: a run that no writer took within it is ended.
                 ("Junctra__LeaseSeconds", "6"),
+                ("Junctra__KeepsTimetable", keepsTimetable ? "true" : "false"),
                 ("Junctra__DemoPorts__A", phones.A.ToString()),
                 ("Junctra__DemoPorts__B", phones.B.ToString()),
                 ("Junctra__DemoPorts__C", phones.C.ToString()),

@@ -98,7 +98,7 @@ test('a swollen phone stops at the counter', async ({ page }) => {
   await look(page, 'intake-stopped');
 });
 
-test('the lead looks at the catalogue, reads build strings and keeps the staff', async ({ page }) => {
+test('the lead looks at the catalogue, reads build strings and keeps the staff', { tag: '@turn-2' }, async ({ page }) => {
   await signIn(page, 'lead');
   await page.keyboard.press('g');
   await page.keyboard.press('c');

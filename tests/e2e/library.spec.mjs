@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { expect, test } from './world.mjs';
 import { act, look, signIn, watch, web } from './steps.mjs';
 
-test('a package comes from a mirror and is looked into', async ({ page }) => {
+test('a package comes from a mirror and is looked into', { tag: '@turn-1' }, async ({ page }) => {
   watch(page);
   await signIn(page);
   await page.goto(web('/sources'));
@@ -44,7 +44,7 @@ test('a file of this computer is sent, broken off and sent on', async ({ page })
   await expect(page.locator('#arrivals article', { hasText: 'from a stick.zip' })).toContainText('In the library');
 });
 
-test('the library is narrowed, two packages stand side by side, room is made', async ({ page }) => {
+test('the library is narrowed, two packages stand side by side, room is made', { tag: '@turn-3' }, async ({ page }) => {
   watch(page);
   await signIn(page);
   await page.goto(web('/packages'));

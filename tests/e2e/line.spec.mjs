@@ -49,7 +49,7 @@ test.beforeEach(async ({ page }) => {
   await signIn(page);
 });
 
-test('demo job 4: a modified phone that is to be sold, from intake to hand-back', async ({ page }) => {
+test('demo job 4: a modified phone that is to be sold, from intake to hand-back', { tag: '@turn-0' }, async ({ page }) => {
   await libraryIsSeen(page);
   await look(page, 'packages');
   await page.locator('tr[data-row]').filter({ hasText: '26w14' }).getByRole('link').click();
@@ -127,7 +127,7 @@ test('demo job 4: a modified phone that is to be sold, from intake to hand-back'
   await look(page, 'logbook-of-one');
 });
 
-test('demo job 5: a half-done write, the photos wanted; stopped by a person and begun again', async ({ page }) => {
+test('demo job 5: a half-done write, the photos wanted; stopped by a person and begun again', { tag: '@turn-0' }, async ({ page }) => {
   await libraryIsSeen(page);
   await page.goto(web('/jobs/0424/route'));
   await expect(page.getByRole('heading', { name: 'From boot loop into fastboot mode' })).toBeVisible();
@@ -170,7 +170,7 @@ test('demo job 5: a half-done write, the photos wanted; stopped by a person and 
   await expect.poll(() => mode('B')).toBe('system');
 });
 
-test('a phone of my own, by keys: conflicting label, boot loop, cable pulled, written again', async ({ page }) => {
+test('a phone of my own, by keys: conflicting label, boot loop, cable pulled, written again', { tag: '@turn-4' }, async ({ page }) => {
   await libraryIsSeen(page);
   await page.goto(web('/'));
   await page.keyboard.press('n');

@@ -62,7 +62,7 @@ test('where nothing may be written: what opens it, and what does not', async ({ 
   await expect(page.getByText('each is for another phone')).toBeVisible();
 });
 
-test('a package says which phones it fits; the shop has rules; a program has a token', async ({ page }) => {
+test('a package says which phones it fits; the shop has rules; a program has a token', { tag: '@turn-2' }, async ({ page }) => {
   await match(page, '0419');
   await expect(page.locator('tbody.candidate').first()).toContainText('patched-system-8.2.tar');
   await page.locator('tbody.candidate').first().getByRole('link').first().click();

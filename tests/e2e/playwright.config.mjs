@@ -2,8 +2,15 @@ import { defineConfig } from '@playwright/test';
 
 const results = process.env.JUNCTRA_ROOT ? `${process.env.JUNCTRA_ROOT}/.junctra/results` : 'test-results';
 
+// Long walks take turns: a run of the suite has those of one turn in six, by the number of commits, so that a state of the code always has the
+// same. All of them where that is asked for, where pictures are made, and where a walk is run by itself.
+const turns = 6;
+const { JUNCTRA_TURN: turn, JUNCTRA_SHOTS: shots, JUNCTRA_EVERY_FAULT: whole } = process.env;
+const otherTurns = turn && !shots && !whole ? [...Array(turns).keys()].filter((one) => one !== turn % turns).map((one) => `@turn-${one}`) : [];
+
 export default defineConfig({
   testDir: '.',
+  grepInvert: otherTurns.length > 0 ? new RegExp(otherTurns.join('|')) : undefined,
   // One bench, one pair of hands: the walks of a file share phones and follow each other; a worker has a world of its own.
   workers: 2,
   fullyParallel: false,
@@ -16,7 +23,7 @@ export default defineConfig({
   use: {
     viewport: { width: 1280, height: 800 },
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: '/usr/bin/chromium-headless-shell',
       args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
     },
   },

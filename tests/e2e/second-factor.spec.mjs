@@ -28,7 +28,7 @@ async function leave(page) {
   await expect(page.locator('#name')).toBeVisible();
 }
 
-test('a second factor is set up, asked for, replaced by a recovery code, and taken away', async ({ page, browser }) => {
+test('a second factor is set up, asked for, replaced by a recovery code, and taken away', { tag: '@turn-0' }, async ({ page, browser }) => {
   watch(page);
   const name = `keys-${Date.now().toString(36)}`;
   await signIn(page);

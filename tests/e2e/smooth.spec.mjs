@@ -22,7 +22,7 @@ async function readAtCheck(page, port) {
   await expect(page.getByText(new RegExp(`Read \\d+ facts at port ${port}`))).toBeVisible();
 }
 
-test('demo job 1, smooth: the bundle with the keep-data pack, and the photos are still there', async ({ page }) => {
+test('demo job 1, smooth: the bundle with the keep-data pack, and the photos are still there', { tag: '@turn-2' }, async ({ page }) => {
   await into('H', 'download');
   await read(page, '0418', 'H');
   await choose(page, '0418', 'TN63E.5.2608.WHM2');
@@ -38,7 +38,7 @@ test('demo job 1, smooth: the bundle with the keep-data pack, and the photos are
   await handBack(page, '0418');
 });
 
-test('demo job 5, smooth: keys held from the loop, the set written once with the data kept, to the hand-back', async ({ page }) => {
+test('demo job 5, smooth: keys held from the loop, the set written once with the data kept, to the hand-back', { tag: '@turn-2' }, async ({ page }) => {
   await into('B', 'fastboot');
   await read(page, '0424', 'B');
   await choose(page, '0424', 'HX204/15.26w10-7.r3');
@@ -54,7 +54,7 @@ test('demo job 5, smooth: keys held from the loop, the set written once with the
   await handBack(page, '0424');
 });
 
-test('demo job 8, smooth: the update lies on the card as it should, and recovery takes it', async ({ page }) => {
+test('demo job 8, smooth: the update lies on the card as it should, and recovery takes it', { tag: '@turn-2' }, async ({ page }) => {
   await note(page, '0422', 'build', 'OB17_2.6.112_r04_DNM', 'Settings');
   await hands('M', 'copy-to-card?from=fell-full-2.6.118.zip&to=fell-update.zip');
   const files = await (await control('M/files', 'GET')).json();
@@ -80,7 +80,7 @@ test('demo job 8, smooth: the update lies on the card as it should, and recovery
   await handBack(page, '0422');
 });
 
-test('demo job 6, smooth: one patched part, one bundle, root as before', async ({ page }) => {
+test('demo job 6, smooth: one patched part, one bundle, root as before', { tag: '@turn-2' }, async ({ page }) => {
   const candidate = async (file) => expect(async () => {
     await page.goto(web('/jobs/0419/match'));
     await page.locator('tbody.candidate', { hasText: file }).getByRole('link').first().click({ timeout: 2_000 });
@@ -107,7 +107,7 @@ test('demo job 6, smooth: one patched part, one bundle, root as before', async (
   await handBack(page, '0419');
 });
 
-test('demo job 4 to its right end: written, one boot, checked, locked again with the data erased, checked again', async ({ page }) => {
+test('demo job 4 to its right end: written, one boot, checked, locked again with the data erased, checked again', { tag: '@turn-2' }, async ({ page }) => {
   await read(page, '0421', 'A');
   await choose(page, '0421', 'HX204/15.26w10-7.r3');
   await begin(page, '0421');

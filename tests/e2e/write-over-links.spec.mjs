@@ -9,7 +9,7 @@ test.beforeEach(async ({ page }) => {
   await signIn(page);
 });
 
-test('demo job 8: the update on the card is put right; recovery is missed, the wrong entry chosen and the card forgotten, once each', async ({ page }) => {
+test('demo job 8: the update on the card is put right; recovery is missed, the wrong entry chosen and the card forgotten, once each', { tag: '@turn-5' }, async ({ page }) => {
   await note(page, '0422', 'build', 'OB17_2.6.112_r04_DNM', 'Settings');
   await hands('M', 'copy-to-card?from=fell-full-2.6.118.zip&to=fell-update.zip');
   const files = await (await control('M/files', 'GET')).json();
@@ -65,7 +65,7 @@ test('demo job 8: the update on the card is put right; recovery is missed, the w
   await handBack(page, '0422');
 });
 
-test('demo job 7: its own backup, one boot, stock recovery, the lock closed; each proved', async ({ page }) => {
+test('demo job 7: its own backup, one boot, stock recovery, the lock closed; each proved', { tag: '@turn-3' }, async ({ page }) => {
   await into('L', 'custom-recovery');
   await read(page, '0420', 'L');
   await choose(page, '0420', 'OB17_2.6.112_r04_DNM');
@@ -136,7 +136,7 @@ test('demo job 7: its own backup, one boot, stock recovery, the lock closed; eac
   await handBack(page, '0420');
 });
 
-test('demo job 6: the system part is patched on the phone and brought back, then written with its bundle; root stays', async ({ page }) => {
+test('demo job 6: the system part is patched on the phone and brought back, then written with its bundle; root stays', { tag: '@turn-5' }, async ({ page }) => {
   const candidate = async (file) => expect(async () => {
     await page.goto(web('/jobs/0419/match'));
     await page.locator('tbody.candidate', { hasText: file }).getByRole('link').first().click({ timeout: 2_000 });

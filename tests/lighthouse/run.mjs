@@ -12,7 +12,7 @@ const views = process.argv.length > 2 ? process.argv.slice(2) : ['/sign-in', '/'
   '/jobs/0421/write', '/jobs/0421/check', '/jobs/0421/hand-back', '/jobs/0421/story', '/packages', '/sources', '/logbook', '/insight', '/practice', '/catalogue', '/ports', '/shop-rules', '/operation', '/account'];
 const port = await new Promise((resolve) => { const server = createServer().listen(0, '127.0.0.1', () => { const { port: free } = server.address(); server.close(() => resolve(free)); }); });
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: '/usr/bin/chromium-headless-shell',
   args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', `--remote-debugging-port=${port}`],
 });
 // The first context of a browser is the one that others connect to.

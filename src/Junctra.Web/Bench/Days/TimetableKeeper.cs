@@ -21,17 +21,27 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, Ownership owner
         Anew = TimeSpan.FromMinutes(3),
         AnewWhileWriting = TimeSpan.FromMinutes(1);
 
+    // While people work the day changes all the time: making it has a tenth of the machine at most, and a phone that is written the rest.
+    private const int RestFactor = 9;
+
     // A day that is looked at all the time is made in a second or two, so that a machine with a writer on it is not kept from that.
     private static readonly SolverLimit Limit = new(1.2, 5);
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
+        var (rested, rest) = (time.GetTimestamp(), TimeSpan.Zero);
         while (!stoppingToken.IsCancellationRequested)
         {
             try
             {
-                if (await owners.TakeAsync(Turn, stoppingToken))
-                    await KeepAsync(stoppingToken);
+                // It stays this process's while it rests.
+                var begun = time.GetTimestamp();
+                if (
+                    await owners.TakeAsync(Turn, stoppingToken)
+                    && time.GetElapsedTime(rested, begun) >= rest
+                    && await KeepAsync(stoppingToken)
+                )
+                    (rested, rest) = (time.GetTimestamp(), RestFactor * time.GetElapsedTime(begun));
             }
             catch (Exception error) when (!stoppingToken.IsCancellationRequested)
             {
