@@ -32,16 +32,29 @@ internal sealed record ListFaults
 /// <summary>The list of phones of the bench's computer, as its ports hear them.</summary>
 internal sealed class BenchList(IReadOnlyDictionary<string, BenchPhone> phones)
 {
-    private readonly ConcurrentDictionary<string, ListFaults> faults = new(StringComparer.OrdinalIgnoreCase)
+    private static readonly IReadOnlyDictionary<string, ListFaults> AtFirst = new Dictionary<string, ListFaults>(
+        StringComparer.OrdinalIgnoreCase
+    )
     {
         ["D"] = new ListFaults { Other = "X" },
     };
+
+    private readonly ConcurrentDictionary<string, ListFaults> faults = new(AtFirst, StringComparer.OrdinalIgnoreCase);
     private int looks;
 
     public ListFaults this[string port]
     {
         get => faults.GetValueOrDefault(port) ?? new ListFaults();
         set => faults[port] = value;
+    }
+
+    /// <summary>All ports as they were at first.</summary>
+    public void Renew()
+    {
+        looks = 0;
+        faults.Clear();
+        foreach (var (port, wrong) in AtFirst)
+            faults[port] = wrong;
     }
 
     /// <summary>What is listed at a port.</summary>

@@ -33,6 +33,7 @@ internal static class ControlPage
             list[port] = faults;
             return Results.NoContent();
         });
+        app.MapPost("/list/renew", () => list.Renew());
         app.MapPost("/phones/{name}/events", async (string name, HttpRequest request) =>
         {
             if (!phones.TryGetValue(name, out var phone))

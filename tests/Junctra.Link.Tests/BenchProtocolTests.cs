@@ -15,9 +15,9 @@ public sealed class BenchProtocolTests : IAsyncLifetime
     private static readonly LinkClocks Clocks = LinkClocks.From(Repo.Catalogue.Figures);
     private StandInProcess phones = null!;
 
-    public async ValueTask InitializeAsync() => phones = await StandInProcess.StartAsync();
+    public async ValueTask InitializeAsync() => phones = await StandInProcess.BorrowAsync();
 
-    public ValueTask DisposeAsync() => phones.DisposeAsync();
+    public ValueTask DisposeAsync() => phones.GiveBackAsync();
 
     private Task<PhoneReading> ReadAsync(LinkAddress address) =>
         PhoneReader.ReadAsync(address, Clocks, Repo.Catalogue, Sample.Noon, "bench");

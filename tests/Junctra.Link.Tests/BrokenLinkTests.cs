@@ -8,6 +8,7 @@ namespace Junctra.Link.Tests;
 /// Writes over the links of recovery, download with a layout, and a chip that answers alone, broken at random bytes: the journal and the
 /// phone agree on what was accepted, and the same path, planned anew from where the phone was left, ends well.
 /// </summary>
+[Trait("Turn", "1")]
 public class BrokenLinkTests(PhoneBench bench) : HandsBench(bench)
 {
     /// <summary>Size of the loader of the demo world.</summary>
@@ -19,7 +20,7 @@ public class BrokenLinkTests(PhoneBench bench) : HandsBench(bench)
         get
         {
             var breaks = new TheoryData<string, int>();
-            foreach (var path in Sampled.InTurn(ReadyPhone.Written, 1))
+            foreach (var path in Sampled.Few(ReadyPhone.Written, 1))
                 for (var seed = 0; seed < Sampled.Of(40, 1); seed++)
                     breaks.Add(path, seed);
             return breaks;

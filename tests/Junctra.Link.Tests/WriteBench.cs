@@ -13,9 +13,9 @@ public sealed class PhoneBench : IAsyncLifetime
 {
     internal StandInProcess Phones { get; private set; } = null!;
 
-    public async ValueTask InitializeAsync() => Phones = await StandInProcess.StartAsync();
+    public async ValueTask InitializeAsync() => Phones = await StandInProcess.BorrowAsync();
 
-    public ValueTask DisposeAsync() => Phones.DisposeAsync();
+    public ValueTask DisposeAsync() => Phones.GiveBackAsync();
 }
 
 /// <summary>

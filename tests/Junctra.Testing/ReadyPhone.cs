@@ -30,7 +30,7 @@ public sealed record ReadyPhone(string Name, Plan Plan, IReadOnlyList<PackageFil
     /// Seeded moments of writes: by two of the paths in every run of the suite, by each of them where that is asked for.
     /// </summary>
     public static IEnumerable<(string Path, int Seed)> Moments(int all) =>
-        Sampled.InTurn(Paths, 2).SelectMany(path => Enumerable.Range(0, Sampled.Of(all, 1)).Select(seed => (path, seed)));
+        Sampled.Few(Paths, 2).SelectMany(path => Enumerable.Range(0, Sampled.Of(all, 1)).Select(seed => (path, seed)));
 
     /// <summary>About as many entries as the write of a path brings to the journal before its first hands after the link.</summary>
     public static int EntriesOf(string path) =>

@@ -30,15 +30,18 @@ public static class Sampled
     public static int Of(int all, int few) => IsWhole ? all : few;
 
     /// <summary>
-    /// Which of what takes turns is tried: <c>./junctra test</c> sets <c>JUNCTRA_TURN</c> to the number of commits, so that a state of the
-    /// code always has the same, and one after the other has all.
+    /// How often what takes turns has had its own. Classes whose trait <c>Turn</c> is another than that of the run are left out of it:
+    /// <c>./junctra test</c> sets <c>JUNCTRA_TURN</c> to the number of commits, so that a state of the code always has the same turn, and
+    /// those after it have the others.
     /// </summary>
     public static int Turn { get; } =
         int.TryParse(Environment.GetEnvironmentVariable("JUNCTRA_TURN"), System.Globalization.CultureInfo.InvariantCulture, out var turn)
-            ? turn
+            ? turn / Turns
             : 0;
 
-    /// <summary>Those of all whose turn it is; all of them where that is asked for.</summary>
-    public static IEnumerable<T> InTurn<T>(IReadOnlyList<T> all, int few) =>
+    private const int Turns = 3;
+
+    /// <summary>A few of all, others each time that their class has its turn; all of them where that is asked for.</summary>
+    public static IEnumerable<T> Few<T>(IReadOnlyList<T> all, int few) =>
         IsWhole ? all : Enumerable.Range(0, few).Select(i => all[(Turn * few + i) % all.Count]);
 }

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Net;
 using System.Net.Http.Json;
@@ -77,6 +78,37 @@ public sealed class StandInProcess : IAsyncDisposable
         );
         return standIn;
     }
+
+    /// <summary>
+    /// Phones as they first came, of a program that may have served other tests before: starting one takes longer than most of them. A test
+    /// that ends the program, or sets its rate, starts its own.
+    /// </summary>
+    public static async Task<StandInProcess> BorrowAsync(double? mirrorPace = null)
+    {
+        if (!Idle.GetOrAdd(mirrorPace ?? 0, _ => []).TryTake(out var phones))
+            return await StartAsync(mirrorPace: mirrorPace);
+        await Task.WhenAll([
+            .. Names.Select(phone => phones.DoAsync(phone, "renew")),
+            Http.PostAsync($"{phones.control}/list/renew", null),
+        ]);
+        return phones;
+    }
+
+    /// <summary>Gives phones back that were borrowed.</summary>
+    public async ValueTask GiveBackAsync(double? mirrorPace = null)
+    {
+        if (process.HasExited)
+            await DisposeAsync();
+        else
+            Idle.GetOrAdd(mirrorPace ?? 0, _ => []).Add(this);
+    }
+
+    // Those that nobody has at the moment, by the pace of their mirrors; they end with the tests.
+    private static readonly ConcurrentDictionary<double, ConcurrentBag<StandInProcess>> Idle = new();
+
+    static StandInProcess() =>
+        AppDomain.CurrentDomain.ProcessExit += (_, _) =>
+            Task.WhenAll(Idle.Values.SelectMany(bag => bag).Select(phones => phones.DisposeAsync().AsTask())).GetAwaiter().GetResult();
 
     /// <summary>Runs a command of the stand-ins to its end.</summary>
     public static async Task RunAsync(params string[] args)

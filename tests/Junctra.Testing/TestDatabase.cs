@@ -67,7 +67,6 @@ public sealed class TestDatabase : IAsyncDisposable, IDbContextFactory<JunctraDb
 
     public async ValueTask DisposeAsync()
     {
-        NpgsqlConnection.ClearAllPools();
         await ExecuteAsync(server, $"drop database if exists {name} with (force)");
     }
 

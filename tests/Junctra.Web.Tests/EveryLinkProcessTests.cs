@@ -69,6 +69,7 @@ public sealed class EveryLinkBench : IAsyncLifetime
 /// that answers alone, and debugging; fastboot has <see cref="ProcessFaultTests"/>. Afterwards the journal says what the phone accepted and
 /// what was copied whole, the job says what is next, and nothing is written by itself.
 /// </summary>
+[Trait("Turn", "2")]
 public sealed class EveryLinkProcessTests(EveryLinkBench bench) : IClassFixture<EveryLinkBench>
 {
     private const int Cuts = 4;

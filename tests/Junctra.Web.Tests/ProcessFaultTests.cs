@@ -38,6 +38,7 @@ public sealed class ProcessBench : IAsyncLifetime
 /// The web program killed, its database cut off and the program stopped in the middle of a write, all as processes: afterwards the
 /// journal says what the phone accepted, the job says what state it is in, and nothing is written again by itself.
 /// </summary>
+[Trait("Turn", "1")]
 public sealed class ProcessFaultTests(ProcessBench bench) : IClassFixture<ProcessBench>
 {
     private readonly StandInProcess phones = bench.Phones;

@@ -11,6 +11,7 @@ namespace Junctra.Web.Tests;
 /// other goes on with what can go on, and says of a write that broke off what the phone holds. One that was suspended and comes back
 /// does nothing any more of what the other has taken from it.
 /// </summary>
+[Trait("Turn", "0")]
 public sealed class TwoNodesTests : IAsyncLifetime
 {
     /// <summary>How a node is lost.</summary>

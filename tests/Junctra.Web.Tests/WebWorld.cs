@@ -14,6 +14,7 @@ namespace Junctra.Web.Tests;
 /// <summary>The web program with a database of its own, the demo library and the stand-in phones.</summary>
 public sealed class WebWorld : IAsyncLifetime
 {
+    private const double MirrorPace = 8;
     private TestDatabase database = null!;
     private WebApplicationFactory<JunctraOptions> factory = null!;
     private HttpClient lead = null!;
@@ -54,7 +55,7 @@ public sealed class WebWorld : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         database = await TestDatabase.CreateAsync();
-        Phones = await StandInProcess.StartAsync(mirrorPace: 8);
+        Phones = await StandInProcess.BorrowAsync(MirrorPace);
         var library = await DemoLibrary.FolderAsync();
         var isFirst = Interlocked.Increment(ref worlds) == 1;
         if (!isFirst)
@@ -176,7 +177,7 @@ public sealed class WebWorld : IAsyncLifetime
         await factory.DisposeAsync();
         Directory.Delete(Store, true);
         Directory.Delete(Open, true);
-        await Phones.DisposeAsync();
+        await Phones.GiveBackAsync(MirrorPace);
         await database.DisposeAsync();
     }
 
