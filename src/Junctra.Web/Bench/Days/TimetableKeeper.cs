@@ -21,8 +21,10 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, Ownership owner
         Anew = TimeSpan.FromMinutes(3),
         AnewWhileWriting = TimeSpan.FromMinutes(1);
 
-    // While people work the day changes all the time: making it has a tenth of the machine at most, and a phone that is written the rest.
+    // While people work the day changes all the time: making it has a tenth of the machine, and a phone that is written the rest. On a
+    // machine that is slow because of other work, people do not wait for that.
     private const int RestFactor = 9;
+    private static readonly TimeSpan MaxRest = TimeSpan.FromSeconds(15);
 
     // A day that is looked at all the time is made in a second or two, so that a machine with a writer on it is not kept from that.
     private static readonly SolverLimit Limit = new(1.2, 5);
@@ -41,7 +43,12 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, Ownership owner
                     && time.GetElapsedTime(rested, begun) >= rest
                     && await KeepAsync(stoppingToken)
                 )
-                    (rested, rest) = (time.GetTimestamp(), RestFactor * time.GetElapsedTime(begun));
+                {
+                    rested = time.GetTimestamp();
+                    rest = RestFactor * time.GetElapsedTime(begun, rested);
+                    if (rest > MaxRest)
+                        rest = MaxRest;
+                }
             }
             catch (Exception error) when (!stoppingToken.IsCancellationRequested)
             {
