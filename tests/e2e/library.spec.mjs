@@ -44,7 +44,7 @@ test('a file of this computer is sent, broken off and sent on', async ({ page })
   await expect(page.locator('#arrivals article', { hasText: 'from a stick.zip' })).toContainText('In the library');
 });
 
-test('the library is narrowed, two packages stand side by side, room is made', { tag: '@turn-3' }, async ({ page }) => {
+test('the library is narrowed, two packages stand side by side, room is made', { tag: '@turn-1' }, async ({ page }) => {
   watch(page);
   await signIn(page);
   await page.goto(web('/packages'));
