@@ -7,5 +7,9 @@ public sealed class ManualTime(DateTimeOffset start) : TimeProvider
 
     public override DateTimeOffset GetUtcNow() => now;
 
+    public override long TimestampFrequency => TimeSpan.TicksPerSecond;
+
+    public override long GetTimestamp() => now.UtcTicks;
+
     public void Advance(TimeSpan by) => now += by;
 }

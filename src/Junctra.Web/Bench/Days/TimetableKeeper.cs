@@ -23,32 +23,21 @@ public sealed class TimetableKeeper(IServiceScopeFactory scopes, Ownership owner
 
     // While people work the day changes all the time: making it has a tenth of the machine, and a phone that is written the rest. On a
     // machine that is slow because of other work, people do not wait for that.
-    private const int RestFactor = 9;
-    private static readonly TimeSpan MaxRest = TimeSpan.FromSeconds(15);
+    private readonly WorkPace pace = new(time, rests: 9, maxRest: TimeSpan.FromSeconds(15));
 
     // A day that is looked at all the time is made in a second or two, so that a machine with a writer on it is not kept from that.
     private static readonly SolverLimit Limit = new(1.2, 5);
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        var (rested, rest) = (time.GetTimestamp(), TimeSpan.Zero);
         while (!stoppingToken.IsCancellationRequested)
         {
             try
             {
                 // It stays this process's while it rests.
                 var begun = time.GetTimestamp();
-                if (
-                    await owners.TakeAsync(Turn, stoppingToken)
-                    && time.GetElapsedTime(rested, begun) >= rest
-                    && await KeepAsync(stoppingToken)
-                )
-                {
-                    rested = time.GetTimestamp();
-                    rest = RestFactor * time.GetElapsedTime(begun, rested);
-                    if (rest > MaxRest)
-                        rest = MaxRest;
-                }
+                if (await owners.TakeAsync(Turn, stoppingToken) && pace.IsRested && await KeepAsync(stoppingToken))
+                    pace.Done(begun);
             }
             catch (Exception error) when (!stoppingToken.IsCancellationRequested)
             {
