@@ -2,6 +2,7 @@ using System.Diagnostics;
 using Junctra.Formats.CatalogueFiles;
 using Junctra.Schedule;
 using Junctra.StandIns.Days;
+using Junctra.StandIns.History;
 
 namespace Junctra.Bench;
 
@@ -128,9 +129,10 @@ internal static class DayBench
             )
         )
             await made.WaitForExitAsync();
+        var packages = await HistoryFile.ReadAsync(catalogue, folder);
         var weeks = new List<SimulatedWeek>();
         for (var seed = 1; seed <= Weeks; seed++)
-            weeks.Add(await SimulatedWeek.PlayAsync(catalogue, folder, seed, new SolverLimit(0.1, 0.5)));
+            weeks.Add(SimulatedWeek.Play(catalogue, packages, seed, new SolverLimit(0.1, 0.5)));
         return [Row("the rule", week => week.MostPressed), Row("first come", week => week.FirstCome), Said()];
 
         BenchRow Row(string against, Func<SimulatedWeek, WeekResult> other)

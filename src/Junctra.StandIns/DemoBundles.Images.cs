@@ -125,14 +125,16 @@ internal static partial class DemoBundles
         return image.ToArray();
     }
 
+    private const int EmptyMegabytes = 16;
+
     /// <summary>User data as they are on a new phone.</summary>
     private static async Task<byte[]> EmptyAsync(Bundle bundle)
     {
         var image = new MemoryStream();
-        var writer = await SparseWriter.BeginAsync(image, new SparseHeader(Block, 128 * BlocksPerMegabyte, 2, 0));
+        var writer = await SparseWriter.BeginAsync(image, new SparseHeader(Block, EmptyMegabytes * BlocksPerMegabyte, 2, 0));
         await writer.BeginRawAsync(1);
         await image.WriteAsync(Stamped(bundle, Block, "empty"));
-        await writer.DontCareAsync(128 * BlocksPerMegabyte - 1);
+        await writer.DontCareAsync(EmptyMegabytes * BlocksPerMegabyte - 1);
         writer.End();
         return image.ToArray();
     }

@@ -54,18 +54,20 @@ internal static class DemoPackages
 
     public static IReadOnlyList<DemoPackage> All { get; } =
     [
-        new("cairn-stock-25w40.tar", "HX204", "HX204/14.25w40-3.r2", 14, 2, 144),
-        new("cairn-stock-26w10.tar", "HX204", "HX204/15.26w10-7.r3", 15, 3, 160),
+        new("cairn-stock-25w40.tar", "HX204", "HX204/14.25w40-3.r2", 14, 2, 36),
+        new("cairn-stock-26w10.tar", "HX204", "HX204/15.26w10-7.r3", 15, 3, 40),
         // Named as if it were another kind of archive: what counts is what is inside.
-        new("Cairn_latest_full.zip", "HX204", "HX204/15.26w30-2.r4", 15, 4, 168),
-        new("cairn-26w14-from-a-stick.tar", "HX204", "HX204/15.26w14-1.r3", 15, 3, 160, FlipByteOf: "radio.img"),
-        new("cairn-26w22-big.tar", "HX204", "HX204/15.26w22-5.r3", 15, 3, 208),
-        new("cairn-26w08.tar", "HX204", "HX204/15.26w08-1.r3", 15, 3, 160, Layout: DemoLayout.Wrapped),
-        new("cairn-26w06-set.zip", "HX204", "HX204/15.26w06-3.r3", 15, 3, 160, Layout: DemoLayout.Nested),
-        new("cairn-small-26w10.tar", "HX204C", "HX204C/15.26w10-4.r3", 15, 3, 112),
+        new("Cairn_latest_full.zip", "HX204", "HX204/15.26w30-2.r4", 15, 4, 42),
+        new("cairn-26w14-from-a-stick.tar", "HX204", "HX204/15.26w14-1.r3", 15, 3, 40, FlipByteOf: "radio.img"),
+        new("cairn-26w22-big.tar", "HX204", "HX204/15.26w22-5.r3", 15, 3, 52),
+        new("cairn-26w08.tar", "HX204", "HX204/15.26w08-1.r3", 15, 3, 40, Layout: DemoLayout.Wrapped),
+        new("cairn-26w06-set.zip", "HX204", "HX204/15.26w06-3.r3", 15, 3, 40, Layout: DemoLayout.Nested),
+        new("cairn-small-26w10.tar", "HX204C", "HX204C/15.26w10-4.r3", 15, 3, 28),
     ];
 
-    /// <summary>Writes all packages that are not there yet; each appears under its name only when it is whole.</summary>
+    /// <summary>
+    /// Writes all packages that are not there yet, or are of an older generator; each appears under its name only when it is whole.
+    /// </summary>
     public static async Task WriteAsync(string folder)
     {
         Directory.CreateDirectory(folder);
@@ -110,10 +112,13 @@ internal static class DemoPackages
         await File.WriteAllTextAsync(list, ChecksumText.Write(lines));
     }
 
-    /// <summary>Writes a file that is not there yet; it appears under its name only when it is whole.</summary>
+    /// <summary>
+    /// Writes a file that is not there yet, or is of an older generator; it appears under its name only when it is whole.
+    /// </summary>
     public static async Task WriteWholeAsync(string path, Func<Stream, Task> write)
     {
-        if (File.Exists(path))
+        // One of an older generator is another file.
+        if (File.Exists(path) && File.GetLastWriteTimeUtc(path) > File.GetLastWriteTimeUtc(typeof(DemoPackages).Assembly.Location))
             return;
         var partial = path + ".partial";
         await using (var file = File.Create(partial))

@@ -1,12 +1,11 @@
-using System.Globalization;
 using Junctra.Formats.Boards;
 using Junctra.Formats.CatalogueFiles;
 using Junctra.StandIns;
 using Junctra.StandIns.Boards;
 using Junctra.StandIns.History;
 
-// Commands: `board FILE` writes the netlist of the demo's board and ends; `history PACKAGES FILE CATALOGUE [JOBS]` plays the demo shop's
-// past, or so many of its jobs, and ends; `mirror-files FOLDER` writes what the mirrors have and ends;
+// Commands: `board FILE` writes the netlist of the demo's board and ends; `history PACKAGES FILE CATALOGUE` plays the demo shop's
+// past and ends; `mirror-files FOLDER` writes what the mirrors have and ends;
 // `packages FOLDER CATALOGUE` writes the demo library, the loaders beside it, and ends (with `factory-sets` in place of the catalogue only
 // those); `large-package FILE MEBIBYTES` writes one set with a raw system image of that size, for measuring, `large-bundle` a bundle with
 // one; `serve` (with --catalogue, --data, --control and --phone-a to --phone-p ports, --list for the computer's list of phones, --rate,
@@ -25,15 +24,11 @@ if (args is ["packages", var folder, .. var which])
     return 0;
 }
 
-if (args is ["history", var demoPackages, var history, var demoCatalogue, .. var first])
+if (args is ["history", var demoPackages, var history, var demoCatalogue])
 {
     await using var output = File.Create(history);
     var made = CatalogueReader.Read(demoCatalogue);
-    await (
-        first is [var count]
-            ? HistoryFile.WriteAsync(made, demoPackages, output, int.Parse(count, CultureInfo.InvariantCulture))
-            : HistoryFile.WriteAsync(made, demoPackages, output)
-    );
+    await HistoryFile.WriteAsync(made, await HistoryFile.ReadAsync(made, demoPackages), output);
     return 0;
 }
 

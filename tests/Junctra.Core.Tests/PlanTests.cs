@@ -221,11 +221,11 @@ public class PlanTests
     [Fact]
     public void What_must_be_unpacked_needs_room_on_this_computer()
     {
-        var packed = Sample.Image("system", 100 << 20, offset: null);
+        var packed = Sample.Image("system", 40 << 20, offset: null);
         var package = Sample.Package(leaveOut: "system", members: [packed with { Name = "images/system.img" }]);
         var plan = Planned.Plan(Sample.Cairn(), package, true);
-        Assert.False(Evaluate(plan, Sample.Cairn(), package, free: (100 << 20) - 1).Single(gate => gate.Id == GateId.Room).Holds);
-        Assert.True(Evaluate(plan, Sample.Cairn(), package, free: 100 << 20).Single(gate => gate.Id == GateId.Room).Holds);
+        Assert.False(Evaluate(plan, Sample.Cairn(), package, free: (40 << 20) - 1).Single(gate => gate.Id == GateId.Room).Holds);
+        Assert.True(Evaluate(plan, Sample.Cairn(), package, free: 40 << 20).Single(gate => gate.Id == GateId.Room).Holds);
         Assert.DoesNotContain(Evaluate(Compile(), Sample.Cairn(), Sample.Package()), gate => gate.Id == GateId.Room);
     }
 }

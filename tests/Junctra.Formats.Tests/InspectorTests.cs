@@ -98,7 +98,7 @@ public class InspectorTests
         var package = await DemoLibrary.ReadAsync("cairn-stock-26w10.tar");
         var system = package.Image("system")!.Body;
         Assert.Equal(ImageFormat.Sparse, system.Format);
-        Assert.Equal(160L << 20, system.ExpandedBytes);
+        Assert.Equal(40L << 20, system.ExpandedBytes);
         Assert.NotEqual(system.Sha256, system.ExpandedSha256);
     }
 

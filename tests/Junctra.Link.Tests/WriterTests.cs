@@ -34,7 +34,7 @@ public sealed class WriterTests(PhoneBench bench) : WriteBench(bench)
                 reading[FactName.Mode]
             )
         );
-        Assert.Equal("201326592", reading[FactName.PartitionSize("system")]);
+        Assert.Equal("50331648", reading[FactName.PartitionSize("system")]);
         Assert.All(reading.Facts, fact => Assert.Equal(FactSource.Link, fact.Source));
         Assert.Empty(reading.Remarks);
     }

@@ -14,9 +14,9 @@ public sealed class SimulatedWeekTests
     {
         // One of them; both with JUNCTRA_EVERY_FAULT=1.
         var days = Sampled.Of(2, 1);
-        var week = await SimulatedWeek.PlayAsync(
+        var week = SimulatedWeek.Play(
             Repo.Catalogue,
-            await DemoLibrary.AllFolderAsync(),
+            await DemoLibrary.ReadAllAsync(),
             seed: 4,
             new SolverLimit(0.05, 300, 1),
             days: days,

@@ -5,6 +5,7 @@ using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 using Junctra.Core.Logbook;
 using Junctra.Core.Runs;
+using Junctra.StandIns.History;
 using Junctra.Testing;
 
 namespace Junctra.Store.Tests;
@@ -35,7 +36,8 @@ public sealed partial class DemoHistoryTests
     {
         var jobs = Sampled.Of(160, 60);
         var made = Path.Combine(Directory.CreateTempSubdirectory("junctra-history-").FullName, "history.jsonl.gz");
-        await StandInProcess.RunAsync("history", await DemoLibrary.AllFolderAsync(), made, Repo.CatalogueFolder, $"{jobs}");
+        await using (var file = File.Create(made))
+            await HistoryFile.WriteAsync(Repo.Catalogue, await DemoLibrary.ReadAllAsync(), file, jobs);
         var (expected, shipped) = (await LinesAsync(made), await LinesAsync(Path.Combine(Repo.Root, "demo", "history.jsonl.gz")));
         Assert.Equal(jobs, expected.Count);
         Assert.True(

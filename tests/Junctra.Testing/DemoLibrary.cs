@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Text.Json;
 using Junctra.Core.Packages;
 using Junctra.Formats.Inspection;
+using Junctra.StandIns.History;
 using Junctra.Store;
 
 namespace Junctra.Testing;
@@ -67,6 +68,15 @@ public static class DemoLibrary
     /// <param name="trusted">Whether the shop trusts those digests; else only what lies in the file speaks for it.</param>
     public static async Task<Package> ReadAnyAsync(string fileName, bool trusted = true) =>
         await ReadOnceAsync(await AllFolderAsync(), fileName, trusted);
+
+    /// <summary>Every package of the demo world, by name.</summary>
+    public static async Task<IReadOnlyList<Package>> ReadAllAsync()
+    {
+        var packages = new List<Package>();
+        foreach (var name in HistoryFile.PackageNames(await AllFolderAsync()))
+            packages.Add(await ReadAnyAsync(name));
+        return packages;
+    }
 
     /// <summary>A file as the library would read it, from wherever it lies; nobody's digest is trusted.</summary>
     public static async Task<Package> ReadFileAsync(string path) =>

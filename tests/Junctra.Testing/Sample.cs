@@ -39,7 +39,7 @@ public static class Sample
         string board = "HX204",
         string? revision = "3",
         string build = "HX204/15.26w10-7.r3",
-        long systemBytes = 100 << 20,
+        long systemBytes = 25 << 20,
         bool withChecksums = true,
         string? leaveOut = null,
         IEnumerable<RequirementLine>? more = null,

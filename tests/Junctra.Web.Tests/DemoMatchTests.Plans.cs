@@ -26,7 +26,7 @@ public partial class DemoMatchTests
         var package = file is null ? null : await DemoLibrary.ReadAnyAsync(file);
         var original =
             package?.Kind == PackageKind.BundlePart
-                ? new Surroundings(await Whole.Value, Repo.Catalogue).OriginOf(package)?.Original
+                ? new Surroundings(await DemoLibrary.ReadAllAsync(), Repo.Catalogue).OriginOf(package)?.Original
                 : null;
         return PathCase.Of(
             job.Phone,
@@ -185,7 +185,7 @@ public partial class DemoMatchTests
                 true,
                 Sample.Noon.AddMinutes(50),
                 image,
-                new Surroundings(await Whole.Value, Repo.Catalogue).ProofOf(image)
+                new Surroundings(await DemoLibrary.ReadAllAsync(), Repo.Catalogue).ProofOf(image)
             ),
         ];
         Fact At(FactName name, string value, int minute) => Sample.Fact(name, value, FactSource.Settings, minute);

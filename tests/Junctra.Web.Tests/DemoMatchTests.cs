@@ -16,20 +16,6 @@ namespace Junctra.Web.Tests;
 /// </summary>
 public partial class DemoMatchTests
 {
-    private static readonly Lazy<Task<IReadOnlyList<Package>>> Whole = new(async () =>
-    {
-        var packages = new List<Package>();
-        foreach (
-            var file in Directory
-                .EnumerateFiles(await DemoLibrary.AllFolderAsync())
-                .Select(path => Path.GetFileName(path)!)
-                .Where(name => !name.EndsWith(".sha256", StringComparison.Ordinal))
-                .Order()
-        )
-            packages.Add(await DemoLibrary.ReadAnyAsync(file));
-        return packages;
-    });
-
     /// <summary>A demo job as the match sees it, ranked against the whole demo library.</summary>
     private sealed record Seen(Phone Phone, MatchPolicy Policy, IReadOnlyList<(MatchReport Report, Package Package)> Ranked)
     {
@@ -70,7 +56,7 @@ public partial class DemoMatchTests
         var job = new JobView(row, Repo.Catalogue);
         var policy = job.Policy(Schools.PolicyOf(Repo.Catalogue), Repo.Catalogue);
         policy = decide is null ? policy : decide(policy);
-        return new Seen(job.Phone, policy, Matcher.Rank(job.Phone, await Whole.Value, Repo.Catalogue, policy));
+        return new Seen(job.Phone, policy, Matcher.Rank(job.Phone, await DemoLibrary.ReadAllAsync(), Repo.Catalogue, policy));
     }
 
     private static Fact Read(FactName name, string value, FactSource source = FactSource.Link) =>

@@ -104,7 +104,7 @@ public class DrawingTests
         var html = Render(new PartitionStripTagHelper { Strip = PartitionStrip.OfPlan(plan, Repo.Catalogue.Model("HX204")!, 900) });
         Assert.Contains("userdata: erased", html);
         Assert.Contains("identity: not touched", html);
-        Assert.Contains("system: written, 104.9 MB of 201.3 MB", html);
+        Assert.Contains("system: written, 26.2 MB of 50.3 MB", html);
         Assert.Contains("class=\"segment to-erase\"", html);
     }
 

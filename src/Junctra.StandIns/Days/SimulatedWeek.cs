@@ -1,6 +1,6 @@
 using Junctra.Core.Catalogue;
+using Junctra.Core.Packages;
 using Junctra.Schedule;
-using Junctra.StandIns.History;
 
 namespace Junctra.StandIns.Days;
 
@@ -12,16 +12,16 @@ public sealed record SimulatedWeek(WeekResult Solved, WeekResult MostPressed, We
 {
     /// <summary>Plays it.</summary>
     /// <param name="catalogue">Models, tables and figures.</param>
-    /// <param name="folder">The demo library.</param>
+    /// <param name="packages">What the demo library holds.</param>
     /// <param name="seed">What is chance is drawn from it.</param>
     /// <param name="limit">How much each timetable may take.</param>
     /// <param name="days">How many days.</param>
     /// <param name="perDay">How many phones come in a day.</param>
     /// <param name="people">How many pairs of hands.</param>
     /// <param name="ports">How many ports.</param>
-    public static async Task<SimulatedWeek> PlayAsync(
+    public static SimulatedWeek Play(
         ModelCatalogue catalogue,
-        string folder,
+        IReadOnlyList<Package> packages,
         int seed,
         SolverLimit limit,
         int days = 6,
@@ -30,7 +30,7 @@ public sealed record SimulatedWeek(WeekResult Solved, WeekResult MostPressed, We
         int ports = 3
     )
     {
-        var jobs = WeekJobs.Of(catalogue, await HistoryFile.ReadAsync(catalogue, folder), seed, days, perDay, BenchWeek.OpenMinutes);
+        var jobs = WeekJobs.Of(catalogue, packages, seed, days, perDay, BenchWeek.OpenMinutes);
         WeekResult By(Func<Day, Timetable?, Timetable> policy) => new BenchWeek(jobs, people, ports, policy).Play();
         return new SimulatedWeek(
             By((day, known) => SurestTimetable.Of(day, known, limit)),

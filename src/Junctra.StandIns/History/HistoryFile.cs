@@ -11,27 +11,21 @@ namespace Junctra.StandIns.History;
 /// <summary>The history of the demo shop as a file that the logbook takes in, packed.</summary>
 public static class HistoryFile
 {
-    /// <summary>Plays the history with the packages of a folder, and writes it.</summary>
+    /// <summary>Plays the history, and writes it.</summary>
     /// <param name="catalogue">Models, tables and figures.</param>
-    /// <param name="folder">The demo library.</param>
+    /// <param name="packages">What the demo library holds, in the order of <see cref="ReadAsync"/>.</param>
     /// <param name="to">The file; packed.</param>
     /// <param name="jobs">How many of its jobs, from the first on: each follows from those before it.</param>
-    public static async Task WriteAsync(ModelCatalogue catalogue, string folder, Stream to, int jobs = SimulatedShop.Jobs)
+    public static async Task WriteAsync(ModelCatalogue catalogue, IReadOnlyList<Package> packages, Stream to, int jobs = SimulatedShop.Jobs)
     {
         await using var packed = new GZipStream(to, CompressionLevel.SmallestSize, leaveOpen: true);
-        await WritePlainAsync(catalogue, folder, packed, jobs);
-    }
-
-    /// <summary>The same, not packed.</summary>
-    public static async Task WritePlainAsync(ModelCatalogue catalogue, string folder, Stream to, int jobs = SimulatedShop.Jobs)
-    {
-        var shop = new SimulatedShop(catalogue, await ReadAsync(catalogue, folder));
+        var shop = new SimulatedShop(catalogue, packages);
         // The model of the database says which columns there are; no database is asked.
         await using var db = new JunctraDbFactory().CreateDbContext([]);
         var tables = new ExchangeTables(db);
         var records = shop.Play().Take(jobs).ToList();
         await LogbookExport.WriteLinesAsync(
-            to,
+            packed,
             LogbookExport.Head(records[^1].Job.HandedBackAt ?? records[^1].Job.TakenInAt, "Slipway Phone Repair"),
             Written(records, tables),
             CancellationToken.None
@@ -44,19 +38,28 @@ public static class HistoryFile
             yield return await Task.FromResult(tables.Write(record));
     }
 
-    /// <summary>The packages of a folder.</summary>
-    internal static async Task<IReadOnlyList<Package>> ReadAsync(ModelCatalogue catalogue, string folder)
+    /// <summary>The packages of a folder, by name.</summary>
+    public static async Task<IReadOnlyList<Package>> ReadAsync(ModelCatalogue catalogue, string folder)
     {
         var lists = LibraryFolder.Read(folder);
         var trusted = FolderInspection.ReadTrusted(Path.Combine(folder, ".published.sha256"));
         var packages = new List<Package>();
-        foreach (var path in Directory.EnumerateFiles(folder).Order(StringComparer.Ordinal))
-        {
-            if (Path.GetFileName(path) is not { } name || name.StartsWith('.') || name.EndsWith(".sha256", StringComparison.Ordinal))
-                continue;
-            packages.Add(PackageReader.Read(name, await FolderInspection.InspectAsync(new FileInfo(path), lists, trusted), catalogue));
-        }
-
+        foreach (var name in PackageNames(folder))
+            packages.Add(
+                PackageReader.Read(
+                    name,
+                    await FolderInspection.InspectAsync(new FileInfo(Path.Combine(folder, name)), lists, trusted),
+                    catalogue
+                )
+            );
         return packages;
     }
+
+    /// <summary>Names of the files of a folder that are packages: not lists of digests, nor what is hidden.</summary>
+    public static IEnumerable<string> PackageNames(string folder) =>
+        Directory
+            .EnumerateFiles(folder)
+            .Select(path => Path.GetFileName(path))
+            .Where(name => !name.StartsWith('.') && !name.EndsWith(".sha256", StringComparison.Ordinal))
+            .Order(StringComparer.Ordinal);
 }

@@ -9,7 +9,7 @@ namespace Junctra.Core.Tests.Rules;
 /// <summary>Decision table of M10.</summary>
 public class M10FitsTests
 {
-    private const long SystemPartition = 192L << 20;
+    private const long SystemPartition = 48L << 20;
 
     [Theory]
     [InlineData(SystemPartition - 4096, Verdict.Go)]
