@@ -10,16 +10,14 @@ internal static class CatalogueCommands
     public static Command Check()
     {
         var check = new Command("catalogue", "Checks the files of a catalogue; every mistake with its file and line") { Shell.Catalogue };
-        check.SetAction(result =>
-            Shell.GuardAsync(() =>
+        check.SetAction(result => Shell.GuardAsync(result, () =>
             {
                 var catalogue = Shell.CatalogueOf(result);
-                Console.WriteLine(
+                result.InvocationConfiguration.Output.WriteLine(
                     $"{catalogue.Makers.Count} makers, {catalogue.Models.Count()} models, {catalogue.Regions.Count} regions: all in order."
                 );
                 return Task.FromResult(0);
-            })
-        );
+            }));
         return check;
     }
 
@@ -27,13 +25,11 @@ internal static class CatalogueCommands
     public static Command Rules()
     {
         var rules = new Command("rules", "Prints every sentence that the rules of the match can say, as docs/match-rules.md has it");
-        rules.SetAction(_ =>
-            Shell.GuardAsync(() =>
+        rules.SetAction(result => Shell.GuardAsync(result, () =>
             {
-                Console.Write(RuleReference.Markdown());
+                result.InvocationConfiguration.Output.Write(RuleReference.Markdown());
                 return Task.FromResult(0);
-            })
-        );
+            }));
         return rules;
     }
 }

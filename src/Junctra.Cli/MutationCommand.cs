@@ -22,9 +22,7 @@ internal static class MutationCommand
             seedOption,
             Shell.Catalogue,
         };
-        mutations.SetAction(
-            (result, cancel) =>
-                Shell.GuardAsync(async () =>
+        mutations.SetAction((result, cancel) => Shell.GuardAsync(result, async () =>
                 {
                     var seeds = await MutationSeeds.AllAsync();
                     var catalogue = Shell.CatalogueOf(result);
@@ -33,18 +31,17 @@ internal static class MutationCommand
                         result.GetValue(countOption),
                         result.GetValue(seedOption),
                         catalogue,
-                        new Told(done => Console.Error.Write($"\r{done} ")),
+                        new Told(done => result.InvocationConfiguration.Error.Write($"\r{done} ")),
                         cancel
                     );
-                    Console.Error.WriteLine();
+                    result.InvocationConfiguration.Error.WriteLine();
                     foreach (var line in report.Escapes.Concat(report.Slow).Concat(report.Wrong).Take(40))
-                        Console.WriteLine(line);
-                    Console.WriteLine(
+                        result.InvocationConfiguration.Output.WriteLine(line);
+                    result.InvocationConfiguration.Output.WriteLine(
                         $"{report.Files} files of {seeds.Count} kinds: {report.Refused} refused, {report.Escapes.Count} exceptions, {report.Slow.Count} slower than {Junctra.Formats.Inspection.Mutations.MaxTime.TotalSeconds:0} s, {report.Wrong.Count} called whole and changed, {ByteSize.Text(report.PeakBytes)} of memory at most."
                     );
                     return report.IsClean ? 0 : 1;
-                })
-        );
+                }));
         return mutations;
     }
 

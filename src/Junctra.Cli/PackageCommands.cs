@@ -22,9 +22,7 @@ internal static class PackageCommands
             Shell.Catalogue,
             Shell.Json,
         };
-        inspect.SetAction(
-            (result, cancel) =>
-                Shell.GuardAsync(async () =>
+        inspect.SetAction((result, cancel) => Shell.GuardAsync(result, async () =>
                 {
                     var catalogue = Shell.CatalogueOf(result);
                     var file = result.GetValue(fileArgument)!;
@@ -39,8 +37,7 @@ internal static class PackageCommands
                     var report = PackageReport.Of(PackageReader.Read(file.Name, contents, catalogue));
                     Shell.Show(result, report, Print.Package);
                     return report.IsIntact ? 0 : 1;
-                })
-        );
+                }));
         return inspect;
     }
 
@@ -61,9 +58,7 @@ internal static class PackageCommands
             Shell.Catalogue,
             Shell.Json,
         };
-        match.SetAction(
-            (result, cancel) =>
-                Shell.GuardAsync(async () =>
+        match.SetAction((result, cancel) => Shell.GuardAsync(result, async () =>
                 {
                     var catalogue = Shell.CatalogueOf(result);
                     var phone = PhoneFileReader.Read(result.GetValue(Shell.Phone)!.FullName, catalogue);
@@ -84,8 +79,7 @@ internal static class PackageCommands
                     var report = MatchReportFile.Of(phone.Phone, policy, catalogue, ranked, library.Arriving.Select(file => file.Name));
                     Shell.Show(result, report, Print.Match);
                     return report.Candidates.Any(candidate => candidate.MayBeChosen) ? 0 : 1;
-                })
-        );
+                }));
         return match;
     }
 }

@@ -44,16 +44,13 @@ internal static class PlanCommands
             Shell.Catalogue,
             Shell.Json,
         };
-        plan.SetAction(
-            (result, cancel) =>
-                Shell.GuardAsync(async () =>
+        plan.SetAction((result, cancel) => Shell.GuardAsync(result, async () =>
                 {
                     var (outcome, match) = await PlanAsync(result, cancel);
                     var report = PlanFile.Of(outcome, match);
                     Shell.Show(result, report, Print.Plan);
                     return outcome.Plan is null ? 1 : 0;
-                })
-        );
+                }));
         return plan;
     }
 
@@ -74,16 +71,13 @@ internal static class PlanCommands
             Shell.Catalogue,
             Shell.Json,
         };
-        rehearse.SetAction(
-            (result, cancel) =>
-                Shell.GuardAsync(async () =>
+        rehearse.SetAction((result, cancel) => Shell.GuardAsync(result, async () =>
                 {
                     var (outcome, _) = await PlanAsync(result, cancel);
                     var report = RehearsalFile.Of(outcome);
                     Shell.Show(result, report, Print.Rehearsal);
                     return outcome.Plan is null ? 1 : 0;
-                })
-        );
+                }));
         return rehearse;
     }
 
@@ -103,17 +97,14 @@ internal static class PlanCommands
             Shell.Catalogue,
             Shell.Json,
         };
-        ways.SetAction(
-            (result, cancel) =>
-                Shell.GuardAsync(async () =>
+        ways.SetAction((result, cancel) => Shell.GuardAsync(result, async () =>
                 {
                     var (@case, match) = await CaseAsync(result, cancel);
                     // A command line knows no ports, and does not ask what this computer carries out.
                     var report = WaysFile.Of(@case, match, @case.Package?.Contents.SizeBytes, _ => true);
                     Shell.Show(result, report, Print.Ways);
                     return report.Ways.Any(way => way.Cost is not null) ? 0 : 1;
-                })
-        );
+                }));
         return ways;
     }
 

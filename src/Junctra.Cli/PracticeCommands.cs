@@ -24,8 +24,7 @@ internal static class PracticeCommands
             generate,
             seed,
         };
-        check.SetAction(result =>
-            Shell.GuardAsync(() =>
+        check.SetAction(result => Shell.GuardAsync(result, () =>
             {
                 var catalogue = Shell.CatalogueOf(result);
                 var folder = result.GetValue(Shell.Catalogue)!.FullName;
@@ -43,8 +42,7 @@ internal static class PracticeCommands
                     var tried = ExerciseCheck.Of(exercise, catalogue);
                     return new Line(exercise.Id, Junctra.Core.EnumNames.Of(exercise.Ladder), exercise.Skill, tried.Points, tried.Problems);
                 }
-            })
-        );
+            }));
         return new Command("practice", "Exercises of the catalogue") { check };
     }
 

@@ -1,22 +1,3 @@
-using System.CommandLine;
 using Junctra.Cli;
 
-// What a shell needs of the core: check a catalogue that was edited, look into a package file, judge a folder of them for a phone, find its
-// way into a mode, plan and rehearse a job, try out exercises, replay what happened to a twin.
-return await new RootCommand("Junctra at the command line")
-{
-    CatalogueCommands.Check(),
-    PackageCommands.Inspect(),
-    PackageCommands.Match(),
-    TriageCommand.Triage(),
-    RouteCommands.Route(),
-    PlanCommands.Plan(),
-    PlanCommands.Rehearse(),
-    PlanCommands.Ways(),
-    PracticeCommands.Practice(),
-    CatalogueCommands.Rules(),
-    RouteCommands.Replay(),
-    MutationCommand.Mutations(),
-}
-    .Parse(args)
-    .InvokeAsync();
+return await CommandLine.Root().Parse(args).InvokeAsync();

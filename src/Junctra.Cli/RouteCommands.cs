@@ -27,8 +27,7 @@ internal static class RouteCommands
             Shell.Catalogue,
             Shell.Json,
         };
-        route.SetAction(result =>
-            Shell.GuardAsync(() =>
+        route.SetAction(result => Shell.GuardAsync(result, () =>
             {
                 var catalogue = Shell.CatalogueOf(result);
                 var phone = PhoneFileReader.Read(result.GetValue(Shell.Phone)!.FullName, catalogue);
@@ -39,8 +38,7 @@ internal static class RouteCommands
                 var report = RouteFile.Of(Router.Find(phone.Phone, model, from, to, catalogue, phone.Policy.Routes), from, to);
                 Shell.Show(result, report, Print.Route);
                 return Task.FromResult(report.Minutes is null ? 1 : 0);
-            })
-        );
+            }));
         return route;
     }
 
@@ -56,8 +54,7 @@ internal static class RouteCommands
             Shell.From,
             Shell.Catalogue,
         };
-        replay.SetAction(result =>
-            Shell.GuardAsync(() =>
+        replay.SetAction(result => Shell.GuardAsync(result, () =>
             {
                 var catalogue = Shell.CatalogueOf(result);
                 var code = result.GetValue(modelArgument)!;
@@ -65,7 +62,7 @@ internal static class RouteCommands
                 try
                 {
                     var events = TwinEvent.FromJson(File.ReadAllText(result.GetValue(eventsArgument)!.FullName));
-                    Console.Write(
+                    result.InvocationConfiguration.Output.Write(
                         TwinPrint.Run(
                             new PhoneTwin(model, catalogue),
                             TwinFactory.In(model, Shell.Mode(result.GetValue(Shell.From) ?? PhoneMode.Off.Id()), new TwinNature()),
@@ -79,8 +76,7 @@ internal static class RouteCommands
                 }
 
                 return Task.FromResult(0);
-            })
-        );
+            }));
         return replay;
     }
 }

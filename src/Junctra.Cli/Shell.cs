@@ -56,13 +56,13 @@ internal static class Shell
     public static void Show<T>(ParseResult result, T report, Action<T, TextWriter> forPeople)
     {
         if (result.GetValue(Json))
-            Console.WriteLine(JsonSerializer.Serialize(report, Written));
+            result.InvocationConfiguration.Output.WriteLine(JsonSerializer.Serialize(report, Written));
         else
-            forPeople(report, Console.Out);
+            forPeople(report, result.InvocationConfiguration.Output);
     }
 
     /// <summary>Carries a command out: 0 when all is well, 1 when the answer is no, 2 when the question could not be understood.</summary>
-    public static async Task<int> GuardAsync(Func<Task<int>> act)
+    public static async Task<int> GuardAsync(ParseResult result, Func<Task<int>> act)
     {
         try
         {
@@ -70,7 +70,7 @@ internal static class Shell
         }
         catch (Exception error) when (error is CatalogueException or IOException or UnauthorizedAccessException)
         {
-            Console.Error.WriteLine(error.Message);
+            result.InvocationConfiguration.Error.WriteLine(error.Message);
             return 2;
         }
     }

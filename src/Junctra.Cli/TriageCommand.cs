@@ -39,8 +39,7 @@ internal static class TriageCommand
             Shell.Catalogue,
             Shell.Json,
         };
-        triage.SetAction(result =>
-            Shell.GuardAsync(() =>
+        triage.SetAction(result => Shell.GuardAsync(result, () =>
             {
                 var catalogue = Shell.CatalogueOf(result);
                 var phone = PhoneFileReader.Read(result.GetValue(Shell.Phone)!.FullName, catalogue).Phone;
@@ -59,8 +58,7 @@ internal static class TriageCommand
                 );
                 Shell.Show(result, report, Print.Triage);
                 return Task.FromResult(report.IsSettled ? 0 : 1);
-            })
-        );
+            }));
         return triage;
     }
 

@@ -6,7 +6,7 @@ namespace Junctra.Cli.Tests;
 /// <summary>The command line as a shell sees it: what it prints, where, and how it ends.</summary>
 public class CliTests
 {
-    private static Task<(int Code, string Out, string Error)> RunAsync(params string[] args) => Shell.RunAsync(args);
+    private static Task<(int Code, string Out, string Error)> RunAsync(params string[] args) => Call.RunAsync(args);
 
     [Fact]
     public async Task The_catalogue_that_ships_is_in_order()
@@ -21,7 +21,7 @@ public class CliTests
     {
         var hadrel = File.ReadAllText(Path.Combine(Repo.CatalogueFolder, "makers", "hadrel.yaml"));
         var folder = OtherCatalogue.Write(("makers/hadrel.yaml", hadrel.Replace("role: overlay", "role: underlay")));
-        var (code, output, error) = await RunAsync("catalogue", "--catalogue", folder);
+        var (code, output, error) = await Call.ProgramAsync("catalogue", "--catalogue", folder);
         Assert.Equal(2, code);
         Assert.Empty(output);
         Assert.Matches(@"makers/hadrel\.yaml:\d+: role is underlay; it must be one of boot-chain", error);
@@ -31,7 +31,7 @@ public class CliTests
     [Fact]
     public async Task An_intact_package_is_printed_as_json()
     {
-        var (code, output, _) = await RunAsync("inspect", await DemoLibrary.PathAsync("Cairn_latest_full.zip"), "--json");
+        var (code, output, _) = await Call.ProgramAsync("inspect", await DemoLibrary.PathAsync("Cairn_latest_full.zip"), "--json");
         Assert.Equal(0, code);
         var package = JsonNode.Parse(output)!;
         Assert.Equal("factory-set", (string)package["kind"]!);

@@ -9,7 +9,7 @@ public class PlanCommandTests
     private const string Loop = "docs/examples/tern-6-loop.yaml",
         Unlocked = "docs/examples/cairn-unlocked.json";
 
-    private static Task<(int Code, string Out, string Error)> RunAsync(params string[] args) => Shell.RunAsync(args);
+    private static Task<(int Code, string Out, string Error)> RunAsync(params string[] args) => Call.RunAsync(args);
 
     [Fact]
     public async Task A_plan_is_printed_as_json_with_its_key_its_steps_and_what_was_agreed_on()
