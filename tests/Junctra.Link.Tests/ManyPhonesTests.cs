@@ -4,7 +4,7 @@ using Junctra.Testing;
 namespace Junctra.Link.Tests;
 
 /// <summary>Eight phones at once, each by its own path and with its own trouble: none costs another anything.</summary>
-[Trait("Turn", "1")]
+[Trait("Turn", "3")]
 public sealed class ManyPhonesTests : IAsyncLifetime
 {
     private static readonly string[] Paths = ["H", "E", "G", "L"];

@@ -39,7 +39,7 @@ public static class Sampled
             ? turn / Turns
             : 0;
 
-    private const int Turns = 3;
+    private const int Turns = 6;
 
     /// <summary>A few of all, others each time that their class has its turn; all of them where that is asked for.</summary>
     public static IEnumerable<T> Few<T>(IReadOnlyList<T> all, int few) =>

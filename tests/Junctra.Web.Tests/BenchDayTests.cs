@@ -8,6 +8,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Junctra.Web.Tests;
 
 /// <summary>The bench day: made of the jobs that are there, kept, drawn, and changed by whoever may.</summary>
+[Trait("Turn", "5")]
 public sealed class BenchDayTests(WebWorld world) : IClassFixture<WebWorld>
 {
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;

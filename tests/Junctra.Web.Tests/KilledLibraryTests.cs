@@ -9,7 +9,7 @@ namespace Junctra.Web.Tests;
 /// The program is killed in the middle of downloads, of unpacking and of bringing files in: the library stays consistent, and all of it
 /// goes on.
 /// </summary>
-[Trait("Turn", "1")]
+[Trait("Turn", "3")]
 public sealed class KilledLibraryTests : IAsyncLifetime
 {
     // In turn of three kinds; twenty of them with JUNCTRA_EVERY_FAULT=1.

@@ -7,6 +7,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Tests;
 
 /// <summary>What goes wrong around a write while the program runs: people who stop it, two jobs at one port, files that change.</summary>
+[Trait("Turn", "4")]
 public sealed partial class WriteFaultTests(WebWorld world) : IClassFixture<WebWorld>
 {
     private readonly HttpClient client = world.Client();

@@ -29,7 +29,7 @@ const focused = (page) => page.evaluate(() => {
   return { ticket: document.activeElement.getAttribute('href')?.split('q=')[1], x: box.left, y: box.top + box.height / 2 };
 });
 
-test('arrows go along the timetable, enter opens the job, and the list is one key away', async ({ page }) => {
+test('arrows go along the timetable, enter opens the job, and the list is one key away', { tag: '@turn-5' }, async ({ page }) => {
   watch(page);
   await signIn(page);
   await alwaysOpen(page, false);
@@ -73,7 +73,7 @@ test('arrows go along the timetable, enter opens the job, and the list is one ke
   await expect(page.locator('#today a.row-link').first()).toBeFocused();
 });
 
-test('a screen at the wall shows it only where the lead says so, and nothing of the customers', async ({ page, browser }) => {
+test('a screen at the wall shows it only where the lead says so, and nothing of the customers', { tag: '@turn-5' }, async ({ page, browser }) => {
   watch(page);
   const context = await browser.newContext({ viewport: { width: 1920, height: 1080 } });
   const wall = await context.newPage();

@@ -260,7 +260,7 @@ test('keys: help, find, lists', async ({ page }) => {
   await look(page, 'ports');
 });
 
-test('the code on slip and sheet leads to its job from any page, and into every field that wants a ticket', async ({ page }) => {
+test('the code on slip and sheet leads to its job from any page, and into every field that wants a ticket', { tag: '@turn-5' }, async ({ page }) => {
   for (const sheet of ['label', 'slip', 'hand-back']) {
     await page.goto(web(`/jobs/0416/${sheet}`));
     await expect(page.locator('svg.scan-code')).toBeVisible();

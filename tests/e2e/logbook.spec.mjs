@@ -9,7 +9,7 @@ import { act, look, signIn, watch, web } from './steps.mjs';
 // The later walks read what the first has taken in.
 test.describe.configure({ mode: 'serial' });
 
-test('a record is taken in, and the same file twice does no harm', async ({ page }) => {
+test('a record is taken in, and the same file twice does no harm', { tag: '@turn-3' }, async ({ page }) => {
   watch(page);
   await signIn(page);
   const file = join(process.env.JUNCTRA_FOLDER, 'history.jsonl');
@@ -25,7 +25,7 @@ test('a record is taken in, and the same file twice does no harm', async ({ page
   expect(readFileSync(await download.path()).subarray(0, 2).toString()).toBe('PK');
 });
 
-test('a job is found by anything in its record, and filters say how many they leave', async ({ page }) => {
+test('a job is found by anything in its record, and filters say how many they leave', { tag: '@turn-3' }, async ({ page }) => {
   watch(page);
   await signIn(page, 'bench');
   // All of the record; what other walks have taken in by then stands there, too.
@@ -55,7 +55,7 @@ test('a job is found by anything in its record, and filters say how many they le
   await expect(page.locator('main')).toContainText('Jobs');
 });
 
-test('a story is read, and a run is watched once more', async ({ page }) => {
+test('a story is read, and a run is watched once more', { tag: '@turn-3' }, async ({ page }) => {
   watch(page);
   await signIn(page, 'bench');
   // One that broke off and was begun again.
@@ -80,7 +80,7 @@ test('a story is read, and a run is watched once more', async ({ page }) => {
   await look(page, 'story');
 });
 
-test('what the log teaches leads to the jobs behind it', async ({ page }) => {
+test('what the log teaches leads to the jobs behind it', { tag: '@turn-3' }, async ({ page }) => {
   watch(page);
   await signIn(page, 'bench');
   await page.goto(web('/insight'));
@@ -93,7 +93,7 @@ test('what the log teaches leads to the jobs behind it', async ({ page }) => {
   await expect(page.locator('.chapter', { hasText: 'white, frayed' }).first()).toBeVisible();
 });
 
-test('customers\' words go when the shop\'s rule says so', async ({ page }) => {
+test('customers\' words go when the shop\'s rule says so', { tag: '@turn-3' }, async ({ page }) => {
   watch(page);
   await signIn(page);
   await page.goto(web('/records'));

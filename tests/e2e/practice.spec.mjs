@@ -6,7 +6,7 @@ test.describe.configure({ mode: 'serial' });
 
 const points = (page) => page.locator('.notice b').first();
 
-test('a phone is brought into its write mode by held keys, and what went wrong is said', async ({ page }) => {
+test('a phone is brought into its write mode by held keys, and what went wrong is said', { tag: '@turn-0' }, async ({ page }) => {
   watch(page);
   await signIn(page, 'bench');
   await page.goto(web('/'));
