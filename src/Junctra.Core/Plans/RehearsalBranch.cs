@@ -291,10 +291,5 @@ internal sealed class RehearsalBranch
     private bool HasStarted(TwinState state) =>
         state.Mode is PhoneMode.System or PhoneMode.SetupWizard || state.Mode == PhoneMode.BootLoop && !plan.ErasesData;
 
-    private TwinState Settle(TwinState state)
-    {
-        foreach (var time in Hands.UntilRest(scene.Twin, state))
-            state = scene.Twin.Next(state, time);
-        return state;
-    }
+    private TwinState Settle(TwinState state) => Hands.AtRest(scene.Twin, state);
 }

@@ -14,7 +14,7 @@ public static class MenuHands
         var after = One(twin, state, entry);
         if (after?.Asks is not null)
             after = One(twin, after, "yes");
-        return after is null ? null : twin.Run(after, Hands.UntilRest(twin, after).ToList());
+        return after is null ? null : Hands.AtRest(twin, after);
     }
 
     private static TwinState? One(PhoneTwin twin, TwinState state, string entry)

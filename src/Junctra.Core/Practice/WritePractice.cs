@@ -126,7 +126,7 @@ public sealed class WritePractice
     }
 
     /// <summary>The phone once it has come to rest.</summary>
-    internal TwinState Settled(TwinState state) => Twin.Run(state, Hands.UntilRest(Twin, state).ToList());
+    internal TwinState Settled(TwinState state) => Hands.AtRest(Twin, state);
 
     // Nobody holds a key while a computer writes.
     internal static TwinState Free(TwinState state) => state with { Keys = state.Keys.Clear() };

@@ -61,13 +61,24 @@ public static class Hands
     public static IEnumerable<TwinEvent> UntilRest(PhoneTwin twin, TwinState state)
     {
         var end = state.NowMs + MaxSettlingMs;
-        while (IsPassing(state) && twin.NextDueMs(state) is { } due && state.NowMs + due <= end)
+        while (TimeToNext(twin, state, end) is { } time)
         {
-            var time = new TimePasses(Math.Max(1, due));
             yield return time;
             state = twin.Next(state, time);
         }
     }
+
+    /// <summary>The twin once nothing passes by itself any more: where the times of <see cref="UntilRest"/> lead.</summary>
+    public static TwinState AtRest(PhoneTwin twin, TwinState state)
+    {
+        var end = state.NowMs + MaxSettlingMs;
+        while (TimeToNext(twin, state, end) is { } time)
+            state = twin.Next(state, time);
+        return state;
+    }
+
+    private static TimePasses? TimeToNext(PhoneTwin twin, TwinState state, long end) =>
+        IsPassing(state) && twin.NextDueMs(state) is { } due && state.NowMs + due <= end ? new TimePasses(Math.Max(1, due)) : null;
 
     private static bool IsPassing(TwinState state) =>
         state.Mode == PhoneMode.Starting || state.Stage is PhoneStage.SwitchingOff or PhoneStage.UpdateRunning || state.Task is not null;
