@@ -10,8 +10,8 @@ public sealed partial class BeginTests
     [Fact]
     public async Task A_licence_that_the_shop_asks_for_closes_its_gate_until_such_a_job_was_passed()
     {
-        var package = await PlannedAsync("0990", "A");
-        await AnsweredAsync("0990", package);
+        await PlannedAsync("0990", "A");
+        await AnsweredAsync("0990");
         Assert.DoesNotContain("Practised, as the shop asks", await client.GetStringAsync("/jobs/0990/plan?gates=1"));
         using var asked = await PostAsync("/practice/people", null, ("asked", "bench/F"), ("asked", "lead/F"));
         try
@@ -19,7 +19,7 @@ public sealed partial class BeginTests
             var page = await client.GetStringAsync("/jobs/0990/plan?gates=1");
             Assert.Contains("Practised, as the shop asks", page);
             Assert.Contains("a passed job of practice first", WebUtility.HtmlDecode(page));
-            var refused = await BeginAsync("0990", package);
+            var refused = await BeginAsync("0990");
             Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
             Assert.Contains("Still closed: Practised", WebUtility.HtmlDecode(await refused.Content.ReadAsStringAsync()));
             await using var db = world.Database.CreateDbContext();

@@ -19,7 +19,7 @@ public sealed partial class BeginTests(WebWorld world) : IClassFixture<WebWorld>
     private Task<HttpResponseMessage> PostAsync(string page, string? handler, params (string, string)[] fields) =>
         WebWorld.PostAsync(client, page, handler, fields);
 
-    private async Task<string> PlannedAsync(string ticket, string port)
+    private async Task PlannedAsync(string ticket, string port)
     {
         await using var db = world.Database.CreateDbContext();
         var package = (
@@ -36,7 +36,6 @@ public sealed partial class BeginTests(WebWorld world) : IClassFixture<WebWorld>
         );
         await AcceptedAsync(PostAsync($"/jobs/{ticket}/find-out", "Read", ("port", port)));
         await AcceptedAsync(PostAsync($"/jobs/{ticket}/match", null, ("package", package)));
-        return package;
     }
 
     private static async Task AcceptedAsync(Task<HttpResponseMessage> act)
@@ -45,22 +44,12 @@ public sealed partial class BeginTests(WebWorld world) : IClassFixture<WebWorld>
         Assert.True(answer.StatusCode == HttpStatusCode.Redirect, $"{answer.StatusCode} {Told(await answer.Content.ReadAsStringAsync())}");
     }
 
-    private static (string, string)[] Gates(string package) =>
-        [
-            ("gate.backup", "waived"),
-            ("gate.data-loss", "agreed"),
-            ("gate.accounts", "owner-knows"),
-            ("gate.modification", "agreed"),
-            ("gate.program", "closed"),
-            ("gate.cable", "steady"),
-        ];
-
-    private Task<HttpResponseMessage> BeginAsync(string ticket, string package) =>
-        PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin", [.. Gates(package), ("typed", ticket)]);
+    private Task<HttpResponseMessage> BeginAsync(string ticket) =>
+        PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin", [.. WebWorld.GatesAnswered, ("typed", ticket)]);
 
     /// <summary>The answers of the gates are kept beforehand, so that the beginning itself is all that is left to do.</summary>
-    private Task AnsweredAsync(string ticket, string package) =>
-        AcceptedAsync(PostAsync($"/jobs/{ticket}/plan?gates=1", "Answers", Gates(package)));
+    private Task AnsweredAsync(string ticket) =>
+        AcceptedAsync(PostAsync($"/jobs/{ticket}/plan?gates=1", "Answers", WebWorld.GatesAnswered));
 
     /// <summary>The intake of a job, changed; as the form stood when it was shown.</summary>
     private async Task<HttpResponseMessage> IntakeAsync(string job, params (string, string)[] more)
@@ -146,10 +135,10 @@ public sealed partial class BeginTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task Of_eight_who_begin_at_once_one_does()
     {
-        var package = await PlannedAsync("0801", "A");
+        await PlannedAsync("0801", "A");
         // Another phone answers there by now: the writer refuses it, and the phone stays as it is.
         await world.Phones.FaultAsync("A", new { product = "HX204C" });
-        var answers = await Task.WhenAll(Enumerable.Range(0, 8).Select(_ => BeginAsync("0801", package)));
+        var answers = await Task.WhenAll(Enumerable.Range(0, 8).Select(_ => BeginAsync("0801")));
         Assert.Single(answers, answer => answer.StatusCode == HttpStatusCode.Redirect);
         await EndedAsync("0801");
         Assert.Single(await RunsAsync("0801"));
@@ -182,12 +171,12 @@ public sealed partial class BeginTests(WebWorld world) : IClassFixture<WebWorld>
         {
             var job = $"{ticket}-{(beginsFirst ? 1 : 2)}";
             await world.Phones.FaultAsync("A", new { });
-            var package = await PlannedAsync(job, "A");
-            await AnsweredAsync(job, package);
+            await PlannedAsync(job, "A");
+            await AnsweredAsync(job);
             await world.Phones.FaultAsync("A", new { product = "HX204C" });
             var (first, second) = beginsFirst
-                ? await InOrderAsync(job, () => BeginAsync(job, package), () => ForbidAsync(job))
-                : await InOrderAsync(job, () => ForbidAsync(job), () => BeginAsync(job, package));
+                ? await InOrderAsync(job, () => BeginAsync(job), () => ForbidAsync(job))
+                : await InOrderAsync(job, () => ForbidAsync(job), () => BeginAsync(job));
             await EndedAsync(job);
             // The first holds, and the second is told on the page where it was tried.
             Assert.True(
@@ -214,12 +203,12 @@ public sealed partial class BeginTests(WebWorld world) : IClassFixture<WebWorld>
         {
             var job = $"0821-{(beginsFirst ? 1 : 2)}";
             await world.Phones.FaultAsync("A", new { });
-            var package = await PlannedAsync(job, "A");
+            await PlannedAsync(job, "A");
             await world.Phones.FaultAsync("A", new { product = "HX204C" });
             // A first try that the writer refuses leaves the phone as it came: now it may go back, or be tried again.
-            Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync(job, package)).StatusCode);
+            Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync(job)).StatusCode);
             await EndedAsync(job);
-            Task<HttpResponseMessage> AgainAsync() => BeginAsync(job, package);
+            Task<HttpResponseMessage> AgainAsync() => BeginAsync(job);
             Task<HttpResponseMessage> BackAsync() => PostAsync($"/jobs/{job}/hand-back", null);
             var (first, second) = await InOrderAsync(job, beginsFirst ? AgainAsync : BackAsync, beginsFirst ? BackAsync : AgainAsync);
             await EndedAsync(job);
@@ -260,7 +249,7 @@ public sealed partial class BeginTests(WebWorld world) : IClassFixture<WebWorld>
     [Fact]
     public async Task One_phone_behind_two_names_is_one_port()
     {
-        var package = await PlannedAsync("0841", "C");
+        await PlannedAsync("0841", "C");
         // No second port by another name of the same address; where one is left from before, a write at the first counts for it too.
         foreach (var host in new[] { "localhost", "127.0.0.2", "[::1]", "0.0.0.0" })
             Assert.Contains(
@@ -276,7 +265,7 @@ public sealed partial class BeginTests(WebWorld world) : IClassFixture<WebWorld>
         }
 
         await world.Phones.FaultAsync("C", new { bytesPerSecond = 1_500_000 });
-        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0841", package)).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0841")).StatusCode);
         await PostAsync(
             "/jobs/new",
             null,

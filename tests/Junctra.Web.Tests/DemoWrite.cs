@@ -36,17 +36,7 @@ internal sealed class DemoWrite(TestDatabase database, StandInProcess phones)
         Before = (await phones.AcceptedAsync("A")).Count;
         await at.PostAsync(Job + "/find-out", "Read", ("port", "A"));
         await at.PostAsync(Job + "/match", null, ("package", package));
-        var (status, text) = await at.PostAsync(
-            Job + "/plan?gates=1",
-            "Begin",
-            ("gate.backup", "waived"),
-            ("gate.data-loss", "agreed"),
-            ("gate.accounts", "owner-knows"),
-            ("gate.modification", "agreed"),
-            ("gate.program", "closed"),
-            ("gate.cable", "steady"),
-            ("typed", "0421")
-        );
+        var (status, text) = await at.PostAsync(Job + "/plan?gates=1", "Begin", [.. WebWorld.GatesAnswered, ("typed", "0421")]);
         Assert.True(status == HttpStatusCode.Redirect, text);
     }
 

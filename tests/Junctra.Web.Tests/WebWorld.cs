@@ -181,6 +181,17 @@ public sealed class WebWorld : IAsyncLifetime
         await database.DisposeAsync();
     }
 
+    /// <summary>What answers the gates of a write at a phone whose data may go.</summary>
+    public static (string Name, string Value)[] GatesAnswered { get; } =
+    [
+        ("gate.backup", "waived"),
+        ("gate.data-loss", "agreed"),
+        ("gate.accounts", "owner-knows"),
+        ("gate.modification", "agreed"),
+        ("gate.program", "closed"),
+        ("gate.cable", "steady"),
+    ];
+
     /// <summary>Posts a form as the page at an address would, with its anti-forgery token.</summary>
     public static async Task<HttpResponseMessage> PostAsync(
         HttpClient client,

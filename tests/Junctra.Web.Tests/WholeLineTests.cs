@@ -32,18 +32,8 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         return (await db.Runs.Where(r => r.Job.Ticket == ticket).OrderByDescending(r => r.Id).FirstOrDefaultAsync())?.Status;
     }
 
-    private Task<HttpResponseMessage> BeginAsync(string ticket, string package, string data = "erase") =>
-        PostAsync(
-            $"/jobs/{ticket}/plan?gates=1",
-            "Begin",
-            ("gate.backup", "waived"),
-            ("gate.data-loss", "agreed"),
-            ("gate.accounts", "owner-knows"),
-            ("gate.modification", "agreed"),
-            ("gate.program", "closed"),
-            ("gate.cable", "steady"),
-            ("typed", ticket)
-        );
+    private Task<HttpResponseMessage> BeginAsync(string ticket) =>
+        PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin", [.. WebWorld.GatesAnswered, ("typed", ticket)]);
 
     [Fact]
     public async Task From_the_demo_job_to_the_logbook()
@@ -56,7 +46,7 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
 
         // A slow phone, so that there is time to try what must not be possible during a write.
         await world.Phones.FaultAsync("A", new { bytesPerSecond = 6_000_000 });
-        Assert.Equal("/jobs/0421/write", (await BeginAsync("0421", package)).Headers.Location?.ToString());
+        Assert.Equal("/jobs/0421/write", (await BeginAsync("0421")).Headers.Location?.ToString());
         Assert.Contains(
             "A write is going on",
             await TextAsync(
@@ -152,7 +142,7 @@ public sealed class WholeLineTests(WebWorld world) : IClassFixture<WebWorld>
         await PostAsync(job + "/find-out", "Read", ("port", "B"));
         await PostAsync(job + "/match", null, ("package", package));
         await world.Phones.FaultAsync("B", new { product = "HX204C" });
-        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0424", package, "keep")).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0424")).StatusCode);
         await Until.TrueAsync(async () => await StatusAsync("0424") == RunStatus.Failed, "the write was refused");
         var page = await GetAsync(job + "/write");
         Assert.Contains("This is not the phone that was judged", page);

@@ -18,11 +18,11 @@ public sealed partial class WriteFaultTests
         );
         if (await world.Phones.ModeAsync("B") != "fastboot")
             await world.Phones.DoAsync("B", "hold-menu-keys");
-        var package = await PlanAsync("0607", "B", "cairn-stock-26w10.tar");
+        await PlanAsync("0607", "B", "cairn-stock-26w10.tar");
         await PostAsync("/jobs/0607/plan", "Path", ("erase", "false"));
         Assert.Contains("If it loops afterwards, as agreed", await GetAsync("/jobs/0607/plan"));
         Assert.Contains("does not loop", (await PostAsync("/jobs/0607/check", "Climb")).Text);
-        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0607", package)).Status);
+        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0607")).Status);
         await UntilAsync("0607", state => state.Status == RunStatus.Finished, "the write has finished");
 
         // As long as nobody saw it loop there is nothing to begin.

@@ -42,21 +42,8 @@ public sealed partial class WriteFaultTests(WebWorld world) : IClassFixture<WebW
         return package;
     }
 
-    private Task<(HttpStatusCode Status, string Text)> BeginAsync(string ticket, string package, params (string, string)[] more) =>
-        PostAsync(
-            $"/jobs/{ticket}/plan?gates=1",
-            "Begin",
-            [
-                ("gate.backup", "waived"),
-                ("gate.data-loss", "agreed"),
-                ("gate.accounts", "owner-knows"),
-                ("gate.modification", "agreed"),
-                ("gate.program", "closed"),
-                ("gate.cable", "steady"),
-                ("typed", ticket),
-                .. more,
-            ]
-        );
+    private Task<(HttpStatusCode Status, string Text)> BeginAsync(string ticket, params (string, string)[] more) =>
+        PostAsync($"/jobs/{ticket}/plan?gates=1", "Begin", [.. WebWorld.GatesAnswered, ("typed", ticket), .. more]);
 
     private async Task<RunState?> StateAsync(string ticket)
     {
@@ -74,10 +61,10 @@ public sealed partial class WriteFaultTests(WebWorld world) : IClassFixture<WebW
     public async Task A_write_is_stopped_after_its_image_but_never_within_the_boot_chain()
     {
         await world.Phones.DoAsync("B", "hold-menu-keys");
-        var package = await PlanAsync("0601", "B", "cairn-stock-26w10.tar");
+        await PlanAsync("0601", "B", "cairn-stock-26w10.tar");
         Assert.Contains("No write is going on", (await PostAsync("/jobs/0601/write", "Stop")).Text);
         await world.Phones.FaultAsync("B", new { bytesPerSecond = 1_500_000 });
-        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0601", package)).Status);
+        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0601")).Status);
         await UntilAsync("0601", state => state.Plan.RiskOf(state.Step).IsNoReturn, "the boot chain is being written");
         Assert.Contains("It must be finished", (await PostAsync("/jobs/0601/write", "Stop")).Text);
         // Wherever somebody looks meanwhile, the phone may not be unplugged.
@@ -97,7 +84,7 @@ public sealed partial class WriteFaultTests(WebWorld world) : IClassFixture<WebW
         Assert.Contains("not in order", (await PostAsync("/jobs/0601/hand-back", null)).Text);
         await world.Phones.FaultAsync("B", new { });
         await PlanAsync("0601", "B", "cairn-stock-26w10.tar");
-        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0601", package)).Status);
+        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0601")).Status);
         await UntilAsync("0601", state => state.Status == RunStatus.Finished, "the phone is written again from the start");
         await using var db = world.Database.CreateDbContext();
         Assert.Contains(await db.Audit.ToListAsync(), line => line.Act == "Asked to stop after the image at hand.");
@@ -106,12 +93,12 @@ public sealed partial class WriteFaultTests(WebWorld world) : IClassFixture<WebW
     [Fact]
     public async Task Of_two_jobs_at_one_port_the_second_is_told()
     {
-        var package = await PlanAsync("0602", "C", "cairn-small-26w10.tar");
+        await PlanAsync("0602", "C", "cairn-small-26w10.tar");
         await PlanAsync("0603", "C", "cairn-small-26w10.tar");
         await world.Phones.FaultAsync("C", new { bytesPerSecond = 3_000_000 });
-        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0602", package)).Status);
-        Assert.Contains("A write is going on at port C", (await BeginAsync("0603", package)).Text);
-        Assert.Contains("A write is going on", (await BeginAsync("0602", package)).Text);
+        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0602")).Status);
+        Assert.Contains("A write is going on at port C", (await BeginAsync("0603")).Text);
+        Assert.Contains("A write is going on", (await BeginAsync("0602")).Text);
         await world.Phones.FaultAsync("C", new { });
         await UntilAsync("0602", state => !state.Status.IsOpen(), "the write has ended");
     }
@@ -132,7 +119,7 @@ public sealed partial class WriteFaultTests(WebWorld world) : IClassFixture<WebW
             file.WriteByte(0x80);
         }
 
-        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0604", package)).Status);
+        Assert.Equal(HttpStatusCode.Redirect, (await BeginAsync("0604")).Status);
         await UntilAsync("0604", state => state.Status == RunStatus.Failed, "the write was refused");
         var page = await GetAsync("/jobs/0604/write");
         Assert.Contains("The package file is not the one that was checked", page);
@@ -146,7 +133,7 @@ public sealed partial class WriteFaultTests(WebWorld world) : IClassFixture<WebW
                 .Packages.Where(p => p.Id == package)
                 .ExecuteUpdateAsync(set => set.SetProperty(p => p.Path, Path.Combine(folder, "gone.tar")));
         await PlanAsync("0605", "A", "cairn-stock-26w10.tar");
-        Assert.Contains("Still closed: Package here, whole, verified", (await BeginAsync("0605", package)).Text);
+        Assert.Contains("Still closed: Package here, whole, verified", (await BeginAsync("0605")).Text);
         await using (var db = world.Database.CreateDbContext())
         {
             var there = await DemoLibrary.PathAsync("cairn-stock-26w10.tar");
