@@ -1,8 +1,6 @@
 // The house as its lead sees it, somebody's first visit, and every main view by night and in widths from a phone's to a wide screen's.
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from './world.mjs';
-import { act, look, signIn, watch, web } from './steps.mjs';
-
+import { act, barriers, look, signIn, watch, web } from './steps.mjs';
 
 const views = ['/', '/jobs/new', '/jobs/0421/intake', '/jobs/0421/find-out', '/jobs/0421/match', '/jobs/0421/route', '/jobs/0421/plan', '/jobs/0421/write',
   '/jobs/0421/check', '/jobs/0421/hand-back', '/jobs/0421/story', '/packages', '/packages/room', '/sources', '/logbook', '/insight', '/practice', '/practice/mine', '/catalogue', '/catalogue/models/HX204', '/catalogue/change',
@@ -46,7 +44,7 @@ test('by night every view can be read', { tag: '@turn-4' }, async ({ page }) => 
   for (const view of views) {
     await page.goto(web(view));
     await expect(page.locator('html')).toHaveAttribute('data-theme', 'night');
-    const { violations } = await new AxeBuilder({ page }).withRules(['color-contrast']).analyze();
+    const { violations } = await barriers(page).withRules(['color-contrast']).analyze();
     wrong.push(...violations.flatMap((v) => v.nodes.map((n) => `${view}: ${n.target} ${n.any[0]?.message ?? ''}`)));
   }
   expect(wrong).toEqual([]);
