@@ -62,7 +62,7 @@ internal static partial class DemoBundles
         ("fell-full-2.6.121.zip", "OB17_2.6.121_r04_DNM", "OB17", to => CardUpdateAsync(to, null, "OB17_2.6.121_r04_DNM")),
         ("cairn-26w34.tar", "HX204/15.26w34-1.r4", "HX204", to =>
             DemoPackages.WriteAsync(
-                new DemoPackage("cairn-26w34.tar", "HX204", "HX204/15.26w34-1.r4", 15, 4, 168, Layout: DemoLayout.Wrapped),
+                new DemoPackage("cairn-26w34.tar", "HX204", "HX204/15.26w34-1.r4", 15, 4, 42, Layout: DemoLayout.Wrapped),
                 to
             )
         ),

@@ -52,6 +52,29 @@ public class DemoPackageTests
     }
 
     [Fact]
+    public async Task Whatever_the_mirrors_offer_fits_the_phone_that_it_is_for()
+    {
+        var held = 0;
+        foreach (var path in Directory.EnumerateFiles(await DemoLibrary.MirrorFolderAsync()))
+        {
+            var package = await DemoLibrary.ReadFileAsync(path);
+            foreach (var model in package.Says(FactName.ModelCode).Select(code => Repo.Catalogue.Model(code)!))
+            {
+                foreach (var (image, room) in package.Images.Join(model.Partitions, i => i.Partition, p => p.Name, (i, p) => (i, p)))
+                {
+                    held++;
+                    Assert.True(
+                        image.Body.ExpandedBytes <= room.SizeBytes,
+                        $"{Path.GetFileName(path)}: {image.Partition} of {image.Body.ExpandedBytes} bytes, {model.Code} has {room.SizeBytes}"
+                    );
+                }
+            }
+        }
+
+        Assert.True(held > 20, $"{held} images were held against a partition.");
+    }
+
+    [Fact]
     public async Task The_two_region_packs_of_a_bundle_are_told_apart_by_what_they_hold()
     {
         var package = await DemoLibrary.ReadAnyAsync("TN63E_WHM_r5_full.zip");
