@@ -125,7 +125,7 @@ internal static partial class DemoBundles
         return image.ToArray();
     }
 
-    private const int EmptyMegabytes = 16;
+    private const int EmptyMegabytes = 4;
 
     /// <summary>User data as they are on a new phone.</summary>
     private static async Task<byte[]> EmptyAsync(Bundle bundle)
@@ -142,8 +142,8 @@ internal static partial class DemoBundles
     /// <summary>One big image with partitions of two slots inside; the second slot's take nothing.</summary>
     private static async Task<byte[]> SuperAsync(Bundle bundle)
     {
-        const int systemMegabytes = 40,
-            productMegabytes = 16,
+        const int systemMegabytes = 20,
+            productMegabytes = 8,
             dataMegabytes = 6;
         var head = DynamicLayoutWriter.Write(
             new DynamicLayout(

@@ -156,7 +156,7 @@ internal static partial class DemoBundles
         await PartAsync(
             bundle,
             [],
-            ("system.img.lz4", DemoArchives.Lz4(await SparseAsync(bundle, "system", 64, 5))),
+            ("system.img.lz4", DemoArchives.Lz4(await SparseAsync(bundle, "system", 24, 5))),
             ("boot.img", Boot(bundle, "boot", 15)),
             ("recovery.img.lz4", DemoArchives.Lz4(Boot(bundle, "recovery", 15)))
         );
@@ -175,8 +175,8 @@ internal static partial class DemoBundles
             ("boot.img", Boot(bundle, "boot", bundle.Os)),
             ("recovery.img", Boot(bundle, "recovery", bundle.Os)),
             isZip
-                ? ("system.img.zst", DemoArchives.Zstandard(await SparseAsync(bundle, "system", 48, 6)))
-                : ("system.img.gz", DemoArchives.Gzip(await SparseAsync(bundle, "system", 48, 6))),
+                ? ("system.img.zst", DemoArchives.Zstandard(await SparseAsync(bundle, "system", 20, 6)))
+                : ("system.img.gz", DemoArchives.Gzip(await SparseAsync(bundle, "system", 20, 6))),
         };
         (string, byte[])[] members =
         [
@@ -201,7 +201,7 @@ internal static partial class DemoBundles
             [
                 ("boot.img", Boot(bundle, "boot", 2)),
                 ("recovery.img", Recovery(bundle.Build)),
-                ("system.img", await SparseAsync(bundle, "system", 48, 7)),
+                ("system.img", await SparseAsync(bundle, "system", 20, 7)),
             ]
             :
             [
@@ -220,7 +220,7 @@ internal static partial class DemoBundles
         List<(string Name, byte[] Bytes)> images =
         [
             ("boot.img", Boot(bundle, "boot", 2)),
-            ("system.img.gz", DemoArchives.Gzip(await SparseAsync(bundle, "system", 48, 5))),
+            ("system.img.gz", DemoArchives.Gzip(await SparseAsync(bundle, "system", 20, 5))),
             ("userdata.img.lz4", DemoArchives.Lz4(Data(bundle, serial + day))),
         ];
         await DemoArchives.TarAsync(to, $"backup-{day}", [("backup.txt", says), .. images, Sums(images)]);

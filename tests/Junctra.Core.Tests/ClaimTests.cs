@@ -104,7 +104,7 @@ public partial class ClaimTests
                         b.Results.Select(result => (result.Verdict, result.Sentence))
                     );
                 },
-                iter: 3000
+                iter: Sampled.Of(3000, 600)
             );
 
     [Fact]

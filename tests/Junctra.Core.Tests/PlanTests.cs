@@ -49,16 +49,19 @@ public class PlanTests
     }
 
     [Fact]
-    public void The_order_of_the_archive_changes_nothing() =>
+    public void The_order_of_the_archive_changes_nothing()
+    {
+        var titles = Compile().Steps.Select(s => s.Title).ToList();
         Gen.Shuffle(Sample.Package().Contents.Members.ToArray())
             .Sample(
                 members =>
                 {
                     var package = PackageReader.Read("x", Sample.Package().Contents with { Members = members }, Repo.Catalogue);
-                    Assert.Equal(Compile().Steps.Select(s => s.Title), Compile(package: package).Steps.Select(s => s.Title));
+                    Assert.Equal(titles, Compile(package: package).Steps.Select(s => s.Title));
                 },
                 iter: Sampled.Of(100, 20)
             );
+    }
 
     [Fact]
     public void Identity_and_user_data_are_never_written_even_when_a_package_brings_them()
@@ -68,8 +71,11 @@ public class PlanTests
     }
 
     [Fact]
-    public void Only_the_boot_chain_has_no_way_back() =>
-        Assert.Equal(["bootloader"], Compile().Steps.Where(s => Compile().RiskOf(s).IsNoReturn).Select(s => s.Partition()));
+    public void Only_the_boot_chain_has_no_way_back()
+    {
+        var plan = Compile();
+        Assert.Equal(["bootloader"], plan.Steps.Where(s => plan.RiskOf(s).IsNoReturn).Select(s => s.Partition()));
+    }
 
     [Theory]
     [InlineData("system")]
@@ -105,11 +111,13 @@ public class PlanTests
         Assert.All(Compile().Steps, s => Assert.True(s.Seconds.Slow >= s.Seconds.Typical && s.Seconds.Typical >= 0));
 
     [Fact]
-    public void The_strip_shows_every_partition_once_within_its_width() =>
+    public void The_strip_shows_every_partition_once_within_its_width()
+    {
+        var plan = Compile();
         Gen.Int[300, 2000]
             .Sample(width =>
             {
-                var strip = PartitionStrip.OfPlan(Compile(), Repo.Catalogue.Model("HX204")!, width);
+                var strip = PartitionStrip.OfPlan(plan, Repo.Catalogue.Model("HX204")!, width);
                 Assert.Equal(Repo.Catalogue.Model("HX204")!.Partitions.Select(p => p.Name), strip.Segments.Select(s => s.Name));
                 for (var i = 1; i < strip.Segments.Count; i++)
                     Assert.True(strip.Segments[i].X >= strip.Segments[i - 1].X + strip.Segments[i - 1].Width);
@@ -121,6 +129,7 @@ public class PlanTests
                         Assert.True(labels[i].LabelX - labels[i - 1].LabelX > (labels[i].Name.Length + labels[i - 1].Name.Length) * 3.6);
                 }
             });
+    }
 
     private static IReadOnlyList<Gate> Evaluate(
         Plan plan,

@@ -65,7 +65,7 @@ public partial class RouterTests
     [Theory, MemberData(nameof(Models))]
     public void Hands_that_are_early_or_late_arrive_by_re_routing(string code)
     {
-        var runs = Sampled.Of(100, 40);
+        var runs = Sampled.Of(100, 20);
         var model = OtherCatalogue.WithAllKeyFamilies.Model(code)!;
         var twin = new PhoneTwin(model, OtherCatalogue.WithAllKeyFamilies);
         foreach (var to in new[] { model.WriteMode, PhoneMode.StockRecovery })

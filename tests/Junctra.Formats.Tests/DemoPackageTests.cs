@@ -115,7 +115,7 @@ public class DemoPackageTests
         var package = await DemoLibrary.ReadAnyAsync("cairn-two-26w20.tar");
         var inside = package.Image("super")!.Body.Inside!.Dynamic!;
         Assert.Equal(
-            [("system_a", 40L << 20), ("system_b", 0), ("product_a", 16 << 20), ("product_b", 0)],
+            [("system_a", 20L << 20), ("system_b", 0), ("product_a", 8 << 20), ("product_b", 0)],
             inside.Entries.Select(entry => (entry.Name, entry.SizeBytes))
         );
     }

@@ -24,9 +24,13 @@ public sealed partial class ExchangeTests : IAsyncLifetime
         await there.DisposeAsync();
     }
 
+    // Enough of the history for runs of every end.
+    private const int Some = 30;
+
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private static async Task<byte[]> HistoryAsync()
+    /// <summary>The demo shop's history, or its first jobs.</summary>
+    private static async Task<byte[]> HistoryAsync(int jobs = int.MaxValue)
     {
         await using var packed = new GZipStream(
             File.OpenRead(Path.Combine(Repo.Root, "demo", "history.jsonl.gz")),
@@ -34,7 +38,9 @@ public sealed partial class ExchangeTests : IAsyncLifetime
         );
         using var plain = new MemoryStream();
         await packed.CopyToAsync(plain, Cancel);
-        return plain.ToArray();
+        // Its head and a line for each job.
+        var lines = Text(plain.ToArray()).Split('\n').Take(jobs == int.MaxValue ? jobs : jobs + 1);
+        return Encoding.UTF8.GetBytes(string.Join('\n', lines));
     }
 
     private async Task<ImportReport> TakeInAsync(TestDatabase database, byte[] file)
@@ -210,21 +216,21 @@ public sealed partial class ExchangeTests : IAsyncLifetime
     [Fact]
     public async Task A_journal_with_two_entries_of_one_number_is_refused_and_the_other_jobs_come_in()
     {
-        await TakeInAsync(here, await HistoryAsync());
+        await TakeInAsync(here, await HistoryAsync(Some));
         var lines = Text(await WriteOutAsync(here)).Split('\n');
         var at = Array.FindIndex(lines, line => line.Contains("\"runEvents\""));
         var job = (JsonObject)JsonNode.Parse(lines[at])!;
         ((JsonArray)job["runEvents"]!).Add(job["runEvents"]![0]!.DeepClone());
         lines[at] = job.ToJsonString();
         var report = await TakeInAsync(there, string.Join('\n', lines));
-        Assert.Equal((159, 1), (report.Taken, report.Refused));
+        Assert.Equal((Some - 1, 1), (report.Taken, report.Refused));
         Assert.StartsWith($"Line {at + 1}: ", Assert.Single(report.Problems));
     }
 
     [Fact]
     public async Task An_archive_with_a_damaged_table_is_refused_whole()
     {
-        await TakeInAsync(here, await HistoryAsync());
+        await TakeInAsync(here, await HistoryAsync(Some));
         var tables = await WriteOutAsync(here, tables: true);
         var random = new Random(5);
         for (var i = 0; i < 40; i++)

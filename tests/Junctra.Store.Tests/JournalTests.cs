@@ -89,7 +89,8 @@ public sealed class JournalTests : IAsyncLifetime
     {
         var id = await BeginAsync("0418", "A");
         var run = (await journal.ClaimAsync("w"))!;
-        Assert.Equivalent(Plan, run.Plan, strict: true);
+        // But for what was to be read before it was begun.
+        Assert.Equivalent(Plan with { Rehearsal = Plan.Rehearsal with { OpenFacts = [] } }, run.Plan, strict: true);
         Assert.Equal(Verdict.Go, run.Report!.Verdict);
         RunEvent[] all =
         [

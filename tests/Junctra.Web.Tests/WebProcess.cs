@@ -25,7 +25,7 @@ internal sealed class WebProcess(
     private readonly int port = StandInProcess.FreePorts(1)[0];
 
     // Its own, as its database is: the end of the chain over the audit stands there.
-    private readonly string keys = store is null ? Directory.CreateTempSubdirectory("junctra-keys-").FullName : store + ".keys";
+    private readonly string keys = store is null ? SealingKey.NewFolder() : SealingKey.In(store + ".keys");
     private Process? process;
     private HttpClient client = new();
 

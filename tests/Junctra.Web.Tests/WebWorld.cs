@@ -91,6 +91,7 @@ public sealed class WebWorld : IAsyncLifetime
                 .UseSetting("Junctra:KeepsTimetable", "false")
                 .UseSetting("Junctra:Library", library)
                 .UseSetting("Junctra:Store", Store)
+                .UseSetting("Junctra:Keys", SealingKey.NewFolder())
                 .UseSetting("Junctra:AllowedRoots:0", Open)
                 .UseSetting("Junctra:DemoMirrors:Quay", $"{Phones.Hands}quay")
                 .UseSetting("Junctra:DemoMirrors:Breakwater", $"{Phones.Hands}breakwater")
@@ -163,6 +164,7 @@ public sealed class WebWorld : IAsyncLifetime
     public WebApplicationFactory<JunctraOptions> Shop(string connection, params (string Name, string Value)[] settings) =>
         new WebApplicationFactory<JunctraOptions>().WithWebHostBuilder(host =>
         {
+            host.UseSetting("Junctra:Keys", SealingKey.NewFolder());
             foreach (var (name, value) in settings)
                 host.UseSetting(name, value);
             host.UseSetting("ConnectionStrings:Junctra", connection)

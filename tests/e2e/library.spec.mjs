@@ -31,7 +31,7 @@ test('a package comes from a mirror and is looked into', { tag: '@turn-1' }, asy
   await look(page, 'package');
 });
 
-test('a file of this computer is sent, broken off and sent on', async ({ page }) => {
+test('a file of this computer is sent, broken off and sent on', { tag: '@turn-1' }, async ({ page }) => {
   watch(page);
   await signIn(page, 'bench');
   const file = join(process.env.JUNCTRA_FOLDER, 'from a stick.zip');

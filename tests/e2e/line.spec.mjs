@@ -234,7 +234,7 @@ test('a phone of my own, by keys: conflicting label, boot loop, cable pulled, wr
   await expect.poll(() => mode('B')).toBe('setup-wizard');
 });
 
-test('keys: help, find, lists', async ({ page }) => {
+test('keys: help, find, lists', { tag: '@turn-4' }, async ({ page }) => {
   await page.goto(web('/'));
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toBeVisible();

@@ -53,6 +53,9 @@ async function startAt() {
   else await ended(run('Junctra.StandIns', ['packages', join(folder, 'packages'), join(root, 'catalogue')]));
   const phones = run('Junctra.StandIns', ['serve', `--catalogue=${root}/catalogue`, `--data=${folder}/phones`, `--control=${control}`,
     ...phoneNames.map((name, i) => `--phone-${name.toLowerCase()}=${ports[i]}`), `--list=${list}`, '--rate=3000000', '--pace=10', '--long-pace=400', `--mirror-files=${folder}/mirrors`, '--mirror-pace=2']);
+  // Making the timetable is a sixth of what the program does meanwhile: where its walks have their turn, and where all walks are run.
+  const turn = process.env.JUNCTRA_TURN;
+  const keepsTimetable = !turn || process.env.JUNCTRA_EVERY_FAULT || turn % 6 === 5;
   const site = run('Junctra.Web', ['--contentRoot', join(root, 'src/Junctra.Web')], {
     ConnectionStrings__Junctra: `${server};Database=e2e_${process.pid}`,
     ASPNETCORE_URLS: `http://127.0.0.1:${web}`,
@@ -65,6 +68,7 @@ async function startAt() {
     ...Object.fromEntries(phoneNames.map((name, i) => [`Junctra__DemoPorts__${name}`, `127.0.0.1:${ports[i]}`])),
     Junctra__Loaders: `${folder}/packages/.loaders`,
     Junctra__PhoneList: `127.0.0.1:${list}`,
+    Junctra__KeepsTimetable: keepsTimetable ? 'true' : 'false',
   });
   process.env.JUNCTRA_FOLDER = folder;
   process.env.JUNCTRA_WEB = `http://127.0.0.1:${web}`;

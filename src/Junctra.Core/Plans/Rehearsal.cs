@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+
 namespace Junctra.Core.Plans;
 
 /// <summary>What a break in a step leaves, from harmless to final.</summary>
@@ -71,6 +73,13 @@ public sealed record Rehearsal(
     int Branches
 )
 {
+    /// <summary>
+    /// What nobody knows and how the plan goes depends on, the one first whose reading would tell most: between its values lies the
+    /// greatest difference in what may go wrong. Asked before a write; a plan that was begun is kept without it.
+    /// </summary>
+    [JsonIgnore]
+    public IReadOnlyList<OpenFact> OpenFacts { get; init; } = [];
+
     /// <summary>Of a plan that was not rehearsed yet.</summary>
     public static Rehearsal None { get; } = new(null, [], [], [], 0);
 

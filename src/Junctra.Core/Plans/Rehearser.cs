@@ -39,7 +39,8 @@ public static class Rehearser
         var model = @case.Model!;
         var twin = new PhoneTwin(model, @case.Catalogue);
         // Every branch is a twin of its own; they are played side by side and heard in their order, so that one plan has one rehearsal.
-        var branches = Branches(@case.Phone, plan)
+        var phones = Branches(@case.Phone, plan).ToList();
+        var branches = phones
             .AsParallel()
             .AsOrdered()
             .Select(phone => Play(new RehearsalBranch(new TwinScene(twin, @case.Catalogue, phone), plan, Start(plan, @case, phone, model))))
@@ -47,6 +48,7 @@ public static class Rehearser
         if (branches.Select(branch => branch.Why).FirstOrDefault(why => why is not null) is { } fails)
             return Rehearsal.Fails(fails);
         var played = branches.ConvertAll(branch => branch.Played!);
+        var harms = branches.ConvertAll(branch => Harm(branch.Played!, branch.Risks));
         var risks = new Dictionary<(int Step, string? Partition), StepRisk>();
         foreach (var risk in branches.SelectMany(branch => branch.Risks))
             risks[(risk.Step, risk.Partition)] = risks.TryGetValue((risk.Step, risk.Partition), out var worst)
@@ -59,7 +61,23 @@ public static class Rehearser
             Expectations.Of(plan, @case, played, twin),
             [.. risks.Values.OrderBy(risk => risk.Step).ThenBy(risk => risk.Partition is not null)],
             played.Count
-        );
+        )
+        {
+            OpenFacts =
+            [
+                .. OpenFor(@case.Phone, plan)
+                    .Select(one => new OpenFact(one.Fact, Difference(phones.Zip(harms), one.Fact)))
+                    .Where(one => one.Difference > 0)
+                    .OrderByDescending(one => one.Difference),
+            ],
+        };
+    }
+
+    /// <summary>How much of what may go wrong lies between the values of a fact: the greatest difference of their means.</summary>
+    private static double Difference(IEnumerable<(Phone Phone, double Harm)> played, FactName fact)
+    {
+        var means = played.GroupBy(one => one.Phone[fact].Value, one => one.Harm).Select(value => value.Average()).ToList();
+        return means.Max() - means.Min();
     }
 
     /// <summary>What each mistake would do in one step of a plan: the worst of it on any twin, the worst mistake first.</summary>
@@ -83,46 +101,14 @@ public static class Rehearser
         ];
     }
 
-    /// <summary>
-    /// What nobody knows and how a plan goes depends on, the one first whose reading would tell most: between its values lies the greatest
-    /// difference in what may go wrong.
-    /// </summary>
-    /// <param name="plan">The plan.</param>
-    /// <param name="case">What it was compiled for.</param>
-    public static IReadOnlyList<OpenFact> OpenFacts(Plan plan, PathCase @case)
-    {
-        if (@case.Model is not { } model)
-            return [];
-        var twin = new PhoneTwin(model, @case.Catalogue);
-        return
-        [
-            .. OpenFor(@case.Phone, plan)
-                .Select(one =>
-                {
-                    var harms = one.Values.Select(value => Harm(@case.Phone.Supposing(one.Fact, value))).ToList();
-                    return new OpenFact(one.Fact, harms.Max() - harms.Min());
-                })
-                .Where(one => one.Difference > 0)
-                .OrderByDescending(one => one.Difference),
-        ];
+    /// <summary>What may go wrong on one twin, as a figure that is only good for comparing it with another of the same plan.</summary>
+    private static double Harm(PlayedBranch played, IReadOnlyList<StepRisk> risks) =>
+        risks.Sum(risk => (int)risk.Risk + (risk.DataGone ? 1 : 0))
+        + (played.End.Mode == PhoneMode.BootLoop ? Loops : 0)
+        + (played.End.AsksForAccount is null ? 0 : AsksForAccount);
 
-        double Harm(Phone phone) =>
-            Branches(phone, plan)
-                .Select(known =>
-                    Play(new RehearsalBranch(new TwinScene(twin, @case.Catalogue, known), plan, Start(plan, @case, known, model)))
-                )
-                .Average(branch =>
-                    branch.Played is null
-                        ? Fails
-                        : branch.Risks.Sum(risk => (int)risk.Risk + (risk.DataGone ? 1 : 0))
-                            + (branch.Played.End.Mode == PhoneMode.BootLoop ? Loops : 0)
-                            + (branch.Played.End.AsksForAccount is null ? 0 : AsksForAccount)
-                );
-    }
-
-    // What an end weighs beside the steps that may break: a plan that fails most, an account that is asked for least.
-    private const double Fails = 100,
-        Loops = 5,
+    // What an end weighs beside the steps that may break: a loop most, an account that is asked for least.
+    private const double Loops = 5,
         AsksForAccount = 2;
 
     private static (string? Why, PlayedBranch? Played, IReadOnlyList<StepRisk> Risks) Play(RehearsalBranch branch) =>

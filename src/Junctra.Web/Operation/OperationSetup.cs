@@ -5,6 +5,7 @@ using Microsoft.AspNetCore.Diagnostics.HealthChecks;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using OpenTelemetry.Metrics;
+using OpenTelemetry.Resources;
 using OpenTelemetry.Trace;
 
 namespace Junctra.Web.Operation;
@@ -14,6 +15,9 @@ internal static class OperationSetup
 {
     /// <summary>Setting by which traces are sent somewhere; that of the collector's own specification.</summary>
     private const string Collector = "OTEL_EXPORTER_OTLP_ENDPOINT";
+
+    /// <summary>Setting by which this program is called something else there; of the same specification.</summary>
+    private const string ProgramName = "OTEL_SERVICE_NAME";
 
     public static void AddOperation(this IServiceCollection services, IConfiguration configuration)
     {
@@ -40,6 +44,7 @@ internal static class OperationSetup
         services.AddHealthChecks().AddCheck<DatabaseHealth>("database").AddCheck<Readiness>("readiness", tags: [Readiness.Tag]);
         var telemetry = services
             .AddOpenTelemetry()
+            .ConfigureResource(program => program.AddService(configuration[ProgramName] ?? HouseMeter.Name))
             .WithMetrics(metrics =>
                 metrics
                     .AddMeter(

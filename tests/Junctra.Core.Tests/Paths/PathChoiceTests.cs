@@ -262,7 +262,7 @@ public class PathChoiceTests
                 WholePackage.Of(PathWorld.Model("TN63E")),
                 erase
             );
-            return [.. Rehearser.OpenFacts(PathWorld.Plan(@case, erase ? "B" : "A"), @case).Select(one => one.Fact)];
+            return [.. PathWorld.Plan(@case, erase ? "B" : "A").Rehearsal.OpenFacts.Select(one => one.Fact)];
         }
 
         // Whether it comes from a custom system decides whether it loops on the data that were kept.

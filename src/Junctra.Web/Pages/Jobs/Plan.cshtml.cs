@@ -80,9 +80,7 @@ public sealed class PlanModel(
     /// <summary>What is not known and was played both ways, with what its reading costs; the one that tells most first.</summary>
     public IEnumerable<(string Label, string How)> NotKnown =>
         Plan is not null && planned.Case is { } @case
-            ? Rehearser
-                .OpenFacts(Plan, @case)
-                .Select(one => (one.Fact.LabelInText, MatchCase.HowToRead(one.Fact, @case.Phone, @case.Catalogue)))
+            ? Plan.Rehearsal.OpenFacts.Select(one => (one.Fact.LabelInText, MatchCase.HowToRead(one.Fact, @case.Phone, @case.Catalogue)))
             : [];
 
     /// <summary>What shop and customer decided for this job.</summary>
