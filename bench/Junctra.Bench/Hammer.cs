@@ -27,7 +27,8 @@ internal static class Hammer
             "two web processes on one database, either killed or suspended in the middle of writes and downloads",
             Wrong + ", or work that nobody goes on with",
             "Junctra.Web.Tests",
-            "TwoNodesTests"
+            "TwoNodesTests",
+            "PassingOnTests"
         ),
         new("the web program killed, its database cut off, fastboot", Wrong, "Junctra.Web.Tests", "ProcessFaultTests"),
         new(

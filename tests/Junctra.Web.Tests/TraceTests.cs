@@ -109,7 +109,7 @@ public sealed class TraceTests(WebWorld world)
                 ("Form.OwnershipStated", "true")
             );
             Assert.Contains("0977-wren", $"{kept.RequestMessage!.RequestUri}", StringComparison.OrdinalIgnoreCase);
-            await WebWorld.PostAsync(
+            var noted = await WebWorld.PostAsync(
                 client,
                 "/jobs/0977-wren/find-out",
                 "Note",
@@ -117,7 +117,9 @@ public sealed class TraceTests(WebWorld world)
                 ("value", "SN-7Q-41-KESTREL"),
                 ("source", "Label")
             );
-            await client.GetAsync("/find?q=SN-7Q-41-KESTREL", Cancel);
+            Assert.Contains("SN-7Q-41-KESTREL", await noted.Content.ReadAsStringAsync(Cancel));
+            var found = await client.GetStringAsync("/find?q=SN-7Q-41-KESTREL", Cancel);
+            Assert.Contains("0977-wren", found, StringComparison.OrdinalIgnoreCase);
             await client.GetAsync("/jobs/0977-nobody-knows-wren", Cancel);
         }
 
