@@ -22,7 +22,9 @@ public sealed class UpgradeTests
         var options = new DbContextOptionsBuilder<JunctraDb>();
         JunctraDb.Configure(options, "Host=nowhere");
         using var db = new JunctraDb(options.Options);
-        return [.. db.Database.GetMigrations().SkipLast(1)];
+        // From the one before in every run, from the others by turns.
+        var earlier = db.Database.GetMigrations().SkipLast(1).ToList();
+        return [.. Sampled.Share(earlier.SkipLast(1).ToList(), 3), earlier[^1]];
     }
 
     [Theory, MemberData(nameof(Versions))]

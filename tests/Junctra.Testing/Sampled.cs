@@ -34,14 +34,23 @@ public static class Sampled
     /// <c>./junctra test</c> sets <c>JUNCTRA_TURN</c> to the number of commits, so that a state of the code always has the same turn, and
     /// those after it have the others.
     /// </summary>
-    public static int Turn { get; } =
-        int.TryParse(Environment.GetEnvironmentVariable("JUNCTRA_TURN"), System.Globalization.CultureInfo.InvariantCulture, out var turn)
-            ? turn / Turns
-            : 0;
+    public static int Turn => (Commits ?? 0) / Turns;
 
     private const int Turns = 6;
+
+    private static int? Commits { get; } =
+        int.TryParse(Environment.GetEnvironmentVariable("JUNCTRA_TURN"), System.Globalization.CultureInfo.InvariantCulture, out var commits)
+            ? commits
+            : null;
 
     /// <summary>A few of all, others each time that their class has its turn; all of them where that is asked for.</summary>
     public static IEnumerable<T> Few<T>(IReadOnlyList<T> all, int few) =>
         IsWhole ? all : Enumerable.Range(0, few).Select(i => all[(Turn * few + i) % all.Count]);
+
+    /// <summary>
+    /// One share of what every run of the suite tries some of, another after the next commit; all of it where that is asked for, and where
+    /// a class is run by itself.
+    /// </summary>
+    public static IEnumerable<T> Share<T>(IReadOnlyList<T> all, int shares) =>
+        IsWhole || Commits is not { } commits ? all : all.Where((_, i) => (i + commits) % shares == 0);
 }

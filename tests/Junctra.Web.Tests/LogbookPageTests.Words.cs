@@ -14,7 +14,7 @@ public sealed partial class LogbookPageTests
     [Fact]
     public async Task A_record_that_cannot_be_read_is_found_by_its_ticket_and_holds_nobody_elses_up()
     {
-        await using var db = benches.Here.Database.CreateDbContext();
+        await using var db = bench.Here.Database.CreateDbContext();
         var two = await db
             .Logbook.Where(row => row.Finished == 1 && row.EndedEarly == 0 && row.Outcome == JobOutcome.InOrder)
             .OrderBy(row => row.JobId)
@@ -44,9 +44,9 @@ public sealed partial class LogbookPageTests
     [Fact]
     public async Task Customers_words_go_when_their_time_is_over_and_the_record_says_so()
     {
-        await using var scope = benches.Here.Service<IServiceScopeFactory>().CreateAsyncScope();
+        await using var scope = bench.Here.Service<IServiceScopeFactory>().CreateAsyncScope();
         var words = scope.ServiceProvider.GetRequiredService<CustomerWords>();
-        await using (var db = benches.Here.Database.CreateDbContext())
+        await using (var db = bench.Here.Database.CreateDbContext())
         {
             // One that went back long ago, with all that a customer leaves behind; one that went back yesterday.
             foreach (var (ticket, days) in new[] { ("OLD1", 400), ("NEW1", 1) })
@@ -117,7 +117,7 @@ public sealed partial class LogbookPageTests
         );
         await words.RemoveDueAsync();
         await here.GetStringAsync("/logbook", Cancel);
-        await using var look = benches.Here.Database.CreateDbContext();
+        await using var look = bench.Here.Database.CreateDbContext();
         await Until.TrueAsync(
             async () => !await look.LogbookWords.AnyAsync(word => word.Word.StartsWith("zwiebel"), Cancel),
             "the words are gone from what is offered"

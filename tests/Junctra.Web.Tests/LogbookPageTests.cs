@@ -1,142 +1,26 @@
-using System.IO.Compression;
 using System.Net;
-using System.Net.Http.Headers;
 using System.Text;
 using System.Text.RegularExpressions;
 using Junctra.Core.Logbook;
-using Junctra.Testing;
 using Junctra.Web.Logbook;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Junctra.Web.Tests;
 
-/// <summary>Two benches: one with ten weeks of history, and an empty one that takes its record in.</summary>
-public sealed class TwoBenches : IAsyncLifetime
-{
-    public WebWorld Here { get; } = new();
-
-    public WebWorld There { get; } = new();
-
-    /// <summary>The history of the demo shop, as lines.</summary>
-    public byte[] History { get; private set; } = [];
-
-    public async ValueTask InitializeAsync()
-    {
-        await Here.InitializeAsync();
-        await There.InitializeAsync();
-        await using var packed = new GZipStream(
-            File.OpenRead(Path.Combine(Repo.Root, "demo", "history.jsonl.gz")),
-            CompressionMode.Decompress
-        );
-        using var plain = new MemoryStream();
-        await packed.CopyToAsync(plain);
-        History = plain.ToArray();
-        // The bench that joins brings nothing of its own.
-        await using var db = There.Database.CreateDbContext();
-        await db.Database.ExecuteSqlRawAsync(
-            "truncate jobs, facts, triage_answers, claims, logbook, logbook_words, audit, link_tries, bench_things cascade"
-        );
-        Assert.Contains("<b>160</b> taken in", await LogbookPageTests.TakeInAsync(Here.Client(), History));
-        await SettleAsync(Here);
-    }
-
-    /// <summary>Waits until every job stands in the logbook as it is.</summary>
-    public static Task SettleAsync(WebWorld world) =>
-        Until.TrueAsync(
-            async () =>
-            {
-                await using var db = world.Database.CreateDbContext();
-                return !await db.LogbookDue.AnyAsync();
-            },
-            "the logbook is up to date"
-        );
-
-    public async ValueTask DisposeAsync()
-    {
-        await Here.DisposeAsync();
-        await There.DisposeAsync();
-    }
-}
-
 /// <summary>The logbook, stories, insight, and the record as a whole.</summary>
-public sealed partial class LogbookPageTests(TwoBenches benches) : IClassFixture<TwoBenches>
+public sealed partial class LogbookPageTests(HistoryBench bench) : IClassFixture<HistoryBench>
 {
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 
-    private readonly HttpClient here = benches.Here.Client();
-
-    public static async Task<string> TakeInAsync(HttpClient client, byte[] file)
-    {
-        var page = await client.GetStringAsync("/records");
-        using var form = new MultipartFormDataContent
-        {
-            { new StringContent(Token().Match(page).Groups[1].Value), "__RequestVerificationToken" },
-        };
-        var content = new ByteArrayContent(file);
-        content.Headers.ContentType = new MediaTypeHeaderValue("application/octet-stream");
-        form.Add(content, "file", "logbook");
-        using var answer = await client.PostAsync("/records?handler=TakeIn", form);
-        Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
-        // It goes on beside the pages; the page asks for this part of it until it is done.
-        var told = "";
-        await Until.TrueAsync(
-            async () =>
-            {
-                told = await client.GetStringAsync("/records?handler=TakingIn");
-                return !told.Contains("data-moving", StringComparison.Ordinal);
-            },
-            "the file is taken in"
-        );
-        return told;
-    }
-
-    [GeneratedRegex("name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]+)\"")]
-    private static partial Regex Token();
-
-    // What tells rows apart inside one database, tokens, and how long ago a page was asked for.
-    [GeneratedRegex("name=\"__RequestVerificationToken\"[^>]*>|data-run=\"[0-9]+\"|moment-[0-9]+|before=[0-9]+|\\?v=[^\"]+")]
-    private static partial Regex OfOneDatabase();
-
-    private static string Plain(string html) => OfOneDatabase().Replace(html[html.IndexOf("<main", StringComparison.Ordinal)..], "");
-
-    [Fact]
-    public async Task A_record_that_is_taken_in_elsewhere_gives_the_same_pages()
-    {
-        var there = benches.There.Client();
-        await using var db = benches.Here.Database.CreateDbContext();
-        var jobs = await db.Jobs.CountAsync(Cancel);
-        foreach (var form in new[] { "jsonl", "zip" })
-        {
-            var file = await here.GetByteArrayAsync($"/records/logbook.{form}", Cancel);
-            Assert.Contains(form == "jsonl" ? $"<b>{jobs}</b> taken in" : $"<b>{jobs}</b> here already", await TakeInAsync(there, file));
-        }
-
-        await TwoBenches.SettleAsync(benches.There);
-        string[] pages =
-        [
-            "/logbook",
-            "/logbook?q=frayed",
-            "/logbook?q=tn63e&outcome=in-order",
-            "/insight",
-            "/jobs/0256/story",
-            "/jobs/0256/hand-back",
-            "/jobs/0300/story",
-            "/jobs/0300/hand-back",
-            "/jobs/0412/story",
-            "/jobs/0412/check",
-            "/jobs/0421/story",
-        ];
-        foreach (var page in pages)
-            Assert.Equal(Plain(await here.GetStringAsync(page, Cancel)), Plain(await there.GetStringAsync(page, Cancel)));
-    }
+    private readonly HttpClient here = bench.Here.Client();
 
     [Theory]
     [InlineData("counter")]
     [InlineData("bench")]
     public async Task Only_the_lead_writes_out_takes_in_and_decides(string who)
     {
-        var client = await benches.Here.ClientAsync(who);
+        var client = await bench.Here.ClientAsync(who);
         Assert.Equal(HttpStatusCode.Forbidden, await StatusAsync(client, "/records/logbook.jsonl"));
         Assert.Equal(HttpStatusCode.Forbidden, await StatusAsync(client, "/records/logbook.zip"));
         foreach (var act in new[] { "TakeIn", "Keep", "Remove" })
@@ -158,8 +42,8 @@ public sealed partial class LogbookPageTests(TwoBenches benches) : IClassFixture
     [Fact]
     public async Task A_file_that_is_no_logbook_says_so_and_changes_nothing()
     {
-        Assert.Contains("is no logbook", await TakeInAsync(here, Encoding.UTF8.GetBytes("ticket;model\n")));
-        Assert.Contains("<b>0</b> taken in, <b>160</b> here already", await TakeInAsync(here, benches.History));
+        Assert.Contains("is no logbook", await HistoryBench.TakeInAsync(here, Encoding.UTF8.GetBytes("ticket;model\n")));
+        Assert.Contains("<b>0</b> taken in, <b>160</b> here already", await HistoryBench.TakeInAsync(here, bench.History));
     }
 
     [Theory]
@@ -171,7 +55,7 @@ public sealed partial class LogbookPageTests(TwoBenches benches) : IClassFixture
     public async Task What_stands_in_a_record_finds_it_and_nothing_else(string question)
     {
         var html = WebUtility.HtmlDecode(await here.GetStringAsync($"/logbook?q={Uri.EscapeDataString(question)}", Cancel));
-        await using var db = benches.Here.Database.CreateDbContext();
+        await using var db = bench.Here.Database.CreateDbContext();
         var asked = SearchWords.Asked(question);
         var vectors = await db
             .Database.SqlQuery<string>($"select array_to_string(tsvector_to_array(words), chr(10)) as \"Value\" from logbook")
@@ -206,7 +90,7 @@ public sealed partial class LogbookPageTests(TwoBenches benches) : IClassFixture
     [Fact]
     public async Task Every_figure_leads_to_as_many_jobs_as_stand_behind_it()
     {
-        await using var scope = benches.Here.Service<IServiceScopeFactory>().CreateAsyncScope();
+        await using var scope = bench.Here.Service<IServiceScopeFactory>().CreateAsyncScope();
         var insight = scope.ServiceProvider.GetRequiredService<ShopInsight>();
         var figures = (await insight.CalibrationAsync(Cancel))
             .Concat(await insight.CostsAsync(Cancel))
@@ -225,7 +109,7 @@ public sealed partial class LogbookPageTests(TwoBenches benches) : IClassFixture
     [Fact]
     public async Task A_run_can_be_watched_once_more_to_its_end()
     {
-        await using var db = benches.Here.Database.CreateDbContext();
+        await using var db = bench.Here.Database.CreateDbContext();
         var run = await db
             .Runs.OrderBy(run => run.Id)
             .FirstAsync(run => run.Status == Core.Runs.RunStatus.Finished && run.PackageId != null, Cancel);

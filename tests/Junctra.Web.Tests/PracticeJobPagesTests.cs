@@ -11,7 +11,8 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Tests;
 
 /// <summary>Whole jobs of practice over the pages, what the shop asks of whoever writes, and what a lead sees of it.</summary>
-public sealed class PracticeJobPagesTests(WebWorld world) : IClassFixture<WebWorld>
+[Collection(nameof(PracticeWorld))]
+public sealed class PracticeJobPagesTests(WebWorld world)
 {
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;
 

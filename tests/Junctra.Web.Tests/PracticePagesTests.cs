@@ -8,7 +8,8 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Tests;
 
 /// <summary>The pages of practice: what was done is judged by the server, kept for whoever did it, and for nobody else.</summary>
-public sealed class PracticePagesTests(WebWorld world) : IClassFixture<WebWorld>
+[Collection(nameof(PracticeWorld))]
+public sealed class PracticePagesTests(WebWorld world)
 {
     private const string Page = "/practice/tn63e-off-to-warning";
 
@@ -43,6 +44,8 @@ public sealed class PracticePagesTests(WebWorld world) : IClassFixture<WebWorld>
     public async Task What_was_done_is_judged_here_and_is_its_persons_alone()
     {
         var bench = await world.ClientAsync("bench");
+        foreach (var person in new[] { bench, world.Client() })
+            using (await WebWorld.PostAsync(person, "/practice/mine", "Delete")) { }
         using var playing = await SendAsync(
             bench,
             "Play",

@@ -14,3 +14,7 @@ public sealed class DoorsWorld : ICollectionFixture<WebWorld>;
 /// <summary>Files that come into the library.</summary>
 [CollectionDefinition(nameof(ArrivalsWorld))]
 public sealed class ArrivalsWorld : ICollectionFixture<WebWorld>;
+
+/// <summary>Practice.</summary>
+[CollectionDefinition(nameof(PracticeWorld))]
+public sealed class PracticeWorld : ICollectionFixture<WebWorld>;
