@@ -7,6 +7,7 @@ using Junctra.Testing;
 using Junctra.Web.Library.Arrivals;
 using Junctra.Web.Operation;
 using Microsoft.EntityFrameworkCore;
+using Npgsql;
 
 namespace Junctra.Web.Tests;
 
@@ -127,7 +128,8 @@ public sealed class OperationTests(WebWorld world)
             }
         )
             Assert.Contains(name, text);
-        Assert.DoesNotContain("0421", text);
+        // The database of a test is called by chance, and chance may call it 0421.
+        Assert.DoesNotContain("0421", text.Replace(new NpgsqlConnectionStringBuilder(world.Database.Connection).Database!, ""));
         Assert.DoesNotContain("secret-words", text);
         Assert.DoesNotContain("\"counter\"", text);
         Assert.Contains("jobs/{ticket", text);
