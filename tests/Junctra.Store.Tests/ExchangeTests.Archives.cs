@@ -27,4 +27,21 @@ public sealed partial class ExchangeTests
         var refused = await Assert.ThrowsAsync<ExchangeException>(() => TakeInAsync(there, tables));
         Assert.Contains("jobs.csv is damaged", refused.Message);
     }
+
+    [Fact]
+    public async Task An_archive_with_a_damaged_table_is_refused_whole()
+    {
+        await TakeInAsync(here, await HistoryAsync(all => all.Take(Some)));
+        var tables = await WriteOutAsync(here, tables: true);
+        var random = new Random(5);
+        for (var i = 0; i < 40; i++)
+        {
+            var spoilt = tables.ToArray();
+            for (var at = 0; at < 40; at++)
+                spoilt[random.Next(200, spoilt.Length * 9 / 10)] ^= 0x5A;
+            // Whatever it is, it is told, and no error of the program: a job that came whole before the damage stays.
+            if (await Record.ExceptionAsync(() => TakeInAsync(there, spoilt)) is { } error)
+                Assert.IsType<ExchangeException>(error);
+        }
+    }
 }

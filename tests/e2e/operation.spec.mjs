@@ -6,6 +6,12 @@ const views = ['/', '/jobs/new', '/jobs/0421/intake', '/jobs/0421/find-out', '/j
   '/jobs/0421/check', '/jobs/0421/hand-back', '/jobs/0421/story', '/packages', '/packages/room', '/sources', '/logbook', '/insight', '/practice', '/practice/mine', '/catalogue', '/catalogue/models/HX204', '/catalogue/change',
   '/ports', '/shop-rules', '/bench-hours', '/records', '/staff', '/account', '/operation'];
 
+test('what looks for barriers finds those that are there', async ({ page }) => {
+  await page.setContent('<!doctype html><html lang="en"><title>Barriers</title><main><img src="data:,"><p style="color:#bbb;background:#ccc">faint</p><input></main>');
+  const { violations } = await barriers(page).analyze();
+  expect(violations.map((one) => one.id)).toEqual(expect.arrayContaining(['color-contrast', 'image-alt', 'label']));
+});
+
 // Another walk may have been in this world as that person before: the line is brought out again first.
 test('the line is shown, put away, and brought out again', async ({ page }) => {
   watch(page);
