@@ -8,7 +8,7 @@ namespace Junctra.Link.Tests;
 /// Writes over the links of recovery, download with a layout, and a chip that answers alone, broken at random bytes: the journal and the
 /// phone agree on what was accepted, and the same path, planned anew from where the phone was left, ends well.
 /// </summary>
-[Trait("Turn", "1")]
+[Trait("Turn", "7")]
 public class BrokenLinkTests(PhoneBench bench) : HandsBench(bench)
 {
     /// <summary>Size of the loader of the demo world.</summary>

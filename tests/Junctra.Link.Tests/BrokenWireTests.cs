@@ -5,7 +5,7 @@ using Junctra.Testing;
 namespace Junctra.Link.Tests;
 
 /// <summary>Wires that break while the phone answers, phones that restart, and the two clocks of a write.</summary>
-[Trait("Turn", "2")]
+[Trait("Turn", "8")]
 public sealed class BrokenWireTests(PhoneBench bench) : WriteBench(bench)
 {
     private static readonly LinkClocks Short = Clocks with { Connect = TimeSpan.FromSeconds(2), Restart = TimeSpan.FromSeconds(2) };

@@ -7,6 +7,7 @@ using Phone = Junctra.Core.Phones.Phone;
 namespace Junctra.Link.Tests;
 
 /// <summary>A chip that answers alone: its loader, its boot chain, and what the phone tells of itself only after that.</summary>
+[Trait("Turn", "6")]
 public class EmergencyLinkTests(PhoneBench bench) : HandsBench(bench)
 {
     [Fact]

@@ -10,6 +10,7 @@ using Phone = Junctra.Core.Phones.Phone;
 namespace Junctra.Link.Tests;
 
 /// <summary>Every path that the links of a shop carry out, on the simulated phones, with hands where hands are wanted.</summary>
+[Trait("Turn", "7")]
 public class EveryLinkTests(PhoneBench bench) : HandsBench(bench)
 {
     [Fact]

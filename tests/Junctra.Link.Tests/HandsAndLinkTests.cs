@@ -16,6 +16,7 @@ namespace Junctra.Link.Tests;
 /// Plans in which a link and hands take turns, carried out on a phone that loops on a custom system: the writer lets go for hands, the
 /// hands of the tests do what the act amounts to on a twin, and the writer goes on.
 /// </summary>
+[Trait("Turn", "10")]
 public class HandsAndLinkTests(PhoneBench bench) : WriteBench(bench)
 {
     private const string File = "TN63E_WHM_r5_full.zip";

@@ -9,7 +9,7 @@ namespace Junctra.Link.Tests;
 /// What the journal says was accepted lies in the phone, what it says was copied lies whole at the other end, nothing is written by itself,
 /// and the same path, planned anew from where the phone was left, ends well.
 /// </summary>
-[Trait("Turn", "0")]
+[Trait("Turn", "6")]
 public class KilledLinkTests(PhoneBench bench) : HandsBench(bench)
 {
     private sealed class DeathException : Exception;

@@ -7,6 +7,7 @@ using Junctra.Testing;
 namespace Junctra.Link.Tests;
 
 /// <summary>Writes of packages whose images must be unpacked first, whose file changes under the writer, and that a person stops.</summary>
+[Trait("Turn", "4")]
 public sealed class PackedWriteTests(PhoneBench bench) : WriteBench(bench)
 {
     [Theory]

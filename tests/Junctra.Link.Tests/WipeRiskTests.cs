@@ -12,6 +12,7 @@ namespace Junctra.Link.Tests;
 /// <summary>
 /// What the rehearsal of a wipe by hands says of a break, held against what is left of a phone that hands let down there.
 /// </summary>
+[Trait("Turn", "0")]
 public class WipeRiskTests(PhoneBench bench) : WriteBench(bench)
 {
     // A few in every run of the suite; all of them with JUNCTRA_EVERY_FAULT=1.

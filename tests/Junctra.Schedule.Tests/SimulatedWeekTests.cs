@@ -6,7 +6,7 @@ namespace Junctra.Schedule.Tests;
 /// <summary>
 /// Days of the simulated shop, with every run through a twin and by hands that err: the timetable against the simple rules.
 /// </summary>
-[Trait("Turn", "0")]
+[Trait("Turn", "6")]
 public sealed class SimulatedWeekTests
 {
     [Fact]

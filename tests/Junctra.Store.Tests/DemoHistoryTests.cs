@@ -34,7 +34,7 @@ public sealed partial class DemoHistoryTests
     [Fact]
     public async Task The_file_is_what_the_simulation_makes()
     {
-        var jobs = Sampled.Of(160, 40);
+        var jobs = Sampled.Of(160, 16);
         var made = Path.Combine(Directory.CreateTempSubdirectory("junctra-history-").FullName, "history.jsonl.gz");
         await using (var file = File.Create(made))
             await HistoryFile.WriteAsync(Repo.Catalogue, await DemoLibrary.ReadAllAsync(), file, jobs);

@@ -31,16 +31,16 @@ public static class Sampled
 
     /// <summary>
     /// How often what takes turns has had its own. Classes whose trait <c>Turn</c> is another than that of the run are left out of it:
-    /// <c>./junctra test</c> sets <c>JUNCTRA_TURN</c> to the number of commits, so that a state of the code always has the same turn, and
-    /// those after it have the others.
+    /// <c>./junctra test</c> sets <c>JUNCTRA_TURN</c> to the number of commits and <c>JUNCTRA_TURNS</c> to how many turns there are: what
+    /// the code is after a commit always has the same turn, and what it is after the next ones has the others.
     /// </summary>
-    public static int Turn => (Commits ?? 0) / Turns;
+    public static int Turn => (Commits ?? 0) / (Number("JUNCTRA_TURNS") ?? 1);
 
-    private const int Turns = 6;
+    private static int? Commits { get; } = Number("JUNCTRA_TURN");
 
-    private static int? Commits { get; } =
-        int.TryParse(Environment.GetEnvironmentVariable("JUNCTRA_TURN"), System.Globalization.CultureInfo.InvariantCulture, out var commits)
-            ? commits
+    private static int? Number(string variable) =>
+        int.TryParse(Environment.GetEnvironmentVariable(variable), System.Globalization.CultureInfo.InvariantCulture, out var number)
+            ? number
             : null;
 
     /// <summary>A few of all, others each time that their class has its turn; all of them where that is asked for.</summary>

@@ -16,7 +16,7 @@ namespace Junctra.Web.Tests;
 /// Packages on their way: from mirrors, good and bad, from a person's computer, from a path; and what can be done with them.
 /// </summary>
 [Collection(nameof(ArrivalsWorld))]
-[Trait("Turn", "5")]
+[Trait("Turn", "11")]
 public sealed partial class ArrivalTests(WebWorld world)
 {
     private const string Sources = "/sources";

@@ -12,7 +12,7 @@ namespace Junctra.Web.Tests;
 /// Between the page and the first byte: eight at once, and a begin together with what forbids it. Of two that exclude each other one wins,
 /// and the other is told.
 /// </summary>
-[Trait("Turn", "3")]
+[Trait("Turn", "9")]
 public sealed partial class BeginTests(WebWorld world) : IClassFixture<WebWorld>
 {
     private readonly HttpClient client = world.Client();

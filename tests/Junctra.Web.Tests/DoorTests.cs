@@ -10,6 +10,7 @@ namespace Junctra.Web.Tests;
 /// like.
 /// </summary>
 [Collection(nameof(DoorsWorld))]
+[Trait("Turn", "9")]
 public sealed class DoorTests(WebWorld world)
 {
     private readonly HttpClient lead = world.Client();

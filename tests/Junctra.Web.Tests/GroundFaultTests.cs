@@ -8,7 +8,7 @@ namespace Junctra.Web.Tests;
 /// What a write stands on gives way under it: the database server ends as in a power cut, holds still as on a disk that answers nothing,
 /// runs out of disk, and the computer's clock jumps. Nothing of it ends the write, and nothing of it costs the journal a word.
 /// </summary>
-[Trait("Turn", "4")]
+[Trait("Turn", "10")]
 public sealed class GroundFaultTests : IAsyncLifetime
 {
     /// <summary>Longer than a lease of these tests, after which a run could be taken for left.</summary>

@@ -168,6 +168,20 @@ public partial class HouseTests
             .SelectMany(folder => Directory.EnumerateFiles(Path.Combine(Testing.Repo.Root, folder), "*.cs", SearchOption.AllDirectories))
             .Where(file => !file.Contains("/obj/") && !file.Contains("/Migrations/"));
 
+    /// <summary>
+    /// What the tables looked like at each migration is asked for only by whoever takes one back, and weighs a thousand lines and more.
+    /// </summary>
+    [Fact]
+    public void Only_the_last_two_migrations_keep_what_the_tables_looked_like()
+    {
+        var folder = Path.Combine(Testing.Repo.Root, "src", "Junctra.Store", "Migrations");
+        var all = Directory.EnumerateFiles(folder, "2*.cs").Where(file => !file.EndsWith(".Designer.cs", StringComparison.Ordinal));
+        Assert.Equal(
+            all.Order().TakeLast(2).Select(file => Path.ChangeExtension(file, ".Designer.cs")),
+            Directory.EnumerateFiles(folder, "*.Designer.cs").Order()
+        );
+    }
+
     [Fact]
     public void The_guide_says_the_order_of_the_cores_folders()
     {

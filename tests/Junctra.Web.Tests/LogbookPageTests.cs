@@ -9,6 +9,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Junctra.Web.Tests;
 
 /// <summary>The logbook, stories, insight, and the record as a whole.</summary>
+[Trait("Turn", "3")]
 public sealed partial class LogbookPageTests(HistoryBench bench) : IClassFixture<HistoryBench>
 {
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;

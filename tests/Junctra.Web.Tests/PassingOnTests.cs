@@ -5,7 +5,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Tests;
 
 /// <summary>Of two web processes, work that only one does passes on to the other when the one is killed.</summary>
-[Trait("Turn", "2")]
+[Trait("Turn", "8")]
 public sealed class PassingOnTests() : TwoNodesBench(keepsTimetable: true)
 {
     [Fact]

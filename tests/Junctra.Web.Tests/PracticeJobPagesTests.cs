@@ -12,6 +12,7 @@ namespace Junctra.Web.Tests;
 
 /// <summary>Whole jobs of practice over the pages, what the shop asks of whoever writes, and what a lead sees of it.</summary>
 [Collection(nameof(PracticeWorld))]
+[Trait("Turn", "11")]
 public sealed class PracticeJobPagesTests(WebWorld world)
 {
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;

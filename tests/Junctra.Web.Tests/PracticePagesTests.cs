@@ -9,6 +9,7 @@ namespace Junctra.Web.Tests;
 
 /// <summary>The pages of practice: what was done is judged by the server, kept for whoever did it, and for nobody else.</summary>
 [Collection(nameof(PracticeWorld))]
+[Trait("Turn", "11")]
 public sealed class PracticePagesTests(WebWorld world)
 {
     private const string Page = "/practice/tn63e-off-to-warning";

@@ -14,7 +14,7 @@ namespace Junctra.Web.Tests;
 /// Somebody who follows any link and sends any form with anything in its fields: no page breaks, nothing hangs, nothing that was typed
 /// comes back as anything but text, and the shop goes on.
 /// </summary>
-[Trait("Turn", "3")]
+[Trait("Turn", "9")]
 public sealed class RandomWalkTests(WebWorld world) : IClassFixture<WebWorld>
 {
     private const string Mark = "zz-mark";

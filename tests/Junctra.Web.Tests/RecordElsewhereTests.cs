@@ -4,7 +4,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Junctra.Web.Tests;
 
 /// <summary>A bench's record, taken in by another.</summary>
-[Trait("Turn", "4")]
+[Trait("Turn", "10")]
 public sealed partial class RecordElsewhereTests(HistoryBench bench) : IClassFixture<HistoryBench>
 {
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;

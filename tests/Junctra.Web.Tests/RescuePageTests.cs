@@ -12,6 +12,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Junctra.Web.Tests;
 
 /// <summary>The branch to board rescue: who may act at it, and two people at one phone.</summary>
+[Trait("Turn", "7")]
 public sealed class RescuePageTests(WebWorld world) : IClassFixture<WebWorld>
 {
     private static CancellationToken Cancel => TestContext.Current.CancellationToken;

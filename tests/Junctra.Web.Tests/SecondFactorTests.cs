@@ -14,6 +14,7 @@ namespace Junctra.Web.Tests;
 
 /// <summary>The second factor, by an authenticator of this file's own (RFC 6238, RFC 4226).</summary>
 [Collection(nameof(DoorsWorld))]
+[Trait("Turn", "6")]
 public sealed partial class SecondFactorTests(WebWorld world)
 {
     private const string Password = "first-password";

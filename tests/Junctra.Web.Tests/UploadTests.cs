@@ -15,6 +15,7 @@ namespace Junctra.Web.Tests;
 /// Files from a person's computer, by the upload protocol: what its specification says, and what one person may keep open.
 /// </summary>
 [Collection(nameof(ArrivalsWorld))]
+[Trait("Turn", "11")]
 public sealed class UploadTests(WebWorld world)
 {
     private readonly HttpClient client = world.Client();

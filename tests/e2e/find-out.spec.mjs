@@ -44,7 +44,7 @@ test('the counter takes a phone in by keys, in one go', async ({ page }) => {
   await look(page, 'find-out-counter');
 });
 
-test('a newcomer takes in a phone of their own and comes to a finding', { tag: '@turn-0' }, async ({ page }) => {
+test('a newcomer takes in a phone of their own and comes to a finding', { tag: '@turn-6' }, async ({ page }) => {
   await signIn(page, 'lead');
   await page.keyboard.press('n');
   await page.locator('#description').fill('purple, ring on the back');
@@ -98,7 +98,7 @@ test('a swollen phone stops at the counter', async ({ page }) => {
   await look(page, 'intake-stopped');
 });
 
-test('the lead looks at the catalogue, reads build strings and keeps the staff', { tag: '@turn-3' }, async ({ page }) => {
+test('the lead looks at the catalogue, reads build strings and keeps the staff', { tag: '@turn-9' }, async ({ page }) => {
   await signIn(page, 'lead');
   await page.keyboard.press('g');
   await page.keyboard.press('c');

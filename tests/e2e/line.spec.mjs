@@ -127,7 +127,7 @@ test('demo job 4: a modified phone that is to be sold, from intake to hand-back'
   await look(page, 'logbook-of-one');
 });
 
-test('demo job 5: a half-done write, the photos wanted; stopped by a person and begun again', { tag: '@turn-0' }, async ({ page }) => {
+test('demo job 5: a half-done write, the photos wanted; stopped by a person and begun again', { tag: '@turn-6' }, async ({ page }) => {
   await libraryIsSeen(page);
   await page.goto(web('/jobs/0424/route'));
   await expect(page.getByRole('heading', { name: 'From boot loop into fastboot mode' })).toBeVisible();

@@ -53,7 +53,7 @@ test('demo job 1: its own revision first, another region only by another school 
   await expect(page.locator('tbody.candidate').filter({ hasText: 'TN63E_WHM_r6_full.zip' })).toContainText('Stopped by wish');
 });
 
-test('where nothing may be written: what opens it, and what does not', { tag: '@turn-2' }, async ({ page }) => {
+test('where nothing may be written: what opens it, and what does not', { tag: '@turn-8' }, async ({ page }) => {
   await match(page, '0422');
   await expect(page.getByText('No package in the library may be written to this phone with what is known now.')).toBeVisible();
   await expect(page.locator('.nearest')).toContainText('Copy it to the root of the external card');

@@ -2,11 +2,10 @@ import { defineConfig } from '@playwright/test';
 
 const results = process.env.JUNCTRA_ROOT ? `${process.env.JUNCTRA_ROOT}/.junctra/results` : 'test-results';
 
-// Long walks take turns: a run of the suite has those of one turn in six, by the number of commits, so that a state of the code always has the
-// same. All of them where that is asked for, where pictures are made, and where a walk is run by itself.
-const turns = 6;
-const { JUNCTRA_TURN: turn, JUNCTRA_SHOTS: shots, JUNCTRA_EVERY_FAULT: whole } = process.env;
-const otherTurns = turn && !shots && !whole ? [...Array(turns).keys()].filter((one) => one !== turn % turns).map((one) => `@turn-${one}`) : [];
+// Long walks take turns: a run of the suite has those of one turn, by the number of commits, so that a state of the code always has the same.
+// All of them where that is asked for, where pictures are made, and where a walk is run by itself.
+const { JUNCTRA_TURN: turn, JUNCTRA_TURNS: turns, JUNCTRA_SHOTS: shots } = process.env;
+const otherTurns = turn && !shots ? [...Array(+turns).keys()].filter((one) => one !== turn % turns).map((one) => `@turn-${one}\\b`) : [];
 
 export default defineConfig({
   testDir: '.',

@@ -6,7 +6,7 @@ test.describe.configure({ mode: 'serial' });
 
 const points = (page) => page.locator('.notice b').first();
 
-test('a phone is brought into its write mode by held keys, and what went wrong is said', { tag: '@turn-0' }, async ({ page }) => {
+test('a phone is brought into its write mode by held keys, and what went wrong is said', { tag: '@turn-6' }, async ({ page }) => {
   watch(page);
   await signIn(page, 'bench');
   await page.goto(web('/'));
@@ -45,7 +45,7 @@ test('a phone is brought into its write mode by held keys, and what went wrong i
   await look(page, 'practice-run');
 });
 
-test('a screen is read, and trouble is met, by keyboard alone', { tag: '@turn-1' }, async ({ page }) => {
+test('a screen is read, and trouble is met, by keyboard alone', { tag: '@turn-7' }, async ({ page }) => {
   watch(page);
   await signIn(page, 'bench');
   await page.goto(web('/practice/screen-hx204-fastboot'));
@@ -106,7 +106,7 @@ async function intoFastboot(page) {
   await page.keyboard.up('ArrowDown');
 }
 
-test('a whole job goes from what is wrong with it to its hand-back, by keyboard and held keys', { tag: '@turn-5' }, async ({ page }) => {
+test('a whole job goes from what is wrong with it to its hand-back, by keyboard and held keys', { tag: '@turn-11' }, async ({ page }) => {
   test.setTimeout(300_000);
   watch(page);
   await signIn(page, 'bench');

@@ -39,7 +39,7 @@ test('a route is followed from where the phone really is, and the reached mode b
   await expect(page.getByRole('heading', { name: 'From boot loop into download mode' })).toBeVisible();
 });
 
-test('a score is tried on the twin with the keyboard, and the twin says where a press was early', { tag: '@turn-4' }, async ({ page }) => {
+test('a score is tried on the twin with the keyboard, and the twin says where a press was early', { tag: '@turn-10' }, async ({ page }) => {
   await page.goto(web('/jobs/0428/route/try?way=off-to-warning&from=off'));
   const trial = page.locator('[data-url]');
   await expect(page.locator('.twin-screen')).toHaveClass(/dark/);
@@ -81,7 +81,7 @@ test('a score is tried on the twin with the keyboard, and the twin says where a 
   await expect(page.locator('.twin-screen')).toContainText('Lock the bootloader?');
 });
 
-test('demo job 9: the target is told by its serial, and remedies come in their order', { tag: '@turn-3' }, async ({ page }) => {
+test('demo job 9: the target is told by its serial, and remedies come in their order', { tag: '@turn-9' }, async ({ page }) => {
   await page.goto(web('/jobs/0423/route/link?port=D'));
   await expect(page.getByRole('heading', { name: 'Two phones listed' })).toBeVisible();
   await expect(page.getByRole('row').filter({ hasText: 'none shown' })).toContainText('warning mark');

@@ -54,8 +54,8 @@ async function startAt() {
   const phones = run('Junctra.StandIns', ['serve', `--catalogue=${root}/catalogue`, `--data=${folder}/phones`, `--control=${control}`,
     ...phoneNames.map((name, i) => `--phone-${name.toLowerCase()}=${ports[i]}`), `--list=${list}`, '--rate=3000000', '--pace=10', '--long-pace=400', `--mirror-files=${folder}/mirrors`, '--mirror-pace=2']);
   // Making the timetable is a sixth of what the program does meanwhile: where its walks have their turn, and where all walks are run.
-  const { JUNCTRA_TURN: turn, JUNCTRA_SHOTS: shots, JUNCTRA_EVERY_FAULT: whole } = process.env;
-  const keepsTimetable = !turn || shots || whole || turn % 6 === 5;
+  const { JUNCTRA_TURN: turn, JUNCTRA_TURNS: turns, JUNCTRA_SHOTS: shots } = process.env;
+  const keepsTimetable = !turn || shots || turn % turns === 5;
   const site = run('Junctra.Web', ['--contentRoot', join(root, 'src/Junctra.Web')], {
     ConnectionStrings__Junctra: `${server};Database=e2e_${process.pid}`,
     ASPNETCORE_URLS: `http://127.0.0.1:${web}`,

@@ -21,7 +21,7 @@ test.beforeEach(async ({ page }) => {
   await signIn(page);
 });
 
-test('what was saved before a wipe is offered at the check, and goes back to the same phone', { tag: '@turn-5' }, async ({ page }) => {
+test('what was saved before a wipe is offered at the check, and goes back to the same phone', { tag: '@turn-11' }, async ({ page }) => {
   await givesItsFiles();
   const before = await files();
   expect(before.length).toBeGreaterThan(0);

@@ -65,7 +65,7 @@ test('demo job 8: the update on the card is put right; recovery is missed, the w
   await handBack(page, '0422');
 });
 
-test('demo job 7: its own backup, one boot, stock recovery, the lock closed; each proved', { tag: '@turn-3' }, async ({ page }) => {
+test('demo job 7: its own backup, one boot, stock recovery, the lock closed; each proved', { tag: '@turn-9' }, async ({ page }) => {
   await into('L', 'custom-recovery');
   await read(page, '0420', 'L');
   await choose(page, '0420', 'OB17_2.6.112_r04_DNM');
@@ -136,7 +136,7 @@ test('demo job 7: its own backup, one boot, stock recovery, the lock closed; eac
   await handBack(page, '0420');
 });
 
-test('demo job 6: the system part is patched on the phone and brought back, then written with its bundle; root stays', { tag: '@turn-5' }, async ({ page }) => {
+test('demo job 6: the system part is patched on the phone and brought back, then written with its bundle; root stays', { tag: '@turn-11' }, async ({ page }) => {
   const candidate = async (file) => expect(async () => {
     await page.goto(web('/jobs/0419/match'));
     await page.locator('tbody.candidate', { hasText: file }).getByRole('link').first().click({ timeout: 2_000 });

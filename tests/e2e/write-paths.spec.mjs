@@ -16,7 +16,7 @@ test.beforeEach(async ({ page }) => {
   await signIn(page);
 });
 
-test('a phone that hangs on stale data is wiped by hands alone, with a wrong screen on the way', { tag: '@turn-4' }, async ({ page }) => {
+test('a phone that hangs on stale data is wiped by hands alone, with a wrong screen on the way', { tag: '@turn-10' }, async ({ page }) => {
   await page.goto(web('/jobs/new'));
   await page.locator('#description').fill('green, worn corners');
   await page.locator('#code').fill('HX204');
@@ -84,7 +84,7 @@ async function begin(page) {
   await expect(page).toHaveURL(/write$/);
 }
 
-test('demo job 1: a bundle that keeps the data, the cable out in the system image, and again to the hand-back', { tag: '@turn-3' }, async ({ page }) => {
+test('demo job 1: a bundle that keeps the data, the cable out in the system image, and again to the hand-back', { tag: '@turn-8' }, async ({ page }) => {
   await libraryIsSeen(page);
   await intoDownload(page);
   await expect(page).toHaveURL(/match$/);

@@ -58,7 +58,7 @@ async function steps(page, until) {
   }
 }
 
-test('demo job 12: opened, the pad found, rescued, written, checked, closed up, handed back', { tag: '@turn-1' }, async ({ page }) => {
+test('demo job 12: opened, the pad found, rescued, written, checked, closed up, handed back', { tag: '@turn-7' }, async ({ page }) => {
   await findDead(page, '0427');
   await note(page, '0427', 'region', 'WHM', 'Label');
   await page.goto(web('/jobs/0427/match'));

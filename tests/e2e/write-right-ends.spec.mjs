@@ -10,7 +10,7 @@ test.beforeEach(async ({ page }) => {
   await libraryIsSeen(page);
 });
 
-test('demo job 2: another region is a stop by shop rule, and is written under another school with its risk named', { tag: '@turn-1' }, async ({ page }) => {
+test('demo job 2: another region is a stop by shop rule, and is written under another school with its risk named', { tag: '@turn-8' }, async ({ page }) => {
   await into('I', 'download');
   await read(page, '0415', 'I');
   const korrow = page.locator('tbody.candidate', { hasText: 'TN41E.2.2624.KRW1' });
@@ -49,7 +49,7 @@ test('demo job 3: the bundle on the stick is for another phone, and it goes back
   expect((await phone('J')).mode).toBe('system');
 });
 
-test('demo job 13: proved to be stock by a write and one boot, then locked, and the switch turned off', { tag: '@turn-3' }, async ({ page }) => {
+test('demo job 13: proved to be stock by a write and one boot, then locked, and the switch turned off', { tag: '@turn-7' }, async ({ page }) => {
   // Who forgets this stands before the set-up with the owner's account afterwards.
   await hands('G', 'select/sign-out');
   await into('G', 'download');
@@ -104,7 +104,7 @@ test('demo job 13: proved to be stock by a write and one boot, then locked, and 
   await handBack(page, '0428');
 });
 
-test('a phone that loops on the data that stayed: a restart, then the wipe that was agreed on, each in the journal', { tag: '@turn-5' }, async ({ page }) => {
+test('a phone that loops on the data that stayed: a restart, then the wipe that was agreed on, each in the journal', { tag: '@turn-1' }, async ({ page }) => {
   await hands('A', 'renew');
   await page.goto(web('/jobs/new'));
   await page.locator('#ticket').fill('0788');
@@ -175,7 +175,7 @@ test('a phone that loops on the data that stayed: a restart, then the wipe that 
   await handBack(page, '0788');
 });
 
-test('a held restart is forgotten: it starts before its data are wiped, and is led into its recovery from there', { tag: '@turn-4' }, async ({ page }) => {
+test('a held restart is forgotten: it starts before its data are wiped, and is led into its recovery from there', { tag: '@turn-10' }, async ({ page }) => {
   await hands('H', 'renew');
   await page.goto(web('/jobs/new'));
   await page.locator('#ticket').fill('0789');

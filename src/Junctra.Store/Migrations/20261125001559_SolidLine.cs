@@ -1,10 +1,13 @@
-﻿using Microsoft.EntityFrameworkCore.Migrations;
+﻿using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.EntityFrameworkCore.Migrations;
 
 #nullable disable
 
 namespace Junctra.Store.Migrations
 {
     /// <inheritdoc />
+    [DbContext(typeof(JunctraDb))]
+    [Migration("20261125001559_SolidLine")]
     public partial class SolidLine : Migration
     {
         /// <inheritdoc />

@@ -1,4 +1,5 @@
 ﻿using System;
+using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 
@@ -7,6 +8,8 @@ using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 namespace Junctra.Store.Migrations
 {
     /// <inheritdoc />
+    [DbContext(typeof(JunctraDb))]
+    [Migration("20261127004952_LinksAndCharging")]
     public partial class LinksAndCharging : Migration
     {
         /// <inheritdoc />

@@ -1,10 +1,13 @@
-﻿using Microsoft.EntityFrameworkCore.Migrations;
+﻿using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.EntityFrameworkCore.Migrations;
 
 #nullable disable
 
 namespace Junctra.Store.Migrations
 {
     /// <inheritdoc />
+    [DbContext(typeof(JunctraDb))]
+    [Migration("20261129185022_EarlierVisits")]
     public partial class EarlierVisits : Migration
     {
         /// <inheritdoc />

@@ -1,4 +1,5 @@
 ﻿using System;
+using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
 using NpgsqlTypes;
@@ -8,6 +9,8 @@ using NpgsqlTypes;
 namespace Junctra.Store.Migrations
 {
     /// <inheritdoc />
+    [DbContext(typeof(JunctraDb))]
+    [Migration("20261129211237_LogbookThatTeaches")]
     public partial class LogbookThatTeaches : Migration
     {
         /// <inheritdoc />

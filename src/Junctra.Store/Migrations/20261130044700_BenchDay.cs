@@ -1,4 +1,5 @@
 ﻿using System;
+using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Migrations;
 
 #nullable disable
@@ -6,6 +7,8 @@ using Microsoft.EntityFrameworkCore.Migrations;
 namespace Junctra.Store.Migrations
 {
     /// <inheritdoc />
+    [DbContext(typeof(JunctraDb))]
+    [Migration("20261130044700_BenchDay")]
     public partial class BenchDay : Migration
     {
         /// <inheritdoc />
