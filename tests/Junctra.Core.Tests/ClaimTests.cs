@@ -104,7 +104,7 @@ public partial class ClaimTests
                         b.Results.Select(result => (result.Verdict, result.Sentence))
                     );
                 },
-                iter: Sampled.Of(3000, 600)
+                iter: Sampled.Of(3000, 150)
             );
 
     [Fact]

@@ -91,6 +91,6 @@ public class NearMissTests
                     );
                 }
             },
-            iter: Sampled.Of(150, 50)
+            iter: Sampled.Of(150, 20)
         );
 }

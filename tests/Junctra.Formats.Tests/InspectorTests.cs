@@ -80,7 +80,7 @@ public class InspectorTests
         }
     }
 
-    [Fact]
+    [Fact, Trait("Turn", "5")]
     public async Task Demo_packages_are_the_same_bytes_every_time()
     {
         var again = Directory.CreateTempSubdirectory();

@@ -72,7 +72,7 @@ public sealed class BegunWorkTests
         Assert.Contains("only what comes first", day.WhyNot);
     }
 
-    [Fact]
+    [Fact, Trait("Turn", "8")]
     public void No_timetable_is_less_late_than_is_proved_to_be_the_least()
     {
         var (late, days) = (0, Sampled.Of(10, 2));

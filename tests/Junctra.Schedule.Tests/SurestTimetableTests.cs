@@ -3,6 +3,7 @@ using Junctra.StandIns.Days;
 namespace Junctra.Schedule.Tests;
 
 /// <summary>The timetable by which a bench works: sound, never later than the simple rule's, and with more room for promises.</summary>
+[Trait("Turn", "4")]
 public sealed class SurestTimetableTests
 {
     private static long Exposed(Day day, Timetable made) => PromiseChances.Played(day, made, 60).Sum(ready => Exposure.Of(day, ready));

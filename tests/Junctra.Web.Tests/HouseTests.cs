@@ -54,6 +54,14 @@ public partial class HouseTests
         Assert.Empty(used.Except(Allowed[part]));
     }
 
+    /// <summary>
+    /// A parallel query blocks a thread of the pool until others of it have done their parts: pages asked for at once wait for each other.
+    /// </summary>
+    [Theory]
+    [MemberData(nameof(Parts))]
+    public void No_part_asks_by_parallel_queries(string part) =>
+        Assert.DoesNotContain(Assembly.Load(part).GetReferencedAssemblies(), used => used.Name == "System.Linq.Parallel");
+
     [Fact]
     public void The_core_does_no_input_or_output_and_has_no_clock_of_its_own()
     {

@@ -39,16 +39,19 @@ public static class Rehearser
         var model = @case.Model!;
         var twin = new PhoneTwin(model, @case.Catalogue);
         // Every branch is a twin of its own; they are played side by side and heard in their order, so that one plan has one rehearsal.
+        // Whoever asks plays what nobody else has begun. A parallel query would wait for others to begin it, and pages that are asked for
+        // at once would wait for each other.
         var phones = Branches(@case.Phone, plan).ToList();
-        var branches = phones
-            .AsParallel()
-            .AsOrdered()
-            .Select(phone => Play(new RehearsalBranch(new TwinScene(twin, @case.Catalogue, phone), plan, Start(plan, @case, phone, model))))
-            .ToList();
+        var branches = new (string? Why, PlayedBranch? Played, IReadOnlyList<StepRisk> Risks)[phones.Count];
+        Parallel.For(0, phones.Count, i =>
+            branches[i] = Play(
+                new RehearsalBranch(new TwinScene(twin, @case.Catalogue, phones[i]), plan, Start(plan, @case, phones[i], model))
+            )
+        );
         if (branches.Select(branch => branch.Why).FirstOrDefault(why => why is not null) is { } fails)
             return Rehearsal.Fails(fails);
-        var played = branches.ConvertAll(branch => branch.Played!);
-        var harms = branches.ConvertAll(branch => Harm(branch.Played!, branch.Risks));
+        var played = Array.ConvertAll(branches, branch => branch.Played!);
+        var harms = Array.ConvertAll(branches, branch => Harm(branch.Played!, branch.Risks));
         var risks = new Dictionary<(int Step, string? Partition), StepRisk>();
         foreach (var risk in branches.SelectMany(branch => branch.Risks))
             risks[(risk.Step, risk.Partition)] = risks.TryGetValue((risk.Step, risk.Partition), out var worst)
@@ -60,7 +63,7 @@ public static class Rehearser
             Fates.Of(plan, @case, played, twin),
             Expectations.Of(plan, @case, played, twin),
             [.. risks.Values.OrderBy(risk => risk.Step).ThenBy(risk => risk.Partition is not null)],
-            played.Count
+            played.Length
         )
         {
             OpenFacts =

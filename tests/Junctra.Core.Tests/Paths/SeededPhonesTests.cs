@@ -16,8 +16,7 @@ namespace Junctra.Core.Tests.Paths;
 /// </summary>
 public class SeededPhonesTests
 {
-    // Two thousand with the switch for every fault; fewer in every run.
-    private static readonly int Phones = Sampled.Of(2000, 400);
+    private static readonly IReadOnlyList<int> Phones = [.. Sampled.Seeds(2000, 400)];
 
     private static readonly FactName[] Modified = [FactName.DeviceStatus, FactName.Recovery, FactName.Root, FactName.RootManager];
 
@@ -91,7 +90,7 @@ public class SeededPhonesTests
         var planned = 0;
         var paths = new System.Collections.Concurrent.ConcurrentDictionary<string, int>();
         var wrong = new System.Collections.Concurrent.ConcurrentQueue<string>();
-        Parallel.For(0, Phones, seed =>
+        Parallel.ForEach(Phones, seed =>
         {
             if (Of(seed, wrong.Enqueue) is not { } one)
                 return;
@@ -102,7 +101,7 @@ public class SeededPhonesTests
             EndsNoWorse(one);
         });
         Assert.True(wrong.IsEmpty, string.Join("\n", wrong.Order()));
-        Assert.True(planned > Phones / 4, $"only {planned} of {Phones} had a plan");
+        Assert.True(planned > Phones.Count / 4, $"only {planned} of {Phones.Count} had a plan");
         Assert.True(paths.Count >= 9, $"only {string.Join(", ", paths.Keys.Order())}");
     }
 
