@@ -107,7 +107,7 @@ internal sealed class FastbootSession(BenchPhone phone, NetworkStream stream, St
             var length = await FastbootWire.ReceiveLengthAsync(stream, closed);
             if (length < 0 || length > bytes - taken)
                 throw new InvalidDataException("More data than was announced.");
-            await FaultStriker.ReadAsync(stream, data.AsMemory(taken, (int)length), phone.Faults, pace, null, closed);
+            await FaultStriker.ReadAsync(stream, data.AsMemory(taken, (int)length), phone, pace, null, closed);
             taken += (int)length;
         }
 

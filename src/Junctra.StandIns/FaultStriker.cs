@@ -42,14 +42,14 @@ internal static class FaultStriker
     /// <summary>Reads so many bytes at the pace of the phone, and lets faults strike at their very byte.</summary>
     /// <param name="stream">From where.</param>
     /// <param name="into">Where they go, all of it.</param>
-    /// <param name="faults">What is to go wrong.</param>
+    /// <param name="phone">What is to go wrong; it may be set anew meanwhile.</param>
     /// <param name="pace">The pace of the phone.</param>
     /// <param name="came">Told of each part once it lies there.</param>
     /// <param name="closed">Ends the wait.</param>
     public static async Task ReadAsync(
         Stream stream,
         Memory<byte> into,
-        StandInFaults faults,
+        BenchPhone phone,
         StandInPace pace,
         Action<ReadOnlyMemory<byte>>? came,
         CancellationToken closed
@@ -58,6 +58,7 @@ internal static class FaultStriker
         const int maxAtOnce = 256 << 10;
         for (var taken = 0; taken < into.Length; )
         {
+            var faults = phone.Faults;
             var part = await stream.ReadAsync(into.Slice(taken, Math.Min(faults.BytesUntilStrike(maxAtOnce), into.Length - taken)), closed);
             if (part == 0)
                 throw new EndOfStreamException();

@@ -55,7 +55,7 @@ internal sealed partial class PhoneSession
             for (long left = bytes; left > 0; )
             {
                 var data = part.AsMemory(0, (int)Math.Min(Part, left));
-                await FaultStriker.ReadAsync(stream, data, phone.Faults, pace, null, closed);
+                await FaultStriker.ReadAsync(stream, data, phone, pace, null, closed);
                 digest.AppendData(data.Span);
                 await file.WriteAsync(data, closed);
                 left -= data.Length;

@@ -151,7 +151,7 @@ internal sealed partial class PhoneSession(
         held = null;
         // Digested while the rest still comes: afterwards it would cost the computer the same time again.
         using var digest = PieceDigest.Of(digestName);
-        await FaultStriker.ReadAsync(stream, data, phone.Faults, pace, part => digest.Append(part.Span), closed);
+        await FaultStriker.ReadAsync(stream, data, phone, pace, part => digest.Append(part.Span), closed);
         var came = digest.End();
         // A computer may say the full digest all the same.
         await CameWholeAsync(name => name == digestName ? came : Convert.ToHexStringLower(SHA256.HashData(data.Span)), closed);

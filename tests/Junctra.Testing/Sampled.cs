@@ -49,7 +49,7 @@ public static class Sampled
 
     /// <summary>A few seeds of all, others after the next commit; all of them where that is asked for.</summary>
     public static IEnumerable<int> Seeds(int all, int few) =>
-        Enumerable.Range(0, IsWhole ? all : few).Select(i => ((Commits ?? 0) * few + i) % all);
+        Enumerable.Range(0, IsWhole ? all : few).Select(i => (int)(((Commits ?? 0L) * few + i) % all));
 
     /// <summary>
     /// One share of what every run of the suite tries some of, another after the next commit; all of it where that is asked for, and where
