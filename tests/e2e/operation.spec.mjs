@@ -27,7 +27,7 @@ test('the line is shown, put away, and brought out again', async ({ page }) => {
   }
 });
 
-test('the lead sees what keeps the house, and where everybody is signed in', async ({ page }) => {
+test('the lead sees what keeps the house, and where everybody is signed in', { tag: '@turn-4' }, async ({ page }) => {
   watch(page);
   await signIn(page);
   await page.goto(web('/operation'));

@@ -146,7 +146,7 @@ test('a whole job goes from what is wrong with it to its hand-back, by keyboard 
   await look(page, 'practice-job-run');
 });
 
-test('a cable pulled in a write of practice ends it, with the moment and what it would have cost', async ({ page }) => {
+test('a cable pulled in a write of practice ends it, with the moment and what it would have cost', { tag: '@turn-11' }, async ({ page }) => {
   test.setTimeout(300_000);
   watch(page);
   await signIn(page, 'bench');

@@ -120,7 +120,7 @@ test('demo job 9: the target is told by its serial, and remedies come in their o
   await handBack(page, '0423');
 });
 
-test('demo job 10: “no command” is left by its key score, and nothing is written', async ({ page }) => {
+test('demo job 10: “no command” is left by its key score, and nothing is written', { tag: '@turn-9' }, async ({ page }) => {
   await page.goto(web('/jobs/0425/route?to=system'));
   await expect(page.getByRole('heading', { name: 'From “no command” screen into running system' })).toBeVisible();
   await expect(page.getByText('let go of it first', { exact: false }).first()).toBeVisible();
@@ -137,7 +137,7 @@ test('demo job 10: “no command” is left by its key score, and nothing is wri
   await handBack(page, '0425');
 });
 
-test('demo job 14: a phone that seems dead is charged before anything else', async ({ page }) => {
+test('demo job 14: a phone that seems dead is charged before anything else', { tag: '@turn-9' }, async ({ page }) => {
   await page.goto(web('/jobs/0429/route'));
   await page.locator('#to').selectOption('charging');
   await page.getByRole('button', { name: 'Route there' }).click();
@@ -156,7 +156,7 @@ test('demo job 14: a phone that seems dead is charged before anything else', asy
   await handBack(page, '0429');
 });
 
-test('demo job 13: the lock question, and the switch that hides until the phone was online', async ({ page }) => {
+test('demo job 13: the lock question, and the switch that hides until the phone was online', { tag: '@turn-9' }, async ({ page }) => {
   await page.goto(web('/jobs/0428/route?to=lock-change'));
   await expect(page.getByRole('heading', { name: 'From running system into lock-change screen' })).toBeVisible();
   await page.goto(web('/jobs/0428/route/try?way=warning-to-lock-change&from=warning-screen'));

@@ -3,7 +3,7 @@ import { expect, test } from './world.mjs';
 import { into, phone } from './bench.mjs';
 import { look, watch } from './steps.mjs';
 
-test('a phone is held by keys and by mouse, its cable moved, its card filled', async ({ page }) => {
+test('a phone is held by keys and by mouse, its cable moved, its card filled', { tag: '@turn-4' }, async ({ page }) => {
   watch(page);
   await page.goto(process.env.JUNCTRA_HANDS);
   const tiles = page.locator('#tiles .tile');

@@ -20,7 +20,7 @@ async function findDead(page, job) {
   await expect(page.getByText('The finding is: boot chain gone.')).toBeVisible();
 }
 
-test('demo job 11: not worth opening, and said before', async ({ page }) => {
+test('demo job 11: not worth opening, and said before', { tag: '@turn-7' }, async ({ page }) => {
   await findDead(page, '0426');
   await page.goto(web('/jobs/0426/plan'));
   await expect(page.getByText('Not worth opening: the loader supports revisions up to 6, and the phone had 7.')).toBeVisible();
