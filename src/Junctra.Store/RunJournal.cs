@@ -23,8 +23,8 @@ public sealed partial class RunJournal(IDbContextFactory<JunctraDb> databases, T
     public TimeSpan Lease { get; } = lease ?? UsualLease;
 
     /// <summary>
-    /// Claims the oldest run that waits, or returns null. A run that this writer has claimed already and does not know of is given to it:
-    /// the answer to that claim was lost with the connection.
+    /// Claims the oldest run that waits, but none that has waited for longer than a lease, or returns null. A run that this writer has
+    /// claimed already and does not know of is given to it: the answer to that claim was lost with the connection.
     /// </summary>
     /// <param name="writer">The writer.</param>
     /// <param name="known">The runs that it knows it holds, or held until they broke off.</param>
@@ -33,14 +33,15 @@ public sealed partial class RunJournal(IDbContextFactory<JunctraDb> databases, T
     {
         var held = known?.ToArray() ?? [];
         await using var db = await databases.CreateDbContextAsync(cancel);
-        var until = await DatabaseClock.NowAsync(db, time, cancel) + Lease;
+        var clock = await DatabaseClock.NowAsync(db, time, cancel);
         var claimed = await db
             .Database.SqlQuery<int>(
                 $"""
-                update runs set status = 'Writing', claimed_by = {writer}, lease_until = {until}
+                update runs set status = 'Writing', claimed_by = {writer}, lease_until = {clock + Lease}
                 where id = (
                     select id from runs
-                    where status = 'Queued' or (status = 'Writing' and claimed_by = {writer} and not id = any({held}))
+                    where (status = 'Queued' and queued_at >= {clock - Lease})
+                        or (status = 'Writing' and claimed_by = {writer} and not id = any({held}))
                     order by id for update skip locked limit 1)
                 returning id as "Value"
                 """

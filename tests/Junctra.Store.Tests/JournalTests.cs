@@ -206,8 +206,8 @@ public sealed class JournalTests : IAsyncLifetime
         time.Advance(RunJournal.UsualLease * 0.9);
         Assert.Empty(await journal.FailAbandonedAsync());
         time.Advance(RunJournal.UsualLease);
-        Assert.Equal([id], await journal.FailAbandonedAsync());
         Assert.Null(await journal.ClaimAsync("late"));
+        Assert.Equal([id], await journal.FailAbandonedAsync());
         var state = RunState.Of(Plan, await journal.ReadAsync(id));
         Assert.Equal(
             (RunStatus.Failed, "No writer took this run in time.", false),

@@ -17,13 +17,15 @@ public sealed class TestDatabase : IAsyncDisposable, IDbContextFactory<JunctraDb
 
     public static async Task<TestDatabase> CreateAsync(bool migrate = true)
     {
-        var server = Environment.GetEnvironmentVariable("JUNCTRA_TEST_PG")
-            ?? throw new InvalidOperationException(
-                "Tests of the store need PostgreSQL: run them with ./junctra test, or set JUNCTRA_TEST_PG."
-            );
-        var database = new TestDatabase(server);
+        var database = new TestDatabase(Server());
         if (migrate)
-            await ExecuteAsync(server, $"create database {database.name} template {await Template.Value}");
+        {
+            var template = await Template.Value;
+            await using var connection = await OpenAsync(database.server);
+            // File by file, for the tests' server has them in memory: block by block and through its log takes twice as long.
+            await ExecuteAsync(connection, $"create database {database.name} template {template} strategy file_copy");
+        }
+
         return database;
     }
 
@@ -46,17 +48,43 @@ public sealed class TestDatabase : IAsyncDisposable, IDbContextFactory<JunctraDb
         return (wire, connection.ConnectionString);
     }
 
-    /// <summary>A database that was migrated once; the others of this program are copies of it.</summary>
+    /// <summary>A database that was migrated once, of which the others are copies: in this program, or in all of a suite.</summary>
     private static readonly Lazy<Task<string>> Template = new(async () =>
+    {
+        if (Suite.Name is not null)
+            return await OfSuiteAsync($"suite_{Suite.Name}");
+        var template = await MigratedAsync();
+        AppDomain.CurrentDomain.ProcessExit += (_, _) => template.DisposeAsync().AsTask().GetAwaiter().GetResult();
+        return template.name;
+    });
+
+    private static async Task<TestDatabase> MigratedAsync()
     {
         var template = await CreateAsync(migrate: false);
         await using (var db = template.CreateDbContext())
             await db.Database.MigrateAsync();
         // Nobody may be connected to what is copied.
         NpgsqlConnection.ClearAllPools();
-        AppDomain.CurrentDomain.ProcessExit += (_, _) => template.DisposeAsync().AsTask().GetAwaiter().GetResult();
-        return template.name;
-    });
+        return template;
+    }
+
+    // Whoever comes first makes it, and the others wait for that; it goes with the suite's server.
+    private static async Task<string> OfSuiteAsync(string name)
+    {
+        await using var connection = await OpenAsync(Server());
+        await using var comeFirst = new NpgsqlCommand("select pg_advisory_lock(hashtext(@name))", connection);
+        comeFirst.Parameters.AddWithValue("name", name);
+        await comeFirst.ExecuteNonQueryAsync();
+        await using var look = new NpgsqlCommand("select exists (select from pg_database where datname = @name)", connection);
+        look.Parameters.AddWithValue("name", name);
+        if (!(bool)(await look.ExecuteScalarAsync())!)
+        {
+            var template = await MigratedAsync();
+            await ExecuteAsync(connection, $"alter database {template.name} rename to {name}");
+        }
+
+        return name;
+    }
 
     public JunctraDb CreateDbContext()
     {
@@ -67,13 +95,23 @@ public sealed class TestDatabase : IAsyncDisposable, IDbContextFactory<JunctraDb
 
     public async ValueTask DisposeAsync()
     {
-        await ExecuteAsync(server, $"drop database if exists {name} with (force)");
+        await using var connection = await OpenAsync(server);
+        await ExecuteAsync(connection, $"drop database if exists {name} with (force)");
     }
 
-    private static async Task ExecuteAsync(string server, string sql)
+    private static string Server() =>
+        Environment.GetEnvironmentVariable("JUNCTRA_TEST_PG")
+        ?? throw new InvalidOperationException("Tests of the store need PostgreSQL: run them with ./junctra test, or set JUNCTRA_TEST_PG.");
+
+    private static async Task<NpgsqlConnection> OpenAsync(string server)
     {
-        await using var connection = new NpgsqlConnection($"{server};Database=postgres;Pooling=false");
+        var connection = new NpgsqlConnection($"{server};Database=postgres;Pooling=false");
         await connection.OpenAsync();
+        return connection;
+    }
+
+    private static async Task ExecuteAsync(NpgsqlConnection connection, string sql)
+    {
         await using var command = new NpgsqlCommand(sql, connection);
         await command.ExecuteNonQueryAsync();
     }

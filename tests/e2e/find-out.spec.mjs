@@ -11,7 +11,7 @@ test('the counter takes a phone in by keys, in one go', async ({ page }) => {
   await signIn(page, 'counter');
   await page.keyboard.press('n');
   await expect(page.locator('#description')).toBeFocused();
-  const began = Date.now();
+  await page.evaluate(() => { window.keysPressed = 0; addEventListener('keydown', () => window.keysPressed++, true); });
   const keys = async (text) => { await page.keyboard.type(text); await page.keyboard.press('Tab'); };
   await keys('yellow, no case');
   await page.keyboard.type('0B17');
@@ -34,10 +34,10 @@ test('the counter takes a phone in by keys, in one go', async ({ page }) => {
   await keys('SIM');
   await page.keyboard.press(' ');
   await page.locator('#ticket').focus();
+  // What a person needs is counted, not timed: a slow hand presses two keys in a second, and a minute is what a counter has.
+  expect(await page.evaluate(() => window.keysPressed)).toBeLessThan(120);
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/find-out$/);
-  // A person is slower than this; the point is that nothing but keys was needed.
-  expect(Date.now() - began).toBeLessThan(60_000);
   await expect(page.getByText('Power first.').first()).toBeVisible();
   await expect(page.getByText('Acting here is for the bench.')).toBeVisible();
   await expect(page.locator('[data-answer="1"]')).toBeDisabled();

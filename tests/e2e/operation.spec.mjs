@@ -4,7 +4,17 @@ import { act, barriers, look, signIn, watch, web } from './steps.mjs';
 
 const views = ['/', '/jobs/new', '/jobs/0421/intake', '/jobs/0421/find-out', '/jobs/0421/match', '/jobs/0421/route', '/jobs/0421/plan', '/jobs/0421/write',
   '/jobs/0421/check', '/jobs/0421/hand-back', '/jobs/0421/story', '/packages', '/packages/room', '/sources', '/logbook', '/insight', '/practice', '/practice/mine', '/catalogue', '/catalogue/models/HX204', '/catalogue/change',
-  '/ports', '/shop-rules', '/bench-hours', '/records', '/staff', '/account', '/operation'];
+  '/ports', '/shop-rules', '/bench-hours', '/records', '/staff', '/account', '/operation', '/practice/screen-hx204-fastboot', '/jobs/0427/rescue?part=pad'];
+
+// Jobs of the demo's past have runs to tell of; those on the bench may not have come so far.
+async function viewsOfTheDemo(page) {
+  const past = page.locator('a[href$="/story"]');
+  await expect(async () => {
+    await page.goto(web('/logbook'));
+    expect(await past.count()).toBeGreaterThan(2);
+  }).toPass();
+  return [...views, ...await past.evaluateAll((links) => links.slice(0, 3).map((link) => link.getAttribute('href')))];
+}
 
 test('what looks for barriers finds those that are there', async ({ page }) => {
   await page.setContent('<!doctype html><html lang="en"><title>Barriers</title><main><img src="data:,"><p style="color:#bbb;background:#ccc">faint</p><input></main>');
@@ -47,7 +57,7 @@ test('by night every view can be read', { tag: '@turn-10' }, async ({ page }) =>
   await page.getByLabel('night').check();
   await page.keyboard.press('Escape');
   const wrong = [];
-  for (const view of views) {
+  for (const view of await viewsOfTheDemo(page)) {
     await page.goto(web(view));
     await expect(page.locator('html')).toHaveAttribute('data-theme', 'night');
     const { violations } = await barriers(page).withRules(['color-contrast']).analyze();
@@ -63,7 +73,7 @@ for (const width of [390, 640, 768, 1920]) {
     await page.setViewportSize({ width, height: 900 });
     await signIn(page);
     const wrong = [];
-    for (const view of views) {
+    for (const view of await viewsOfTheDemo(page)) {
       await page.goto(web(view));
       const over = await page.evaluate(() => {
         const edge = document.documentElement.clientWidth;

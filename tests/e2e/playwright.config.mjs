@@ -10,8 +10,9 @@ const otherTurns = turn && !shots ? [...Array(+turns).keys()].filter((one) => on
 export default defineConfig({
   testDir: '.',
   grepInvert: otherTurns.length > 0 ? new RegExp(otherTurns.join('|')) : undefined,
-  // One bench, one pair of hands: the walks of a file share phones and follow each other; a worker has a world of its own.
-  workers: 2,
+  // One bench, one pair of hands: the walks of a file share phones and follow each other; a worker has a world of its own. A world takes
+  // its time to begin: the walks of one turn have one, and beside them the other tests keep the cores busy.
+  workers: otherTurns.length > 0 ? 1 : 2,
   fullyParallel: false,
   // A walk that only passes at the second try is listed as flaky by the reporter, and is to be mended.
   retries: 1,

@@ -1,5 +1,5 @@
 // A demo world for each worker of the browser tests: a fresh database, fresh phones, the web program; all of it ends with the worker.
-// Walks of one file follow each other in one world; files share nothing.
+// Walks of one file follow each other in one world; files share nothing but that world, where one worker has several.
 import { spawn } from 'node:child_process';
 import { cpSync, existsSync, mkdtempSync, openSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';

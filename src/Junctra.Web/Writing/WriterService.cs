@@ -39,17 +39,18 @@ internal sealed class WriterService(
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         var running = new List<Task>();
+        // A lease that has run out need not be seen at once, as a run that waits must be.
+        long? lookedForLeft = null;
         try
         {
             while (true)
             {
                 try
                 {
-                    var brokeOff = held.Where(one => one.Value.BrokeOff).Select(one => one.Key);
-                    foreach (var runId in await journal.FailAbandonedAsync(writer, brokeOff, stoppingToken))
+                    if (lookedForLeft is not { } before || time.GetElapsedTime(before) >= journal.Lease / 10)
                     {
-                        log.LogWarning("Run {Run} was left by its writer", runId);
-                        held.TryRemove(runId, out _);
+                        lookedForLeft = time.GetTimestamp();
+                        await EndLeftAsync(stoppingToken);
                     }
 
                     while (await journal.ClaimAsync(writer, held.Keys, stoppingToken) is { } run)
@@ -71,6 +72,16 @@ internal sealed class WriterService(
         catch (OperationCanceledException)
         {
             await Task.WhenAll(running);
+        }
+    }
+
+    private async Task EndLeftAsync(CancellationToken cancel)
+    {
+        var brokeOff = held.Where(one => one.Value.BrokeOff).Select(one => one.Key);
+        foreach (var runId in await journal.FailAbandonedAsync(writer, brokeOff, cancel))
+        {
+            log.LogWarning("Run {Run} was left by its writer", runId);
+            held.TryRemove(runId, out _);
         }
     }
 
