@@ -105,7 +105,8 @@ public sealed class TestDatabase : IAsyncDisposable, IDbContextFactory<JunctraDb
 
     private static async Task<NpgsqlConnection> OpenAsync(string server)
     {
-        var connection = new NpgsqlConnection($"{server};Database=postgres;Pooling=false");
+        // On a busy machine it takes long to copy a database, and to wait until another program has migrated the first.
+        var connection = new NpgsqlConnection($"{server};Database=postgres;Pooling=false;Command Timeout=300");
         await connection.OpenAsync();
         return connection;
     }

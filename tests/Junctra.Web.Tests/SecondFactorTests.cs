@@ -63,7 +63,10 @@ public sealed partial class SecondFactorTests(WebWorld world)
     private static Task<HttpResponseMessage> SendAsync(HttpClient client, string code) =>
         WebWorld.PostAsync(client, "/sign-in/code", null, ("Code", code));
 
-    private static async Task<(HttpClient Client, string Secret, List<string> Codes)> SetUpAsync(HttpClient client, string name)
+    private static async Task<(HttpClient Client, string Secret, List<string> Codes, string Used)> SetUpAsync(
+        HttpClient client,
+        string name
+    )
     {
         await WebWorld.SignInAsync(client, name, Password);
         using var wrong = await WebWorld.PostAsync(client, "/account", "Secret", ("present", "not-the-password"));
@@ -71,11 +74,12 @@ public sealed partial class SecondFactorTests(WebWorld world)
         using var shown = await WebWorld.PostAsync(client, "/account", "Secret", ("present", Password));
         var secret = Secret().Match(await shown.Content.ReadAsStringAsync(Cancel)).Groups[1].Value;
         Assert.NotEqual("", secret);
-        using var on = await WebWorld.PostAsync(client, "/account", "Code", ("code", CodeOf(secret)));
+        var used = CodeOf(secret);
+        using var on = await WebWorld.PostAsync(client, "/account", "Code", ("code", used));
         var codes = RecoveryCode().Matches(await on.Content.ReadAsStringAsync(Cancel)).Select(match => match.Groups[1].Value).ToList();
         Assert.Equal(SecondFactor.RecoveryCodes, codes.Count);
         Assert.True(await IsInAsync(client));
-        return (client, secret, codes);
+        return (client, secret, codes, used);
     }
 
     private async Task<HttpClient> AtTheCodeAsync(string name)
@@ -121,11 +125,11 @@ public sealed partial class SecondFactorTests(WebWorld world)
     public async Task With_it_a_password_alone_opens_nothing_and_each_code_opens_once()
     {
         var name = await MakeAsync("bench");
-        var (client, secret, codes) = await SetUpAsync(world.Stranger(), name);
+        var (client, secret, codes, used) = await SetUpAsync(world.Stranger(), name);
         using var first = client;
         // The code by which it was turned on is used up; the next one is right, and once.
         using var again = await AtTheCodeAsync(name);
-        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await SendAsync(again, CodeOf(secret))).StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, (await SendAsync(again, used)).StatusCode);
         var next = CodeOf(secret, 1);
         Assert.Equal(HttpStatusCode.Redirect, (await SendAsync(again, next)).StatusCode);
         Assert.True(await IsInAsync(again));
@@ -149,7 +153,7 @@ public sealed partial class SecondFactorTests(WebWorld world)
     public async Task Who_tries_codes_is_held_up_and_who_never_gave_a_password_is_asked_for_it()
     {
         var name = await MakeAsync("bench");
-        var (client, secret, _) = await SetUpAsync(world.Stranger(), name);
+        var (client, secret, _, _) = await SetUpAsync(world.Stranger(), name);
         using var first = client;
         using var guesser = await AtTheCodeAsync(name);
         for (var i = 0; i < SignInAttempts.MaxForAccount; i++)
@@ -168,7 +172,7 @@ public sealed partial class SecondFactorTests(WebWorld world)
     public async Task It_is_taken_away_by_a_code_or_by_a_lead_and_a_wrong_one_leaves_it()
     {
         var name = await MakeAsync("counter");
-        var (client, secret, codes) = await SetUpAsync(world.Stranger(), name);
+        var (client, secret, codes, _) = await SetUpAsync(world.Stranger(), name);
         using var first = client;
         using var kept = await WebWorld.PostAsync(first, "/account", "CodeOff", ("code", "123456"));
         Assert.Contains("stays", await kept.Content.ReadAsStringAsync(Cancel));
@@ -178,7 +182,7 @@ public sealed partial class SecondFactorTests(WebWorld world)
         Assert.True(await IsInAsync(plain));
 
         // Set up once more, and lost with its phone: a lead takes it away, and every sign-in ends.
-        var (other, anew, _) = await SetUpAsync(world.Stranger(), name);
+        var (other, anew, _, _) = await SetUpAsync(world.Stranger(), name);
         using var second = other;
         Assert.NotEqual(secret, anew);
         await using var db = world.Database.CreateDbContext();
@@ -208,7 +212,7 @@ public sealed partial class SecondFactorTests(WebWorld world)
         await WebWorld.SignInAsync(plain, "ada", Password);
         Assert.Equal(HttpStatusCode.Forbidden, (await plain.GetAsync("/staff", Cancel)).StatusCode);
         // To set it up needs none; from then on what was waiting is open.
-        var (client, secret, _) = await SetUpAsync(Client(), "ada");
+        var (client, secret, _, _) = await SetUpAsync(Client(), "ada");
         using var first = client;
         Assert.Equal(HttpStatusCode.OK, (await first.GetAsync("/staff", Cancel)).StatusCode);
         Assert.False(await IsInAsync(plain));
